@@ -1,0 +1,5 @@
+"""The arithmetic and the judgement of a short-block mock-up, with no interface in it.
+
+Readings go in as one frozen ``Job``; ``evaluate(job)`` gives one ``Report``; nothing here reads a
+file, a clock or a database. Lengths are millimetres, angles degrees, volumes cm3; names carry the unit.
+"""

@@ -1,0 +1,94 @@
+"""Compression ratio of a cylinder, with its uncertainty propagated from every input.
+
+Source: CR = (V_swept + V_c) / V_c with V_c the sum of chamber, gasket, deck and piston volumes; any
+engine text, for instance Heywood, Internal Combustion Engine Fundamentals, ch. 2. First-order propagation
+with correlations kept (the bore is in several terms): the uncertainties package, after GUM 5.1.
+"""
+
+import math
+from dataclasses import dataclass
+
+from uncertainties import ufloat
+from uncertainties.core import AffineScalarFunc
+
+from mockup.checks.check import Finding, Rung
+from mockup.engine.block import Engine
+from mockup.engine.gasket import FinalGasket
+from mockup.quantity.value import Value, rectangular
+from mockup.readings.deck import DeckFigure
+from mockup.readings.volumes import Known, VolumeFigure
+
+DIMENSION_U_MM = rectangular(0.02)
+"""Bore, stroke and gasket bore as given, +-0.02 mm: common practice, no source."""
+
+CC_PER_MM3 = 1e-3
+
+
+@dataclass(frozen=True, slots=True)
+class Volumes:
+    """The volumes of one cylinder at TDC [cm3], each with its standard uncertainty, and the swept volume.
+
+    ``piston`` is positive where it adds room (dish).
+    """
+
+    chamber: Value
+    gasket: Value
+    deck: Value
+    piston: Value
+    swept: Value
+
+    @property
+    def clearance_cc(self) -> float:
+        """All of the volume above the crown at TDC [cm3]."""
+        return self.chamber.value + self.gasket.value + self.deck.value + self.piston.value
+
+
+def cylinder_volume(bore_mm: float, height_mm: float) -> float:
+    """Volume of a cylinder, pi/4 bore^2 height: scalars [mm] or alike with uncertainty; returns [cm3]."""
+    return math.pi / 4 * bore_mm * bore_mm * height_mm * CC_PER_MM3
+
+
+def _plain(number: AffineScalarFunc) -> Value:
+    return Value(number.nominal_value, number.std_dev)
+
+
+def ratio_finding(
+    engine: Engine, deck: DeckFigure, final: FinalGasket, chamber: VolumeFigure, piston: VolumeFigure
+) -> tuple[Finding, Volumes]:
+    """Compression ratio of one cylinder [1], and the volumes it is made of.
+
+    The figure is None, with the reason as a caution, where the volumes leave no room above the crown.
+    """
+    bore = ufloat(engine.bore_mm, DIMENSION_U_MM)
+    swept = cylinder_volume(bore, ufloat(engine.stroke_mm, DIMENSION_U_MM))
+    gasket = cylinder_volume(ufloat(final.bore_mm, DIMENSION_U_MM), ufloat(final.compressed_mm, final.thickness.u))
+    above = cylinder_volume(bore, ufloat(deck.clearance.value, deck.clearance.u))
+    parts = [ufloat(figure.volume.value, figure.volume.u) for figure in (chamber, piston)]
+    clearance = parts[0] + gasket + above + parts[1]
+    volumes = Volumes(chamber.volume, _plain(gasket), _plain(above), piston.volume, _plain(swept))
+    cautions = _cautions(engine, deck, final, piston)
+    if volumes.clearance_cc <= 0:
+        figure = None
+        cautions += ("The volumes leave no room above the crown. Check the dome and the chamber.",)
+    else:
+        figure = _plain((swept + clearance) / clearance)
+    return _finding(figure, deck, chamber, piston, cautions), volumes
+
+
+def _finding(
+    figure: Value | None, deck: DeckFigure, chamber: VolumeFigure, piston: VolumeFigure, cautions: tuple[str, ...]
+) -> Finding:
+    stated = [name for name, part in (("chamber", chamber), ("piston", piston)) if part.known is Known.STATED]
+    method = f"{' and '.join(stated)} stated, not measured" if stated else "volumes measured"
+    keys = (*(reading.key for reading in deck.readings), chamber.reading.key, piston.reading.key)
+    ladder = (Rung("from the volumes", figure),) if figure else ()
+    return Finding(figure=figure, method=method, ladder=ladder, evidence=keys, cautions=cautions)
+
+
+def _cautions(engine: Engine, deck: DeckFigure, final: FinalGasket, piston: VolumeFigure) -> tuple[str, ...]:
+    found = []
+    if deck.clearance.value < 0 and final.bore_mm < engine.bore_mm:
+        found.append("The crown stands out and the gasket bore is smaller than the bore: it would touch the gasket.")
+    if piston.known is Known.STATED:
+        found.append("Piston volume stated, not measured: a burette down the hole settles it.")
+    return tuple(found)

@@ -1,0 +1,86 @@
+"""Judging one figure against its limit: clear, too close to call, short, or not measured.
+
+Source: JCGM 106:2012 and ISO 14253-1, the uncertainty counts against whoever claims conformity. The guard
+band here is U = 2u, stricter than the 1.65u that ISO 14253-1:2017 takes by default (from memory).
+"""
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from mockup.quantity.value import Value
+
+SLACK = 1e-6
+"""Comparisons of a figure with its limit allow this much (mm, or ratio): in binary 0.103 - 0.003 < 0.1."""
+
+
+class State(StrEnum):
+    """What can be said of a figure."""
+
+    CLEAR = "clear"
+    CLOSE = "too close to call"
+    SHORT = "short"
+    OVER = "over"
+    NOT_MEASURED = "not measured"
+    NO_MINIMUM = "no minimum set"
+
+
+class Bound(StrEnum):
+    """Whether the true value lies at the figure, or the figure only bounds it."""
+
+    EXACT = "exact"
+    AT_MOST = "at most"
+
+
+@dataclass(frozen=True, slots=True)
+class Limit:
+    """A minimum, or a window: ``low`` and ``high`` in the figure's unit, None where open.
+
+    ``source`` says who asks for it; ``edited`` whether this build departs from its margin sheet.
+    """
+
+    low: float | None = None
+    high: float | None = None
+    source: str = ""
+    edited: bool = False
+
+    @property
+    def is_set(self) -> bool:
+        """Whether there is anything to judge against."""
+        return self.low is not None or self.high is not None
+
+
+def judge(figure: Value | None, limit: Limit, bound: Bound = Bound.EXACT) -> State:
+    """Judge ``figure`` +- U against ``limit``.
+
+    clear: y - U >= low (and y + U <= high); short: y + U < low; over: y - U > high; otherwise too close
+    to call. A figure the truth can only lie below (``Bound.AT_MOST``) can be short but proves nothing else.
+    """
+    if figure is None:
+        return State.NOT_MEASURED
+    if not limit.is_set:
+        return State.NO_MINIMUM
+    least, most = figure.value - figure.expanded, figure.value + figure.expanded
+    if limit.low is not None and most < limit.low - SLACK:
+        return State.SHORT
+    if bound is Bound.AT_MOST:
+        return State.NOT_MEASURED
+    if limit.high is not None and least > limit.high + SLACK:
+        return State.OVER
+    above = limit.low is None or least >= limit.low - SLACK
+    below = limit.high is None or most <= limit.high + SLACK
+    return State.CLEAR if above and below else State.CLOSE
+
+
+def daylight(figure: Value | None, limit: Limit) -> float | None:
+    """What is left above the minimum (or inside the window), y - m; negative where it is short.
+
+    Same unit as the figure; None where there is no figure or no limit.
+    """
+    if figure is None or not limit.is_set:
+        return None
+    rooms = []
+    if limit.low is not None:
+        rooms.append(figure.value - limit.low)
+    if limit.high is not None:
+        rooms.append(limit.high - figure.value)
+    return min(rooms)

@@ -1,0 +1,1 @@
+"""What the engine and its mock-up are: frozen data, validated where it is made."""

@@ -1,0 +1,46 @@
+"""Head gaskets: the one the engine will run with, and whatever stood in for it in a mock-up."""
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from mockup.faults import Fault, refuse
+from mockup.quantity.value import MM_PER_INCH, Value, rectangular
+
+STATED_THICKNESS_U_MM = rectangular(0.001 * MM_PER_INCH)
+"""A compressed thickness known from its maker or a micrometer, +-0.001 in: common practice, no source."""
+SNUGGED_THICKNESS_U_MM = 0.037
+"""A new gasket that was only snugged lies anywhere near its free thickness: common practice, no source."""
+THICKEST_MM = 6.0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FinalGasket:
+    """The gasket the engine will run with: compressed thickness [mm] and bore [mm].
+
+    Raises FaultsError outside 0.05 to 6 mm of thickness or a bore outside 20 to 320 mm.
+    """
+
+    name: str = ""
+    compressed_mm: float
+    bore_mm: float
+
+    def __post_init__(self) -> None:
+        found = []
+        if not 0.05 <= self.compressed_mm <= THICKEST_MM:
+            found.append(Fault("compressed_mm", "A head gasket is 0.05 to 6 mm thick (0.002 to 0.236 in)."))
+        if not 20 <= self.bore_mm <= 320:
+            found.append(Fault("bore_mm", "A gasket bore of 20 to 320 mm. Is the unit right?"))
+        refuse(found)
+
+    @property
+    def thickness(self) -> Value:
+        """Compressed thickness [mm]."""
+        return Value(self.compressed_mm, STATED_THICKNESS_U_MM)
+
+
+class GasketState(StrEnum):
+    """What stood between head and deck in a mock-up."""
+
+    COMPRESSED = "compressed"
+    SNUGGED = "snugged"
+    NONE = "none"

@@ -1,0 +1,95 @@
+"""A mock-up: the conditions under which clearance readings are taken.
+
+A result is worth nothing without its method, so every clearance reading belongs to one of these.
+"""
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from mockup.engine.gasket import SNUGGED_THICKNESS_U_MM, STATED_THICKNESS_U_MM, THICKEST_MM, GasketState
+from mockup.faults import Fault, refuse
+from mockup.quantity.value import Value
+
+
+class Bolts(StrEnum):
+    """How the head was held down."""
+
+    TORQUED = "torqued"
+    SNUGGED = "snugged"
+
+
+class Lifters(StrEnum):
+    """What the valve train stood on."""
+
+    SOLID = "solid"
+    BLOCKED = "blocked"
+    UNBLOCKED = "unblocked"
+
+
+class Springs(StrEnum):
+    """Light checking springs, or the ones the engine runs with."""
+
+    CHECKING = "checking"
+    RUNNING = "running"
+
+
+class LashAt(StrEnum):
+    """Where the lash was measured."""
+
+    VALVE = "valve"
+    PUSHROD = "pushrod"
+
+
+class Clay(StrEnum):
+    """What was squeezed."""
+
+    MODELLING = "modelling"
+    DOUGH = "dough"
+    PUTTY = "putty"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class MockUp:
+    """One dated set of conditions, named by a letter.
+
+    ``gasket_mm`` [mm], 0 to 6: compressed thickness of a used or torqued gasket, free thickness of a new
+    one only snugged, 0 with none. ``lash_mm`` [mm], 0 to 3: lash left in during the check, measured at
+    ``lash_at``. ``two_turns``: the crank was turned two full turns by hand, so every valve opened once.
+    Raises FaultsError.
+    """
+
+    key: str
+    gasket_state: GasketState
+    gasket_mm: float = 0.0
+    bolts: Bolts = Bolts.SNUGGED
+    lifters: Lifters = Lifters.BLOCKED
+    springs: Springs = Springs.CHECKING
+    lash_mm: float = 0.0
+    lash_at: LashAt = LashAt.VALVE
+    clay: Clay = Clay.MODELLING
+    two_turns: bool = True
+
+    def __post_init__(self) -> None:
+        found = []
+        with_gasket = self.gasket_state is not GasketState.NONE
+        if with_gasket and not 0.05 <= self.gasket_mm <= THICKEST_MM:
+            found.append(Fault("gasket_mm", "Say how thick it was: 0.05 to 6 mm (0.002 to 0.236 in)."))
+        if not with_gasket and self.gasket_mm:
+            found.append(Fault("gasket_mm", "With no gasket there is no thickness; leave it empty."))
+        if not 0 <= self.lash_mm <= 3:
+            found.append(Fault("lash_mm", "Lash of 0 to 3 mm (0.118 in)."))
+        refuse(found)
+
+    @property
+    def gasket(self) -> Value:
+        """Thickness that stood between head and deck [mm], with how surely it is known."""
+        u = {
+            GasketState.COMPRESSED: STATED_THICKNESS_U_MM,
+            GasketState.SNUGGED: SNUGGED_THICKNESS_U_MM,
+            GasketState.NONE: 0.0,
+        }
+        return Value(self.gasket_mm, u[self.gasket_state])
+
+    def lash_at_valve_mm(self, rocker_ratio: float) -> float:
+        """Lash as the valve sees it [mm]; lash at the pushrod side counts times the ratio."""
+        return self.lash_mm * (rocker_ratio if self.lash_at is LashAt.PUSHROD else 1.0)

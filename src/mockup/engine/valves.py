@@ -1,0 +1,78 @@
+"""Where the valves stand against the bore, and what that makes of a move along the bore.
+
+Source: plane geometry of an inclined valve; derived in docs/how-it-computes.md, section "Valve axis".
+"""
+
+import math
+from dataclasses import dataclass
+from enum import StrEnum
+
+from mockup.faults import Fault
+
+
+class Side(StrEnum):
+    """Intake or exhaust."""
+
+    INTAKE = "intake"
+    EXHAUST = "exhaust"
+
+
+class Relief(StrEnum):
+    """What the valve faces in the crown."""
+
+    PARALLEL = "parallel"
+    FLAT = "flat"
+
+
+STEEPEST_DEG = 60.0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ValveRow:
+    """All valves of one side: how many a cylinder, their inclination and the relief they face.
+
+    ``angle_deg`` and ``cant_deg`` are the two projected angles to the bore axis [deg], each 0 to 60.
+    ``count`` is 1 to 3.
+    """
+
+    count: int = 1
+    angle_deg: float = 0.0
+    cant_deg: float = 0.0
+    relief: Relief = Relief.PARALLEL
+
+    @property
+    def inclination_deg(self) -> float:
+        """True inclination of the valve axis to the bore axis [deg]: tan^2 = tan^2 a1 + tan^2 a2."""
+        tangents = (math.tan(math.radians(self.angle_deg)), math.tan(math.radians(self.cant_deg)))
+        return math.degrees(math.atan(math.hypot(*tangents)))
+
+    @property
+    def axial_factor(self) -> float:
+        """k: change of clearance along the valve axis for one unit of change along the bore [1]."""
+        floor_deg = self.inclination_deg if self.relief is Relief.PARALLEL else 0.0
+        return axial_factor(self.inclination_deg, floor_deg)
+
+    def faults(self, prefix: str) -> list[Fault]:
+        """What is wrong with this row, each fault's path starting with ``prefix``."""
+        found = []
+        if not 1 <= self.count <= 3:
+            found.append(Fault(f"{prefix}.count", "One to three valves a side."))
+        found.extend(
+            Fault(f"{prefix}.{name}", f"An angle to the bore of 0 to {STEEPEST_DEG:.0f} degrees.")
+            for name in ("angle_deg", "cant_deg")
+            if not 0 <= getattr(self, name) <= STEEPEST_DEG
+        )
+        return found
+
+
+def axial_factor(inclination_deg: float, floor_deg: float) -> float:
+    """Clearance along the valve axis gained by one unit along the bore: cos b / cos(a - b).
+
+    ``inclination_deg`` a: valve axis to bore axis, scalar [deg], 0 to 60. ``floor_deg`` b: tilt of the
+    relief's floor from the crown toward the valve, scalar [deg], 0 to a (b = a is a relief parallel to
+    the valve face, giving cos a; b = 0 a flat crown, giving 1 / cos a).
+
+    Returns a scalar [1].
+    """
+    floor = math.radians(floor_deg)
+    return math.cos(floor) / math.cos(math.radians(inclination_deg) - floor)

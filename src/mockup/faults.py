@@ -1,0 +1,27 @@
+"""What is wrong with data, said for people: where, and what would be right."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True, slots=True)
+class Fault:
+    """One thing wrong: the field's name (dotted where nested) and words for a person."""
+
+    path: str
+    message: str
+
+
+class FaultsError(ValueError):
+    """Data that cannot be worked with; carries every fault found, not only the first."""
+
+    def __init__(self, faults: Iterable[Fault]) -> None:
+        self.faults = tuple(faults)
+        super().__init__("; ".join(f"{fault.path}: {fault.message}" for fault in self.faults))
+
+
+def refuse(faults: Iterable[Fault]) -> None:
+    """Raise FaultsError where there is at least one fault."""
+    found = tuple(faults)
+    if found:
+        raise FaultsError(found)

@@ -1,0 +1,76 @@
+"""One job: everything known of a build, as plain frozen data. What goes into ``evaluate``."""
+
+from collections import Counter
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field
+
+from mockup.checks.margins import MarginSheet
+from mockup.engine.block import Engine
+from mockup.engine.gasket import FinalGasket
+from mockup.engine.mockup import MockUp
+from mockup.faults import Fault, refuse
+from mockup.quantity.value import DeckSign, Unit
+from mockup.readings.clay import ClayReading
+from mockup.readings.deck import DeckReading
+from mockup.readings.instruments import DEFAULT_INSTRUMENTS, Instrument
+from mockup.readings.record import Reading
+from mockup.readings.volumes import VolumeReading
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Job:
+    """A build and all that was read of it. Raises FaultsError where a reading points at nothing.
+
+    ``unit`` and ``deck_sign`` are how the build is kept and shown; they never change a result.
+    """
+
+    name: str
+    unit: Unit
+    deck_sign: DeckSign = DeckSign.DOWN_POSITIVE
+    engine: Engine
+    sheet: MarginSheet
+    final_gasket: FinalGasket | None = None
+    mockups: tuple[MockUp, ...] = ()
+    deck: tuple[DeckReading, ...] = ()
+    clay: tuple[ClayReading, ...] = ()
+    volumes: tuple[VolumeReading, ...] = ()
+    instruments: Mapping[str, Instrument] = field(default_factory=lambda: DEFAULT_INSTRUMENTS)
+
+    def __post_init__(self) -> None:
+        refuse([*self._key_faults(), *self._place_faults(), *self._instrument_faults(), *self._mockup_faults()])
+
+    def mockup(self, key: str) -> MockUp:
+        """The mock-up of that letter; KeyError where there is none."""
+        return {mockup.key: mockup for mockup in self.mockups}[key]
+
+    def _key_faults(self) -> Iterable[Fault]:
+        readings: tuple[Reading, ...] = (*self.deck, *self.clay, *self.volumes)
+        counts = Counter(reading.key for reading in readings) + Counter(f"mock-up {m.key}" for m in self.mockups)
+        return [Fault("", f"Two entries are both called {key}.") for key, count in counts.items() if count > 1]
+
+    def _place_faults(self) -> Iterable[Fault]:
+        for name in ("deck", "volumes"):
+            for at, reading in enumerate(getattr(self, name)):
+                if reading.cylinder is not None and reading.cylinder not in self.engine.cylinder_numbers:
+                    yield Fault(f"{name}.{at}.cylinder", self._no_cylinder(reading.cylinder))
+        for at, clay in enumerate(self.clay):
+            place = clay.place
+            if place.cylinder not in self.engine.cylinder_numbers:
+                yield Fault(f"clay.{at}.cylinder", self._no_cylinder(place.cylinder))
+            if not 1 <= place.number <= self.engine.row(place.side).count:
+                yield Fault(f"clay.{at}.valve", f"There is no {place.side} valve number {place.number}.")
+
+    def _no_cylinder(self, cylinder: int) -> str:
+        return f"There is no cylinder {cylinder}; this engine has {self.engine.cylinders}."
+
+    def _instrument_faults(self) -> Iterable[Fault]:
+        for name in ("deck", "clay"):
+            for at, reading in enumerate(getattr(self, name)):
+                if reading.instrument not in self.instruments:
+                    yield Fault(f"{name}.{at}.instrument", f"No instrument is called {reading.instrument}.")
+
+    def _mockup_faults(self) -> Iterable[Fault]:
+        known = {mockup.key for mockup in self.mockups}
+        for at, reading in enumerate(self.clay):
+            if reading.mockup not in known:
+                yield Fault(f"clay.{at}.mockup", f"No mock-up is called {reading.mockup}.")

@@ -1,0 +1,78 @@
+"""Lengths in a job file: a number in the file's unit, or text with its own unit."""
+
+import math
+from collections.abc import Callable
+from decimal import Decimal
+from typing import Annotated, Any
+
+from pydantic import BeforeValidator, ValidationInfo, WithJsonSchema
+
+from mockup.quantity.typed import LengthError, parse_deck, parse_dimension
+from mockup.quantity.value import DeckSign, Unit
+
+_UNITLESS = "A length in text needs its unit, as in “0.112 in” or “2.84 mm”."
+
+
+def file_unit(info: ValidationInfo) -> Unit:
+    """The unit of the file being read."""
+    unit: Unit = (info.context or {}).get("unit", Unit.MILLIMETRE)
+    return unit
+
+
+def _number(raw: Any, info: ValidationInfo) -> float | None:
+    if isinstance(raw, bool) or not isinstance(raw, int | float):
+        return None
+    if not math.isfinite(raw):
+        raise ValueError("This is not a finite number.")
+    # Through decimals, as typing goes, so that 0.112 in a file and 0.112 typed are the same length.
+    return float(Decimal(repr(raw)) * (Decimal("25.4") if file_unit(info) is Unit.INCH else 1))
+
+
+def _reader(parse: Callable[[str], float], what: str) -> Callable[[Any, ValidationInfo], float]:
+    def read(raw: Any, info: ValidationInfo) -> float:
+        number = _number(raw, info)
+        if number is not None:
+            return number
+        if not isinstance(raw, str):
+            raise ValueError(what)  # noqa: TRY004, pydantic turns a ValueError into a fault of the file
+        try:
+            return parse(raw)
+        except LengthError as error:
+            raise ValueError(str(error)) from error
+
+    return read
+
+
+def _parse_with_unit(text: str) -> float:
+    if text.strip().lower().lstrip("-").replace(".", "", 1).isdigit():
+        raise LengthError(_UNITLESS)
+    # A negative length with a unit is legal in a file (a pin offset); people never type one.
+    stripped = text.strip()
+    if stripped[:1] in ("-", "−"):
+        return -parse_dimension(stripped[1:], Unit.MILLIMETRE)
+    return parse_dimension(stripped, Unit.MILLIMETRE)
+
+
+def _parse_deck_text(text: str) -> float:
+    words = text.strip().lower()
+    if words not in ("zero", "level") and not any(unit in words for unit in ("mm", " in ", "thou", '"')):
+        raise LengthError(_UNITLESS)
+    return parse_deck(text, Unit.MILLIMETRE, DeckSign.DOWN_POSITIVE)
+
+
+_WITH_UNIT = r"^\s*[-−]?\s*([0-9]+(\.[0-9]*)?|\.[0-9]+)\s*(mm|cm|in|inch|inches|thou|\")\s*$"
+_DECK_TEXT = r"^\s*(zero|level|([0-9]+(\.[0-9]*)?|\.[0-9]+)\s*(mm|cm|in|inch|inches|thou|\")\s*(down|out))\s*$"
+
+LengthMm = Annotated[
+    float,
+    BeforeValidator(_reader(_parse_with_unit, "A number in the file’s unit, or text like “0.112 in”.")),
+    WithJsonSchema({"anyOf": [{"type": "number"}, {"type": "string", "pattern": _WITH_UNIT}]}),
+]
+"""Read from a file as a length, held in millimetres."""
+
+DeckMm = Annotated[
+    float,
+    BeforeValidator(_reader(_parse_deck_text, "A number (positive in the hole) or text like “0.006 in down”.")),
+    WithJsonSchema({"anyOf": [{"type": "number"}, {"type": "string", "pattern": _DECK_TEXT}]}),
+]
+"""Read from a file as a deck clearance, held in millimetres, positive in the hole."""

@@ -1,0 +1,1 @@
+"""Lengths, volumes and their uncertainties: as values, as typing and as text."""

@@ -1,0 +1,97 @@
+"""How lengths and volumes are shown: thou to the tenth, mm to the hundredth, never hiding a short."""
+
+from decimal import ROUND_CEILING, ROUND_FLOOR, ROUND_HALF_EVEN, Decimal
+
+from mockup.quantity.value import MM_PER_INCH, MM_PER_THOU, DeckSign, Unit
+
+
+def _rounded(value: float, places: int, rounding: str = ROUND_HALF_EVEN) -> Decimal:
+    return Decimal(repr(value)).quantize(Decimal(1).scaleb(-places), rounding=rounding)
+
+
+def _thou_text(thou: Decimal) -> str:
+    text = f"{abs(thou):.1f}"
+    return text.removesuffix(".0")
+
+
+def _minus(number: Decimal) -> str:
+    return "−" if number < 0 else ""
+
+
+def format_bench(mm: float, unit: Unit) -> str:
+    """A bench length for reading: thou to the tenth in an inch build, mm to the hundredth otherwise."""
+    if unit is Unit.INCH:
+        thou = _rounded(mm / MM_PER_THOU, 1)
+        return _minus(thou) + _thou_text(thou)
+    rounded = _rounded(mm, 2)
+    return f"{_minus(rounded)}{abs(rounded):.2f}"
+
+
+def format_expanded(mm: float, unit: Unit) -> str:
+    """An expanded uncertainty, rounded up so that it is never shown smaller than it is."""
+    step = Decimal("0.5") if unit is Unit.INCH else Decimal("0.01")
+    exact = Decimal(repr(mm)) / Decimal(repr(MM_PER_THOU if unit is Unit.INCH else 1.0))
+    steps = (exact / step - Decimal("1e-9")).to_integral_value(rounding=ROUND_CEILING)
+    shown = max(steps, Decimal(0)) * step
+    return _thou_text(shown) if unit is Unit.INCH else f"{shown:.2f}"
+
+
+def format_daylight(mm: float, unit: Unit) -> str:
+    """Daylight with its sign, rounded down so that a short is never shown as level."""
+    if unit is Unit.INCH:
+        # 1e-6 mm is the slack of every comparison; without it 0.1 - 0.08 would print as 19.9.
+        thou = _rounded((mm + 1e-6) / MM_PER_THOU, 1, ROUND_FLOOR)
+        return ("−" if thou < 0 else "+") + _thou_text(thou)
+    rounded = _rounded(mm + 1e-6, 2, ROUND_FLOOR)
+    return ("−" if rounded < 0 else "+") + f"{abs(rounded):.2f}"
+
+
+def format_both(mm: float, unit: Unit) -> str:
+    """A bench length echoed in both units, the build's own first: ``0.1120 in · 2.845 mm``."""
+    inches, metric = _rounded(mm / MM_PER_INCH, 4), _rounded(mm, 3)
+    shown = (f"{_minus(inches)}{abs(inches):.4f} in", f"{_minus(metric)}{abs(metric):.3f} mm")
+    return " · ".join(shown if unit is Unit.INCH else reversed(shown))
+
+
+def format_dimension(mm: float, unit: Unit) -> str:
+    """A large length in the build's unit: ``3.750`` or ``95.25``."""
+    return f"{_rounded(mm / MM_PER_INCH, 3)}" if unit is Unit.INCH else f"{_rounded(mm, 2)}"
+
+
+def format_exact(mm: float, unit: Unit) -> str:
+    """A length with its unit, exact enough that reading it back gives the same length."""
+    if unit is Unit.INCH:
+        return _plain(Decimal(repr(mm)) / Decimal("25.4"), 16) + " in"
+    return _plain(Decimal(repr(mm)), 10) + " mm"
+
+
+def _plain(number: Decimal, places: int) -> str:
+    text = f"{number.quantize(Decimal(1).scaleb(-places)):f}".rstrip("0").rstrip(".")
+    return text if text not in ("", "-0", "-") else "0"
+
+
+def format_deck(mm: float, unit: Unit) -> str:
+    """A deck clearance in words: ``6 down``, ``2 out``, ``zero``."""
+    words = format_bench(abs(mm), unit)
+    if not float(words):
+        return "zero"
+    return f"{words} {'down' if mm > 0 else 'out'}"
+
+
+def format_deck_signed(mm: float, unit: Unit, sign: DeckSign) -> str:
+    """A deck clearance as a signed number of the build's own school."""
+    shown = mm if sign is DeckSign.DOWN_POSITIVE else -mm
+    text = format_bench(shown, unit)
+    return text if text.startswith("−") or not float(text) else f"+{text}"
+
+
+def format_volume(cc: float) -> str:
+    """A volume to the tenth of a cm3."""
+    return f"{_rounded(cc, 1)}"
+
+
+def format_piston_volume(cc: float) -> str:
+    """A piston volume in words: ``dish 5.2 cc``, ``dome 11.0 cc``, ``flat``."""
+    if not float(format_volume(cc)):
+        return "flat"
+    return f"{'dish' if cc > 0 else 'dome'} {format_volume(abs(cc))} cc"

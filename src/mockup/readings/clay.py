@@ -1,0 +1,68 @@
+"""Clay readings: thicknesses of the sliced imprint under each valve, and gaps at its edge."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from enum import StrEnum
+
+from mockup.engine.valves import Side
+from mockup.faults import Fault, refuse
+from mockup.readings.instruments import CALIPER
+from mockup.readings.record import Reading, standing
+
+THICKEST_MM = 40.0
+SURPRISING_MM = 0.5 * 25.4
+
+
+@dataclass(frozen=True, slots=True, order=True)
+class Place:
+    """One valve of one cylinder; ``number`` counts valves of that side from the front, from 1."""
+
+    cylinder: int
+    side: Side
+    number: int = 1
+
+    def label(self, count: int) -> str:
+        """The valve's name: ``Intake 3``, or ``Intake 3b`` where ``count`` of that side are several."""
+        letter = "abc"[self.number - 1] if count > 1 else ""
+        return f"{self.side.capitalize()} {self.cylinder}{letter}"
+
+
+class Gap(StrEnum):
+    """Which clearance the clay was measured for."""
+
+    FACE = "face"
+    RADIAL = "radial"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ClayReading(Reading):
+    """One thickness [mm], 0 to 40, of the clay of one valve in the mock-up named ``mockup``."""
+
+    mockup: str
+    place: Place
+    gap: Gap = Gap.FACE
+    thickness_mm: float
+    instrument: str = CALIPER
+
+    def __post_init__(self) -> None:
+        if not 0 <= self.thickness_mm <= THICKEST_MM:
+            refuse([Fault("thickness_mm", f"Clay of 0 to {THICKEST_MM:.0f} mm (1.57 in). Is the unit right?")])
+
+    @property
+    def surprising(self) -> bool:
+        """Possible, but so thick that the figure is asked about."""
+        return self.thickness_mm > SURPRISING_MM
+
+
+ClayKey = tuple[Place, Gap, str]
+
+
+def clay_sets(readings: Iterable[ClayReading]) -> dict[ClayKey, tuple[ClayReading, ...]]:
+    """Standing readings grouped by valve, gap and mock-up, each group with its thinnest first.
+
+    The thinnest place governs: it is where the valve came nearest.
+    """
+    grouped: dict[ClayKey, list[ClayReading]] = {}
+    for reading in standing(readings):
+        grouped.setdefault((reading.place, reading.gap, reading.mockup), []).append(reading)
+    return {key: tuple(sorted(found, key=lambda reading: reading.thickness_mm)) for key, found in grouped.items()}

@@ -1,0 +1,39 @@
+"""What every reading carries: who took it, when, what was typed, and whether it was struck out."""
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, field
+from typing import Protocol, TypeVar
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Record:
+    """The bookkeeping of one reading; all text, for people and for the file, never computed with.
+
+    ``at`` is an ISO 8601 date and time; ``struck`` the reason it was struck out, empty while it stands.
+    """
+
+    typed: str = ""
+    by: str = ""
+    at: str = ""
+    struck: str = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Reading:
+    """Anything read at the bench: a key by which a report names it, and its record."""
+
+    key: str
+    record: Record = field(default_factory=Record)
+
+
+class _Recorded(Protocol):
+    @property
+    def record(self) -> Record: ...
+
+
+R = TypeVar("R", bound=_Recorded)
+
+
+def standing(readings: Iterable[R]) -> Sequence[R]:
+    """The readings that were not struck out, in their order."""
+    return [reading for reading in readings if not reading.record.struck]

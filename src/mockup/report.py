@@ -1,0 +1,113 @@
+"""One report: every check of a job, what it adds up to, and what to do next. Views choose from it and draw."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+
+from mockup.checks.check import Check, Kind
+from mockup.checks.compression import Volumes
+from mockup.checks.judge import State
+from mockup.job import Job
+from mockup.readings.deck import DeckFigure
+
+WORST_FIRST = (State.SHORT, State.OVER, State.CLOSE, State.NOT_MEASURED, State.CLEAR, State.NO_MINIMUM)
+FAILING = (State.SHORT, State.OVER, State.CLOSE)
+
+
+class Verdict(StrEnum):
+    """What the whole build amounts to."""
+
+    CLEAR = "clear"
+    NOT_CLEAR = "not clear"
+    UNFINISHED = "unfinished"
+
+
+@dataclass(frozen=True, slots=True)
+class Summary:
+    """All checks of one kind in one cell: the tightest of them speaks for the kind.
+
+    ``measured`` of ``total`` places have a figure; ``wanted`` more must be measured before the kind is done.
+    """
+
+    kind: Kind
+    tightest: Check
+    measured: int
+    total: int
+    wanted: int
+
+    @property
+    def state(self) -> State:
+        """The state of the tightest check."""
+        return self.tightest.state
+
+
+@dataclass(frozen=True, slots=True)
+class Question:
+    """Something surprising: kept, but asked about. ``evidence`` is the key of the reading, or empty."""
+
+    text: str
+    evidence: str = ""
+
+
+class Station(StrEnum):
+    """The stations of the run, in bench order."""
+
+    BLOCK = "block"
+    DECK = "deck"
+    VOLUMES = "volumes"
+    MOCKUP = "mock-up"
+    CLAY = "clay"
+    VERDICT = "verdict"
+
+
+@dataclass(frozen=True, slots=True)
+class Step:
+    """One thing to do, at one station, in words."""
+
+    station: Station
+    text: str
+    cylinder: int | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Report:
+    """Everything ``evaluate`` has to say of one job."""
+
+    job: Job
+    checks: tuple[Check, ...]
+    deck: Mapping[int, DeckFigure]
+    volumes: Mapping[int, Volumes]
+    summaries: tuple[Summary, ...]
+    questions: tuple[Question, ...]
+    steps: tuple[Step, ...]
+
+    @property
+    def verdict(self) -> Verdict:
+        """Not clear where anything is short, over or too close; unfinished where required checks lack a reading."""
+        states = {check.state for check in self.checks if check.required or check.state in FAILING}
+        if states & set(FAILING):
+            return Verdict.NOT_CLEAR
+        return Verdict.CLEAR if states <= {State.CLEAR} else Verdict.UNFINISHED
+
+    @property
+    def tightest(self) -> Check | None:
+        """The check with the least daylight of those that are lengths and worst off; None before any figure."""
+        judged = [check for check in self.checks if check.kind.is_length and check.daylight is not None]
+        return worst(judged) if judged else None
+
+    def of_kind(self, kind: Kind) -> tuple[Check, ...]:
+        """All checks of one kind, cylinder by cylinder."""
+        return tuple(check for check in self.checks if check.kind is kind)
+
+
+def worst(checks: Sequence[Check]) -> Check:
+    """The worst-off check: by state, then by daylight; a check with a figure speaks before one without.
+
+    ``checks`` holds at least one.
+    """
+
+    def rank(check: Check) -> tuple[int, int, float]:
+        room = check.daylight if check.daylight is not None else float("inf")
+        return (0 if check.figure else 1, WORST_FIRST.index(check.state), room)
+
+    return min(checks, key=rank)

@@ -1,0 +1,85 @@
+"""What to do next, in bench order: what is missing first, then what must be put right."""
+
+from collections.abc import Iterator, Mapping, Sequence
+
+from mockup.checks.check import Check, Kind, Trust
+from mockup.checks.judge import State
+from mockup.job import Job
+from mockup.quantity.shown import format_daylight
+from mockup.readings.deck import DeckFigure
+from mockup.readings.record import standing
+from mockup.readings.volumes import Part, volume_figures
+from mockup.report import FAILING, Station, Step, worst
+
+
+def steps_of(job: Job, checks: Sequence[Check], deck: Mapping[int, DeckFigure]) -> tuple[Step, ...]:
+    """All that stands between this job and final assembly, the next thing first; never empty."""
+    steps = (
+        *_deck(job, deck),
+        *_volumes(job),
+        *_mockup(job),
+        *_clay(job, checks),
+        *_limits(checks),
+        *_put_right(job, checks),
+    )
+    return steps or (Step(Station.VERDICT, "Every required check is clear. Write it down, then final assembly."),)
+
+
+def _deck(job: Job, deck: Mapping[int, DeckFigure]) -> Iterator[Step]:
+    for cylinder in job.engine.cylinder_numbers:
+        if cylinder not in deck:
+            yield Step(Station.DECK, f"Bring {cylinder} to TDC and read its deck.", cylinder)
+
+
+def _volumes(job: Job) -> Iterator[Step]:
+    if job.final_gasket is None:
+        yield Step(Station.VOLUMES, "Choose the final gasket.")
+    for part in Part:
+        known = volume_figures(job.volumes, part, job.engine.cylinder_numbers)
+        missing = [cylinder for cylinder in job.engine.cylinder_numbers if cylinder not in known]
+        if missing:
+            which = "" if len(missing) == job.engine.cylinders else f" of {', '.join(map(str, missing))}"
+            yield Step(Station.VOLUMES, f"Measure the {part} volume{which}.", missing[0])
+
+
+def _mockup(job: Job) -> Iterator[Step]:
+    if not job.mockups:
+        yield Step(Station.MOCKUP, "Mock up a head and set down its gasket, lifters, springs and clay.")
+
+
+def _clay(job: Job, checks: Sequence[Check]) -> Iterator[Step]:
+    read = {(reading.place.cylinder, reading.place.side) for reading in standing(job.clay)}
+    missing: dict[int, list[str]] = {}
+    for check in checks:
+        if check.kind in (Kind.FACE_INTAKE, Kind.FACE_EXHAUST, Kind.RADIAL) and check.required and not check.governing:
+            missing.setdefault(check.cylinder, []).append(check.label)
+    # A cylinder whose clay is already on the bench comes before a fresh one.
+    begun = {cylinder for cylinder, _ in read}
+    for cylinder in sorted(missing, key=lambda number: (number not in begun, number)):
+        yield Step(Station.CLAY, f"Clay cylinder {cylinder}: {', '.join(missing[cylinder])}.", cylinder)
+    for check in checks:
+        governs = check.governing
+        if governs and governs.trust is not Trust.SOUND and check.state is State.NOT_MEASURED and check.required:
+            yield Step(
+                Station.CLAY, f"{check.label} proves nothing yet ({governs.trust}). Clay it again.", check.cylinder
+            )
+
+
+def _limits(checks: Sequence[Check]) -> Iterator[Step]:
+    kinds = {check.kind for check in checks if check.required and check.state is State.NO_MINIMUM}
+    for kind in Kind:
+        if kind in kinds:
+            yield Step(Station.VERDICT, f"Enter the makers’ minimum for the {kind}.")
+
+
+def _put_right(job: Job, checks: Sequence[Check]) -> Iterator[Step]:
+    for kind in Kind:
+        failing = [check for check in checks if check.kind is kind and check.state in FAILING]
+        if not failing:
+            continue
+        check = worst(failing)
+        assert check.daylight is not None
+        room = format_daylight(check.daylight, job.unit) if kind.is_length else f"{check.daylight:+.2f}"
+        more = f", and {len(failing) - 1} more" if len(failing) > 1 else ""
+        todo = "Measure it better or make room." if check.state is State.CLOSE else "Put it right."
+        yield Step(Station.VERDICT, f"{check.label} is {check.state}, daylight {room}{more}. {todo}", check.cylinder)

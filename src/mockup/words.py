@@ -1,0 +1,216 @@
+"""A report in words: the lines shown on a page and printed by the command line, units chosen once here."""
+
+import math
+
+from mockup.checks.check import Check, Finding, Kind, Rung
+from mockup.checks.judge import Bound, Limit, State
+from mockup.checks.margins import LimitName
+from mockup.engine.block import Engine, Layout
+from mockup.engine.gasket import GasketState
+from mockup.engine.mockup import Bolts, Clay, Lifters, MockUp, Springs
+from mockup.engine.valves import Relief, Side, ValveRow
+from mockup.quantity.shown import format_bench, format_daylight, format_dimension, format_expanded
+from mockup.quantity.value import BENCH_UNIT, Unit, Value
+from mockup.report import Report, Summary, Verdict
+
+CC_PER_CUBIC_INCH = 16.387064
+"""2.54^3, exact."""
+
+NUMBER_WORDS = [
+    "one",
+    "two",
+    "three",
+    "four",
+    "five",
+    "six",
+    "seven",
+    "eight",
+    "nine",
+    "ten",
+    "eleven",
+    "twelve",
+    "thirteen",
+    "fourteen",
+    "fifteen",
+    "sixteen",
+]
+
+
+def amount(value: float, kind: Kind, unit: Unit) -> str:
+    """A figure of a check, without its unit: thou or mm for lengths, two decimals for a ratio."""
+    return format_bench(value, unit) if kind.is_length else f"{value:.2f}"
+
+
+def expanded(value: Value, kind: Kind, unit: Unit) -> str:
+    """The U of a figure of a check, rounded up."""
+    if kind.is_length:
+        return format_expanded(value.expanded, unit)
+    return f"{math.ceil(value.expanded * 100 - 1e-9) / 100:.2f}"
+
+
+def daylight_text(check: Check, unit: Unit) -> str:
+    """The daylight of a check with its sign, rounded down; a dash where there is none."""
+    if check.daylight is None:
+        return "—"
+    if check.kind.is_length:
+        return format_daylight(check.daylight, unit)
+    hundredths = math.floor(check.daylight * 100 + 1e-9)
+    return f"{hundredths / 100:+.2f}".replace("-", "−")
+
+
+def limit_text(limit: Limit, kind: Kind, unit: Unit) -> str:
+    """A limit: ``80``, ``35–45``, ``at most 45`` or ``none set``."""
+    if not limit.is_set:
+        return "none set"
+    low, high = limit.low, limit.high
+    if low is not None and high is not None:
+        return f"{amount(low, kind, unit)}–{amount(high, kind, unit)}"
+    if high is not None:
+        return f"at most {amount(high, kind, unit)}"
+    assert low is not None
+    return amount(low, kind, unit)
+
+
+def limit_value_text(value: float | None, name: LimitName, unit: Unit) -> str:
+    """One end of a limit: thou, mm or a ratio; ``none`` where it is not set."""
+    if value is None:
+        return "none"
+    return format_bench(value, unit) if name.is_length else f"{value:.2f}"
+
+
+def figure_text(check: Check, unit: Unit) -> str:
+    """A check's figure with its uncertainty: ``93.5 ±3.5``, ``at most 112 ±4``, or a dash."""
+    return finding_text(check.governing, check.kind, unit)
+
+
+def finding_text(finding: Finding | None, kind: Kind, unit: Unit) -> str:
+    """One finding's figure with its uncertainty; a dash where it has none."""
+    if finding is None or finding.figure is None:
+        return "—"
+    at_most = "at most " if finding.bound is Bound.AT_MOST else ""
+    figure = finding.figure
+    return f"{at_most}{amount(figure.value, kind, unit)} ±{expanded(figure, kind, unit)}"
+
+
+def rung_text(rung: Rung, *, first: bool, kind: Kind, unit: Unit) -> str:
+    """A rung's amount: plain for the reading itself, signed for a correction, ± where it only adds doubt."""
+    value = rung.delta.value
+    if not kind.is_length or first:
+        return amount(value, kind, unit)
+    shown = format_bench(value, unit)
+    if not float(shown.replace("−", "-")) and rung.delta.u:
+        return f"±{format_expanded(rung.delta.expanded, unit)}"
+    return shown if shown.startswith("−") else f"+{shown}"
+
+
+def summary_label(summary: Summary) -> str:
+    """The short name over a cell of the daylight strip."""
+    return {
+        Kind.FACE_INTAKE: "Intake",
+        Kind.FACE_EXHAUST: "Exhaust",
+        Kind.RADIAL: "Edge",
+        Kind.QUENCH: "Quench",
+        Kind.RATIO: "Ratio",
+    }[summary.kind]
+
+
+def engine_line(engine: Engine, unit: Unit) -> str:
+    """The engine in one line: ``inline six · 3.750 × 3.875 in · 256.8 cu in · valves 12° in reliefs``."""
+    sizes = f"{format_dimension(engine.bore_mm, unit)} × {format_dimension(engine.stroke_mm, unit)} {unit}"
+    swept = engine.swept_cc
+    volume = f"{swept / CC_PER_CUBIC_INCH:.1f} cu in" if unit is Unit.INCH else f"{swept:.0f} cc"
+    return " · ".join((_layout_words(engine), sizes, volume, _valve_words(engine)))
+
+
+def _layout_words(engine: Engine) -> str:
+    count = NUMBER_WORDS[engine.cylinders - 1]
+    if engine.cylinders == 1:
+        return "single"
+    names = {Layout.INLINE: f"inline {count}", Layout.VEE: f"vee {count}", Layout.FLAT: f"flat {count}"}
+    if engine.cylinders == 2:
+        names |= {Layout.VEE: "vee twin", Layout.FLAT: "flat twin", Layout.INLINE: "inline twin"}
+    return names[engine.layout]
+
+
+def _valve_words(engine: Engine) -> str:
+    intake, exhaust = _row_words(engine.intake), _row_words(engine.exhaust)
+    count = NUMBER_WORDS[engine.intake.count + engine.exhaust.count - 1]
+    if intake == exhaust:
+        return f"{count} valves at {intake}"
+    return f"{count} valves, intake {intake}, exhaust {exhaust}"
+
+
+def _row_words(row: ValveRow) -> str:
+    facing = "in reliefs" if row.relief is Relief.PARALLEL else "on a flat crown"
+    return f"{row.inclination_deg:.3g}° {facing}"
+
+
+def mockup_line(mockup: MockUp, unit: Unit) -> str:
+    """A mock-up's conditions in one line."""
+    gasket = format_bench(mockup.gasket_mm, unit)
+    gaskets = {
+        GasketState.COMPRESSED: f"gasket {gasket} compressed",
+        GasketState.SNUGGED: f"new gasket {gasket} free",
+        GasketState.NONE: "no gasket",
+    }
+    parts = [gaskets[mockup.gasket_state], f"bolts {mockup.bolts}", LIFTER_WORDS[mockup.lifters]]
+    parts += [f"{mockup.springs} springs", CLAY_WORDS[mockup.clay]]
+    parts.append(
+        f"lash {format_bench(mockup.lash_mm, unit)} at the {mockup.lash_at}" if mockup.lash_mm else "zero lash"
+    )
+    parts.append("two full turns" if mockup.two_turns else "not two full turns")
+    return ", ".join(parts)
+
+
+LIFTER_WORDS = {
+    Lifters.SOLID: "solid lifters",
+    Lifters.BLOCKED: "hydraulic lifters blocked",
+    Lifters.UNBLOCKED: "hydraulic lifters not blocked",
+}
+CLAY_WORDS = {Clay.MODELLING: "modelling clay", Clay.DOUGH: "soft dough", Clay.PUTTY: "bouncing putty"}
+BOLT_WORDS = {Bolts.TORQUED: "torqued", Bolts.SNUGGED: "old bolts, snugged"}
+SPRING_WORDS = {Springs.CHECKING: "checking springs", Springs.RUNNING: "running springs"}
+GASKET_WORDS = {
+    GasketState.COMPRESSED: "used or torqued",
+    GasketState.SNUGGED: "new, only snugged",
+    GasketState.NONE: "none, metal to metal",
+}
+SIDE_WORDS = {Side.INTAKE: "Intake", Side.EXHAUST: "Exhaust"}
+
+VERDICT_WORDS = {
+    Verdict.CLEAR: "Every required check is clear.",
+    Verdict.NOT_CLEAR: "Not clear: something is short, over or too close to call.",
+    Verdict.UNFINISHED: "Unfinished: something required is not measured.",
+}
+
+DEFER = (
+    "Minimums from the cam, piston and engine makers overrule every figure here. "
+    "Aircraft engines: the engine manual and a licensed mechanic decide. A passed check is no warranty."
+)
+
+
+def report_text(report: Report) -> str:
+    """The whole report as plain text, for the command line and the printer."""
+    unit = report.job.unit
+    lines = [report.job.name, engine_line(report.job.engine, unit), f"Margin sheet: {report.job.sheet.title}"]
+    lines += [f"Lengths in {BENCH_UNIT[unit]}; ± is U = 2u.", ""]
+    lines += [_check_line(check, unit) for check in report.checks]
+    lines += [""] + [f"? {question.text}" for question in report.questions]
+    lines += [VERDICT_WORDS[report.verdict], f"Next: {report.steps[0].text}", DEFER]
+    return "\n".join(lines) + "\n"
+
+
+def _check_line(check: Check, unit: Unit) -> str:
+    state = str(check.state) + (f" ({check.missing})" if check.missing else "")
+    if not check.required and check.state is State.NOT_MEASURED:
+        state += ", not required"
+    figure = figure_text(check, unit)
+    minimum = limit_text(check.limit, check.kind, unit)
+    line = f"{check.label:<16} {figure:>18}  of {minimum:>11}  {daylight_text(check, unit):>7}  {state}"
+    rungs = check.governing.ladder if check.governing else ()
+    trail = [
+        f"    {rung.text:<58} {rung_text(rung, first=at == 0, kind=check.kind, unit=unit):>8}"
+        for at, rung in enumerate(rungs)
+    ]
+    cautions = [f"    ! {caution}" for caution in (check.governing.cautions if check.governing else ())]
+    return "\n".join([line, *(trail if len(rungs) > 1 else []), *cautions])
