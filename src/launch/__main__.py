@@ -1,0 +1,27 @@
+"""The commands behind ./mole; each is a module with a ``main(arguments)`` that returns an exit code."""
+
+import sys
+from importlib import import_module
+
+COMMANDS = {
+    "demo": "launch.demo",
+    "test": "launch.tests",
+    "check": "launch.check",
+    "serve": "launch.serve",
+    "manage": "launch.manage",
+    "bench": "launch.speed",
+}
+
+
+def main() -> int:
+    """Run the command named by the first argument."""
+    command, *arguments = sys.argv[1:] or ["help"]
+    if command not in COMMANDS:
+        print(f"There is no command “{command}”. There are: {', '.join(COMMANDS)}.", file=sys.stderr)
+        return 2
+    code: int = import_module(COMMANDS[command]).main(arguments)
+    return code
+
+
+if __name__ == "__main__":
+    sys.exit(main())

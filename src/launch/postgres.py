@@ -1,0 +1,115 @@
+"""A PostgreSQL cluster of our own: made from Debian's server, on loopback, on a free port.
+
+PostgreSQL refuses to run as root, so where root starts it the server runs as the ``postgres`` user that
+Debian's package brings.
+"""
+
+import os
+import shutil
+import subprocess
+import tempfile
+import time
+from pathlib import Path
+
+from launch.places import LOOPBACK, free_port, kept_secret
+
+SUPERUSER = "mole"
+SAFE_TO_LOSE = ("fsync=off", "synchronous_commit=off", "full_page_writes=off")
+"""For throw-away clusters only."""
+
+
+class PostgresError(RuntimeError):
+    """The server could not be made or started; the message says what it printed."""
+
+
+def _programs() -> Path:
+    versions = sorted(Path("/usr/lib/postgresql").glob("*/bin/initdb"), key=lambda path: int(path.parts[-3]))
+    if not versions:
+        raise PostgresError("PostgreSQL's server is not installed. Debian's package is called postgresql.")
+    return versions[-1].parent
+
+
+class Cluster:
+    """One cluster in ``data``, whose parent directory also keeps its password and log."""
+
+    def __init__(self, home: Path, *, throw_away: bool = False) -> None:
+        self.home = home
+        self.data = home / "data"
+        self.log = home / "server.log"
+        self.throw_away = throw_away
+        self.port = 0
+
+    @property
+    def url(self) -> str:
+        """The database's address for Django, valid while the server runs."""
+        return f"postgres://{SUPERUSER}:{self._password}@{LOOPBACK}:{self.port}/postgres"
+
+    @property
+    def _password(self) -> str:
+        return kept_secret(self.home / "password")
+
+    def start(self) -> None:
+        """Make the cluster where it is missing, and start it. Raises PostgresError."""
+        self.home.mkdir(parents=True, exist_ok=True)
+        self._own(self.home)
+        if not (self.data / "PG_VERSION").exists():
+            self._create()
+        self.stop()  # a server left behind by a run that was killed
+        for _ in range(5):  # somebody may take the port between the probe and the start
+            self.port = free_port()
+            if self._control("start", "-w", "-t", "60", "-l", str(self.log), "-o", self._options()) == 0:
+                return
+            time.sleep(0.2)
+        raise PostgresError(f"PostgreSQL did not start. It printed:\n{self.log.read_text()[-2000:]}")
+
+    def stop(self) -> None:
+        """Stop the server where it runs; open connections are closed."""
+        if (self.data / "postmaster.pid").exists():
+            self._control("stop", "-m", "fast", "-w")
+
+    def remove(self) -> None:
+        """Stop the server and delete the cluster."""
+        self.stop()
+        shutil.rmtree(self.home, ignore_errors=True)
+
+    def _options(self) -> str:
+        # No socket file: its path could be too long, and loopback is all that is needed.
+        settings = [f"listen_addresses={LOOPBACK}", f"port={self.port}", "unix_socket_directories="]
+        settings += SAFE_TO_LOSE if self.throw_away else []
+        return " ".join(f"-c {setting}" for setting in settings)
+
+    def _create(self) -> None:
+        shutil.rmtree(self.data, ignore_errors=True)
+        with tempfile.NamedTemporaryFile("w") as handover:
+            handover.write(self._password + "\n")
+            handover.flush()
+            self._own(Path(handover.name))
+            done = self._run(
+                "initdb",
+                *("-D", str(self.data), "-U", SUPERUSER, f"--pwfile={handover.name}"),
+                *("--auth=scram-sha-256", "--encoding=UTF8", "--locale=C.UTF-8", "--no-instructions"),
+            )
+        if done.returncode:
+            raise PostgresError(f"initdb failed:\n{done.stdout}{done.stderr}")
+
+    def _control(self, *arguments: str) -> int:
+        return self._run("pg_ctl", "-D", str(self.data), *arguments).returncode
+
+    def _run(self, program: str, *arguments: str) -> subprocess.CompletedProcess[str]:
+        command = [str(_programs() / program), *arguments]
+        if os.geteuid() == 0:
+            command = ["setpriv", "--reuid=postgres", "--regid=postgres", "--init-groups", *command]
+        # A file, not a pipe: the server that pg_ctl leaves running would hold a pipe open for ever.
+        with tempfile.TemporaryFile("w+") as output:
+            done = subprocess.run(command, stdout=output, stderr=output, cwd="/", text=True)
+            output.seek(0)
+            return subprocess.CompletedProcess(command, done.returncode, output.read(), "")
+
+    def _own(self, path: Path) -> None:
+        if os.geteuid() == 0:
+            shutil.chown(path, "postgres", "postgres")
+
+
+def throw_away_cluster() -> Cluster:
+    """A cluster for one test run, in a directory of its own that the server's user can reach."""
+    return Cluster(Path(tempfile.mkdtemp(prefix="astute-mole-", dir="/var/tmp")), throw_away=True)

@@ -1,0 +1,18 @@
+"""The JSON Schema of the job file, written into docs/ from the shape the program reads by."""
+
+import json
+
+from launch.places import HOME
+from mockup.jobfile.shape import JobShape
+
+SCHEMA_PATH = HOME / "docs" / "job-file.schema.json"
+
+
+def schema_text() -> str:
+    """The schema as it stands in the documentation."""
+    schema = {"$schema": "https://json-schema.org/draft/2020-12/schema", **JobShape.model_json_schema()}
+    return json.dumps(schema, indent=2, ensure_ascii=False) + "\n"
+
+
+if __name__ == "__main__":
+    SCHEMA_PATH.write_text(schema_text())

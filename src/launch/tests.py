@@ -1,0 +1,84 @@
+"""./mole test: everything that must hold before a change lands, each step by name."""
+
+import subprocess
+import sys
+import time
+from collections.abc import Callable, Mapping
+
+from launch.places import HOME
+from launch.postgres import throw_away_cluster
+from launch.web import Stopped, environment_for, stop_on_signals
+
+Step = tuple[str, list[str]]
+PYTHON = sys.executable
+
+
+def _tool(name: str, *arguments: str) -> list[str]:
+    return [PYTHON, "-m", name, *arguments]
+
+
+LINT: list[Step] = [
+    ("ruff, rules", _tool("ruff", "check", ".")),
+    ("ruff, format", _tool("ruff", "format", "--check", ".")),
+    ("import rules", [PYTHON, "-c", "from importlinter.cli import lint_imports_command; lint_imports_command()"]),
+    ("types", _tool("mypy")),
+]
+CORE: list[Step] = [("core", _tool("pytest", "tests/core", "tests/outside", "tests/house"))]
+WEB: list[Step] = [
+    ("migrations", _tool("django", "makemigrations", "--check", "--dry-run")),
+    ("deployment", [PYTHON, "-m", "launch.deployment"]),
+    ("web", _tool("pytest", "tests/web")),
+]
+BROWSER: list[Step] = [("browser", _tool("pytest", "tests/browser"))]
+
+GROUPS: Mapping[str, list[Step]] = {
+    "lint": LINT,
+    "core": CORE,
+    "web": WEB,
+    "browser": BROWSER,
+    "": LINT + CORE + WEB + BROWSER,
+}
+NEED_DATABASE = ("", "web", "browser")
+
+
+def main(arguments: list[str]) -> int:
+    """Run a group of steps (all of them without a name); further words go to pytest."""
+    group, more = (arguments[0], arguments[1:]) if arguments else ("", [])
+    if group not in GROUPS:
+        print(f"There is no group “{group}”. There are: {', '.join(filter(None, GROUPS))}.", file=sys.stderr)
+        return 2
+    stop_on_signals()
+    run = _with_database if group in NEED_DATABASE else _without_database
+    try:
+        return run(lambda url: _steps(GROUPS[group], more, url))
+    except Stopped:
+        return 130
+
+
+def _without_database(run: Callable[[str], int]) -> int:
+    # Settings want an address; nothing in these steps opens it.
+    return run("postgres://nobody@127.0.0.1:1/none")
+
+
+def _with_database(run: Callable[[str], int]) -> int:
+    cluster = throw_away_cluster()
+    try:
+        cluster.start()
+        return run(cluster.url)
+    finally:
+        cluster.remove()
+
+
+def _steps(steps: list[Step], more: list[str], database_url: str) -> int:
+    environment = environment_for("bench.settings.test", database_url, "only-for-tests")
+    failed = []
+    for name, command in steps:
+        print(f"\n== {name}", flush=True)
+        began = time.monotonic()
+        extra = more if "pytest" in command else []
+        code = subprocess.run([*command, *extra], env=environment, cwd=HOME).returncode
+        print(f"== {name}: {'passed' if code == 0 else 'FAILED'} in {time.monotonic() - began:.1f} s", flush=True)
+        if code:
+            failed.append(name)
+    print(f"\n{'Failed: ' + ', '.join(failed) if failed else 'Everything passed.'}")
+    return 1 if failed else 0
