@@ -1,0 +1,1 @@
+"""The web application: a Django project round the core in ``mockup``."""

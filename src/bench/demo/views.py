@@ -1,0 +1,30 @@
+"""Entering the demo shop without a password, and starting its builds afresh."""
+
+from django.contrib.auth import login
+from django.contrib.auth.decorators import login_not_required
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect
+from django.views.decorators.http import require_POST
+
+from bench.demo.scenario import MEMBER, fill, is_demo_shop
+from bench.shops.access import member_writes
+from bench.shops.models import Person
+
+
+@login_not_required
+@require_POST
+def enter(request: HttpRequest) -> HttpResponse:
+    """Sign in to the demo shop."""
+    login(request, get_object_or_404(Person, username=MEMBER))
+    return redirect("stand")
+
+
+@require_POST
+@member_writes
+def reset(request: HttpRequest) -> HttpResponse:
+    """Start the demo shop's builds afresh; other shops are not touched."""
+    person = request.user
+    if not isinstance(person, Person) or person.shop is None or not is_demo_shop(person.shop):
+        raise Http404
+    fill(person.shop, person)
+    return redirect("stand")

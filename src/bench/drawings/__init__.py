@@ -1,0 +1,1 @@
+"""Geometry for SVG, computed from a Report; templates hold the marks. Knows no models."""

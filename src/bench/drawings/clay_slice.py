@@ -1,0 +1,96 @@
+"""Clay imprints as sections: for each valve the slices as thick as they were read, against the minimum."""
+
+from dataclasses import dataclass
+
+from mockup.checks.check import Check, Kind
+from mockup.quantity.shown import format_bench
+from mockup.readings.clay import ClayReading, Gap
+from mockup.readings.record import standing
+from mockup.report import Report
+from mockup.words import limit_text
+
+FLOOR = 128.0
+TALLEST = 84.0
+LEFT, RIGHT = 46.0, 214.0
+"""Between these the valve pressed; the clay it pushed aside stands up either side."""
+RIM = 26.0
+RIM_TOP = 22.0
+
+
+@dataclass(frozen=True, slots=True)
+class Cut:
+    """One measured thickness: where it stands in the section and what is written there."""
+
+    x: float
+    top: float
+    words: str
+    thinnest: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Slice:
+    """One valve's imprint. ``outline`` is the clay, ``need_y`` the height of the minimum (as read), or None."""
+
+    title: str
+    side: str
+    outline: str
+    cuts: tuple[Cut, ...]
+    need_y: float | None
+    need: str
+    label: str
+
+
+def clay_slices(report: Report, cylinder: int) -> list[Slice]:
+    """The imprints of one cylinder that were read in the latest mock-up."""
+    job = report.job
+    if not job.mockups:
+        return []
+    letter = job.mockups[-1].key
+    faces = [r for r in standing(job.clay) if r.mockup == letter and r.gap is Gap.FACE and r.place.cylinder == cylinder]
+    checks = [c for c in report.checks if c.cylinder == cylinder and c.kind in (Kind.FACE_INTAKE, Kind.FACE_EXHAUST)]
+    found = []
+    for check in checks:
+        side = "intake" if check.kind is Kind.FACE_INTAKE else "exhaust"
+        mine = [r for r in faces if r.place.side == side and r.place.number == check.number]
+        if mine:
+            found.append(_slice(report, check, side, mine))
+    return found
+
+
+def _slice(report: Report, check: Check, side: str, readings: list[ClayReading]) -> Slice:
+    unit = report.job.unit
+    need = check.limit.low
+    thickest = max([r.thickness_mm for r in readings] + ([need] if need else [])) or 1.0
+    scale = TALLEST / thickest
+    thinnest = min(r.thickness_mm for r in readings)
+    step = (RIGHT - LEFT) / (len(readings) + 1)
+    cuts = tuple(
+        Cut(
+            x=round(LEFT + step * (at + 1), 1),
+            top=round(FLOOR - reading.thickness_mm * scale, 1),
+            words=format_bench(reading.thickness_mm, unit),
+            thinnest=reading.thickness_mm == thinnest,
+        )
+        for at, reading in enumerate(readings)
+    )
+    outline = _imprint(cuts)
+    return Slice(
+        title=check.label,
+        side=side,
+        outline=outline,
+        cuts=cuts,
+        need_y=round(FLOOR - need * scale, 1) if need else None,
+        need=f"wants {limit_text(check.limit, check.kind, unit)}" if need else "",
+        label=f"{check.label}: clay read {', '.join(cut.words for cut in cuts)}",
+    )
+
+
+def _imprint(cuts: tuple[Cut, ...]) -> str:
+    """The clay's outline: a rim either side, and the floor of the imprint through the measured places."""
+    path = [f"M{LEFT - RIM:g},{FLOOR:g} L{LEFT - RIM:g},{RIM_TOP + 8:g}"]
+    path.append(f"Q{LEFT - RIM / 2:g},{RIM_TOP:g} {LEFT:g},{RIM_TOP + 8:g}")
+    path.append(f"L{LEFT + 10:g},{cuts[0].top:g}")
+    path += [f"L{cut.x:g},{cut.top:g}" for cut in cuts]
+    path.append(f"L{RIGHT - 10:g},{cuts[-1].top:g} L{RIGHT:g},{RIM_TOP + 8:g}")
+    path.append(f"Q{RIGHT + RIM / 2:g},{RIM_TOP:g} {RIGHT + RIM:g},{RIM_TOP + 8:g} V{FLOOR:g}Z")
+    return " ".join(path)

@@ -1,0 +1,43 @@
+"""The engine from above, small: every bore with the state of its worst valve; for choosing a cylinder."""
+
+from dataclasses import dataclass
+
+from bench.drawings.bores import bores
+from mockup.checks.check import Kind
+from mockup.checks.judge import State
+from mockup.report import Report, worst
+
+VALVE_KINDS = (Kind.FACE_INTAKE, Kind.FACE_EXHAUST, Kind.RADIAL)
+
+
+@dataclass(frozen=True, slots=True)
+class Spot:
+    """One cylinder on the map."""
+
+    cylinder: int
+    x: float
+    y: float
+    state: State
+    chosen: bool
+    label: str
+
+
+@dataclass(frozen=True, slots=True)
+class EngineMap:
+    """The whole map."""
+
+    width: float
+    height: float
+    radius: float
+    spots: tuple[Spot, ...]
+
+
+def engine_map(report: Report, chosen: int | None = None, width: float = 420.0, most_radius: float = 24.0) -> EngineMap:
+    """The map of a report, with one cylinder chosen or none."""
+    grid = bores(report.job.engine, width, most_radius, edge=8.0)
+    spots = []
+    for cylinder, (x, y) in sorted(grid.centres.items()):
+        valves = [check for check in report.checks if check.cylinder == cylinder and check.kind in VALVE_KINDS]
+        state = worst(valves).state
+        spots.append(Spot(cylinder, x, y, state, cylinder == chosen, f"cylinder {cylinder}: {state}"))
+    return EngineMap(grid.width, grid.height, grid.radius, tuple(spots))

@@ -1,0 +1,54 @@
+"""What stands between head and deck in the mock-up, beside what will stand there in the engine."""
+
+from dataclasses import dataclass
+
+from mockup.engine.gasket import GasketState
+from mockup.quantity.shown import format_bench
+from mockup.report import Report
+
+SCALE = 34.0
+"""Drawing units a millimetre."""
+THICKEST = 70.0
+HEAD = 46.0
+
+
+@dataclass(frozen=True, slots=True)
+class Pile:
+    """One pile of head, gasket and block."""
+
+    title: str
+    gasket: float
+    block_y: float
+    words: str
+    dashed: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Stack:
+    """The mock-up's pile and the final one; what the gasket's change does is on the clay ladder."""
+
+    piles: tuple[Pile, ...]
+
+
+def stack(report: Report) -> Stack:
+    """The drawing of the latest mock-up beside the final gasket."""
+    job = report.job
+    piles = []
+    if job.mockups:
+        latest = job.mockups[-1]
+        known = {
+            GasketState.COMPRESSED: "compressed",
+            GasketState.SNUGGED: "free thickness, only snugged",
+            GasketState.NONE: "metal to metal",
+        }[latest.gasket_state]
+        amount = f"{format_bench(latest.gasket_mm, job.unit)}, " if latest.gasket_mm else ""
+        piles.append(_pile(f"mock-up {latest.key}", latest.gasket_mm, amount + known, dashed=False))
+    final = job.final_gasket
+    words = f"{format_bench(final.compressed_mm, job.unit)}, compressed" if final else "not chosen yet"
+    piles.append(_pile("as it will run", final.compressed_mm if final else 0.0, words, dashed=final is None))
+    return Stack(tuple(piles))
+
+
+def _pile(title: str, gasket_mm: float, words: str, *, dashed: bool) -> Pile:
+    gasket = round(min(gasket_mm * SCALE, THICKEST), 1)
+    return Pile(title, gasket, HEAD + gasket, words, dashed)

@@ -1,0 +1,1 @@
+"""Builds out and in, as job files."""

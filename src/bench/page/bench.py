@@ -1,0 +1,112 @@
+"""One build page: finding the build, evaluating it, and answering with the page or its moving part."""
+
+from functools import cached_property
+from typing import Any
+from uuid import UUID
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
+from django.views.decorators.vary import vary_on_headers
+
+from bench.builds.assemble import assemble
+from bench.builds.models import Build
+from bench.drawings.burrow import burrow
+from bench.page.strip import strip_of
+from mockup.evaluate import evaluate
+from mockup.quantity.value import DeckSign, Unit
+from mockup.report import Report, Station
+from mockup.run import run_of
+from mockup.words import engine_line
+
+STATION_URLS = {
+    Station.BLOCK: "block",
+    Station.DECK: "deck",
+    Station.VOLUMES: "volumes",
+    Station.MOCKUP: "mock-up",
+    Station.CLAY: "clay",
+    Station.VERDICT: "verdict",
+}
+
+
+class Bench:
+    """A build on the bench: its row, and its report evaluated when it is first asked for."""
+
+    def __init__(self, build: Build) -> None:
+        self.build = build
+
+    @cached_property
+    def report(self) -> Report:
+        """The report on the build as it stands in the book."""
+        return evaluate(assemble(self.build))
+
+    def refresh(self) -> None:
+        """Evaluate again when next asked: something was written."""
+        self.__dict__.pop("report", None)
+
+    @property
+    def unit(self) -> Unit:
+        """The unit the build is kept in."""
+        return Unit(self.build.unit)
+
+    @property
+    def deck_sign(self) -> DeckSign:
+        """The build's sign school."""
+        return DeckSign(self.build.deck_sign)
+
+
+def bench_or_404(build_id: int) -> Bench:
+    """The build of the signed-in person's shop; another shop's does not exist here."""
+    return Bench(get_object_or_404(Build, pk=build_id))
+
+
+def station_url(station: Station, build_id: int, cylinder: int | None = None) -> str:
+    """The address of a station; the clay station opens at a cylinder."""
+    address = reverse(STATION_URLS[station], args=[build_id])
+    return f"{address}?cylinder={cylinder}" if cylinder and station is Station.CLAY else address
+
+
+def frame(bench: Bench, station: Station | None) -> dict[str, Any]:
+    """What the frame of a build page needs, whichever station is open."""
+    stops = run_of(bench.report)
+    step = bench.report.steps[0]
+    return {
+        "bench": bench,
+        "build": bench.build,
+        "report": bench.report,
+        "unit": bench.unit,
+        "engine_line": engine_line(bench.report.job.engine, bench.unit),
+        "strip": strip_of(bench.report),
+        "stops": [(stop, station_url(stop.station, bench.build.pk)) for stop in stops],
+        "burrow": burrow([stop.progress for stop in stops]),
+        "station": station,
+        "next_step": step,
+        "next_url": station_url(step.station, bench.build.pk, step.cylinder),
+    }
+
+
+def show(request: HttpRequest, bench: Bench, station: Station, parts: dict[str, Any]) -> HttpResponse:
+    """The full page, or for htmx the part of it that moves: the same partial.
+
+    ``parts`` holds the station's own context, with ``folder`` naming where its ``_sheet.html`` and
+    ``_drawing.html`` are. Typing that was not understood answers 422 with the page as typed.
+    """
+    context = {**frame(bench, station), **parts}
+    template = "page/_bench.html" if request.headers.get("HX-Request") else "page/bench.html"
+    status = 422 if parts.get("wrong") else 200
+    return vary_on_headers("HX-Request")(lambda r: render(r, template, context, status=status))(request)
+
+
+def answer(request: HttpRequest, bench: Bench, station: Station, address: str, parts: dict[str, Any]) -> HttpResponse:
+    """The page on a read; after a post the part that moves, or without script the page itself again."""
+    if request.method != "POST" or request.headers.get("HX-Request") or parts.get("wrong"):
+        return show(request, bench, station, parts)
+    return redirect(address)
+
+
+def token_of(request: HttpRequest) -> UUID | None:
+    """The browser's token for this saving, where it sent a sensible one."""
+    try:
+        return UUID(request.POST.get("token", ""))
+    except ValueError:
+        return None

@@ -1,0 +1,113 @@
+"""The form of a build: its engine as designed and how its book is kept. Begins builds and changes them."""
+
+from typing import Any
+
+from django import forms
+
+from bench.builds.models import Build
+from bench.page.fields import LengthField, UnitFormMixin
+from mockup.checks.sheets import READY_MADE
+from mockup.engine.block import MOST_CYLINDERS, Engine, Layout, Numbering
+from mockup.engine.valves import Relief, ValveRow
+from mockup.faults import FaultsError
+from mockup.quantity.value import DeckSign, Unit
+
+UNITS = [(Unit.INCH, "inches and thou"), (Unit.MILLIMETRE, "millimetres")]
+SIGNS = [
+    (DeckSign.DOWN_POSITIVE, "down is +"),
+    (DeckSign.OUT_POSITIVE, "out is +"),
+]
+LAYOUTS = [(Layout.INLINE, "inline"), (Layout.VEE, "vee"), (Layout.FLAT, "flat")]
+NUMBERINGS = [(Numbering.ALTERNATE, "odd and even banks"), (Numbering.BY_BANK, "bank by bank")]
+RELIEFS = [(Relief.PARALLEL, "parallel relief"), (Relief.FLAT, "flat crown")]
+SHEETS = [(sheet.key, sheet.title) for sheet in READY_MADE.values()]
+
+
+def _angle(label: str) -> forms.FloatField:
+    return forms.FloatField(label=label, initial=0, required=False)
+
+
+def _count(label: str) -> forms.IntegerField:
+    return forms.IntegerField(label=label, initial=1)
+
+
+class BuildForm(UnitFormMixin, forms.Form):
+    """All of a build's own fields. Lengths are read in the unit chosen in the same form."""
+
+    name = forms.CharField(max_length=60, label="Name")
+    subtitle = forms.CharField(max_length=60, label="What for", required=False)
+    unit = forms.ChoiceField(choices=UNITS, label="Kept in")
+    deck_sign = forms.ChoiceField(choices=SIGNS, label="Deck signs")
+    sheet = forms.ChoiceField(choices=SHEETS, label="Margin sheet")
+    layout = forms.ChoiceField(choices=LAYOUTS, label="Layout")
+    cylinders = forms.IntegerField(label="Cylinders", min_value=1, max_value=MOST_CYLINDERS)
+    numbering = forms.ChoiceField(choices=NUMBERINGS, label="Numbering")
+    bore_mm = LengthField(big=True, label="Bore")
+    stroke_mm = LengthField(big=True, label="Stroke")
+    rod_length_mm = LengthField(big=True, label="Rod length")
+    pin_offset_mm = LengthField(signed=True, label="Pin offset, + to the thrust side", required=False)
+    rocker_ratio = forms.FloatField(
+        label="Rocker ratio", initial=1, help_text="1 where a follower acts straight on the valve"
+    )
+    intake_count = _count("Valves a cylinder")
+    intake_angle_deg = _angle("Angle to the bore, °")
+    intake_cant_deg = _angle("Cant across it, °")
+    intake_relief = forms.ChoiceField(choices=RELIEFS, label="Faces")
+    exhaust_count = _count("Valves a cylinder")
+    exhaust_angle_deg = _angle("Angle to the bore, °")
+    exhaust_cant_deg = _angle("Cant across it, °")
+    exhaust_relief = forms.ChoiceField(choices=RELIEFS, label="Faces")
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        asked = str(self.data.get("unit") or self.initial.get("unit") or Unit.INCH)
+        self.read_in(Unit(asked) if asked in list(Unit) else Unit.INCH)
+        for field in self.fields.values():
+            select = isinstance(field.widget, forms.Select)
+            field.widget.attrs["class"] = "form-select" if select else "form-control"
+
+    def clean(self) -> dict[str, Any]:
+        """Hold the whole against the core: an engine that cannot turn is refused at the field to blame."""
+        found = super().clean() or {}
+        for name in ("pin_offset_mm", *_ANGLES):
+            found[name] = found.get(name) or 0.0
+        if not self.errors:
+            try:
+                _engine(found)
+            except FaultsError as error:
+                self.show_faults(error)
+        return found
+
+    def show_faults(self, error: FaultsError) -> None:
+        """Put the core's faults beside the fields they belong to."""
+        for fault in error.faults:
+            name = fault.path.replace(".", "_")
+            self.add_error(name if name in self.fields else None, fault.message)
+
+
+_ANGLES = tuple(f"{side}_{angle}_deg" for side in ("intake", "exhaust") for angle in ("angle", "cant"))
+ENGINE_FIELDS = ("cylinders", "bore_mm", "stroke_mm", "rod_length_mm", "pin_offset_mm", "rocker_ratio")
+
+
+def _engine(found: dict[str, Any]) -> Engine:
+    def row(side: str) -> ValveRow:
+        return ValveRow(
+            count=found[f"{side}_count"],
+            angle_deg=found[f"{side}_angle_deg"],
+            cant_deg=found[f"{side}_cant_deg"],
+            relief=Relief(found[f"{side}_relief"]),
+        )
+
+    kept = {name: found[name] for name in ENGINE_FIELDS}
+    return Engine(
+        layout=Layout(found["layout"]),
+        numbering=Numbering(found["numbering"]),
+        intake=row("intake"),
+        exhaust=row("exhaust"),
+        **kept,
+    )
+
+
+def initial_of(build: Build) -> dict[str, Any]:
+    """What the form shows of a build."""
+    return {name: getattr(build, name) for name in BuildForm.base_fields}

@@ -1,0 +1,61 @@
+"""Form fields that take what people type at a bench and hold millimetres or cubic centimetres."""
+
+from collections.abc import Callable
+from typing import Any
+
+from django import forms
+
+from mockup.quantity.shown import format_exact
+from mockup.quantity.typed import LengthError, parse_bench_length, parse_dimension
+from mockup.quantity.value import Unit
+
+
+class LengthField(forms.CharField):
+    """A length: typed as text, cleaned to millimetres. ``big`` lengths take plain inches in an inch build."""
+
+    def __init__(self, *, big: bool = False, signed: bool = False, **kwargs: Any) -> None:
+        self.unit = Unit.INCH
+        self.big = big
+        self.signed = signed
+        super().__init__(**kwargs)
+        self.widget.attrs |= {"inputmode": "text", "autocomplete": "off", "data-understand": self.kind}
+
+    @property
+    def kind(self) -> str:
+        """How the echo reads this field."""
+        return "dimension" if self.big else "bench"
+
+    def clean(self, value: Any) -> float | None:
+        """Millimetres; None where it is empty and may be."""
+        text = super().clean(value)
+        if not text:
+            return None
+        negative = self.signed and text.strip()[:1] in ("-", "−")
+        parse: Callable[[str, Unit], float] = parse_dimension if self.big else parse_bench_length
+        try:
+            found = parse(text.strip()[1:] if negative else text, self.unit)
+        except LengthError as error:
+            raise forms.ValidationError(str(error)) from error
+        return -found if negative else found
+
+    def prepare_value(self, value: Any) -> Any:
+        """What is shown in the field: a stored length with its unit, or the typing as it was."""
+        if isinstance(value, float):
+            return (
+                format_exact(value, self.unit).removesuffix(f" {self.unit}")
+                if self.big
+                else format_exact(value, self.unit)
+            )
+        return value
+
+
+class UnitFormMixin:
+    """A form whose lengths are read in one unit."""
+
+    fields: dict[str, forms.Field]
+
+    def read_in(self, unit: Unit) -> None:
+        """Read every length of the form in ``unit``."""
+        for field in self.fields.values():
+            if isinstance(field, LengthField):
+                field.unit = unit

@@ -1,0 +1,74 @@
+"""The daylight strip: one cell a kind of check, words chosen from the report and nothing computed."""
+
+from dataclasses import dataclass
+
+from mockup.checks.check import Check, Kind
+from mockup.checks.judge import State
+from mockup.report import Report, Summary
+from mockup.words import amount, daylight_text, figure_text, limit_text, summary_label
+
+STATE_CLASSES = {
+    State.CLEAR: "clear",
+    State.CLOSE: "close",
+    State.SHORT: "short",
+    State.OVER: "over",
+    State.NOT_MEASURED: "none",
+    State.NO_MINIMUM: "unset",
+}
+"""Names of the four tones and the shapes of the gap mark."""
+
+
+@dataclass(frozen=True, slots=True)
+class Cell:
+    """One cell of the strip, as shown."""
+
+    kind: str
+    label: str
+    state: str
+    tone: str
+    big: str
+    sub: str
+    sub2: str
+
+
+def strip_of(report: Report) -> list[Cell]:
+    """The cells of a report."""
+    return [_cell(report, summary) for summary in report.summaries]
+
+
+def _cell(report: Report, summary: Summary) -> Cell:
+    unit = report.job.unit
+    check = summary.tightest
+    figure = check.figure
+    shows_figure = figure is not None and (summary.kind is Kind.RATIO or not check.limit.is_set)
+    return Cell(
+        kind=summary.kind.name.lower(),
+        label=summary_label(summary),
+        state=str(summary.state),
+        tone=STATE_CLASSES[summary.state],
+        big=amount(figure.value, summary.kind, unit) if figure and shows_figure else daylight_text(check, unit),
+        sub=_sub(report, summary),
+        sub2=_coverage(summary),
+    )
+
+
+def _sub(report: Report, summary: Summary) -> str:
+    unit, check = report.job.unit, summary.tightest
+    wanted = f"wants {limit_text(check.limit, check.kind, unit)}"
+    if check.figure is None:
+        return wanted if check.limit.is_set else "no minimum set"
+    return f"{_place(check)}: {figure_text(check, unit)}, {wanted if check.limit.is_set else 'no minimum set'}"
+
+
+def _place(check: Check) -> str:
+    """Where the tightest one is; the cell's own label already says what it is."""
+    if check.kind is Kind.RADIAL:
+        return check.label.removesuffix(" edge").lower()
+    return f"cyl {check.label.rpartition(' ')[2]}"
+
+
+def _coverage(summary: Summary) -> str:
+    if not summary.measured:
+        return "not read"
+    read = f"{summary.measured} of {summary.total} read"
+    return f"{read}, more wanted" if summary.wanted else read

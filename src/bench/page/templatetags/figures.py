@@ -1,0 +1,97 @@
+"""Figures in templates: each tag hands over to the core's words, so that units are chosen in one place."""
+
+from django import template
+from django.utils.safestring import SafeString, mark_safe
+
+from bench.page.strip import STATE_CLASSES
+from mockup import words
+from mockup.checks.check import Check, Finding, Kind, Rung
+from mockup.checks.judge import State
+from mockup.quantity import shown
+from mockup.quantity.value import BENCH_UNIT, Unit
+
+register = template.Library()
+
+
+@register.simple_tag
+def figure(check: Check, unit: Unit) -> str:
+    """A check's figure ± U."""
+    return words.figure_text(check, unit)
+
+
+@register.simple_tag
+def finding(item: Finding, kind: Kind, unit: Unit) -> str:
+    """One finding's figure ± U."""
+    return words.finding_text(item, kind, unit)
+
+
+@register.simple_tag
+def minimum(check: Check, unit: Unit) -> str:
+    """A check's limit."""
+    return words.limit_text(check.limit, check.kind, unit)
+
+
+@register.simple_tag
+def daylight(check: Check, unit: Unit) -> str:
+    """A check's daylight."""
+    return words.daylight_text(check, unit)
+
+
+@register.simple_tag
+def rung(item: Rung, *, first: bool, kind: Kind, unit: Unit) -> str:
+    """A rung's amount."""
+    return words.rung_text(item, first=first, kind=kind, unit=unit)
+
+
+@register.simple_tag
+def both(mm: float, unit: Unit) -> str:
+    """A length in both units."""
+    return shown.format_both(mm, unit)
+
+
+@register.simple_tag
+def bench(mm: float, unit: Unit) -> str:
+    """A bench length in the build's unit."""
+    return shown.format_bench(mm, unit)
+
+
+@register.simple_tag
+def dimension(mm: float, unit: Unit) -> str:
+    """A large length in the build's unit."""
+    return shown.format_dimension(mm, unit)
+
+
+@register.filter
+def tone(state: State) -> str:
+    """The tone and shape that go with a state."""
+    return STATE_CLASSES[state]
+
+
+@register.filter
+def bench_unit(unit: Unit) -> str:
+    """The word for the unit bench numbers are shown in."""
+    return BENCH_UNIT[unit]
+
+
+# The gap mark, ours alone: a valve above, a crown below, and what is left between them.
+_VALVE = "M3,{y} H21 M12,{y} V1.5"
+_CROWN = "M3,{y} H21 M3,{y} V23 M21,{y} V23"
+_GAPS = {
+    "clear": (5, 19),
+    "close": (8, 15.2),
+    "short": (11.6, 13.2),
+    "over": (3, 21),
+    "none": (5, 19),
+    "unset": (5, 19),
+}
+
+
+@register.simple_tag
+def gap_mark(tone_name: str) -> SafeString:
+    """The gap mark of a state as SVG; the word stands beside it, so it is hidden from readers aloud."""
+    valve, crown = _GAPS[tone_name]
+    paths = [f'<path d="{_VALVE.format(y=valve)}"/>', f'<path class="crown" d="{_CROWN.format(y=crown)}"/>']
+    if tone_name in ("close", "over"):
+        paths.append(f'<path class="limit" d="M3,{11.6 if tone_name == "close" else 8} H21"/>')
+    svg = f'<svg class="gap {tone_name}" viewBox="0 0 24 24" aria-hidden="true">{"".join(paths)}</svg>'
+    return mark_safe(svg)  # noqa: S308, made of constants above

@@ -1,0 +1,1 @@
+"""Settings: base for all, then one module for each way of running."""

@@ -1,0 +1,95 @@
+"""Settings that hold however the application runs. What differs is read from the environment."""
+
+import os
+from pathlib import Path
+
+import dj_database_url
+from csp.constants import NONE, SELF
+
+BENCH = Path(__file__).resolve().parents[1]
+
+SECRET_KEY = os.environ.get("SECRET_KEY", "")
+DATABASES = {"default": dj_database_url.config(conn_max_age=60, conn_health_checks=True)}
+DEBUG = False
+ALLOWED_HOSTS: list[str] = []
+DEMO_MODE = False
+
+INSTALLED_APPS = [
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "django.contrib.messages",
+    "django.contrib.staticfiles",
+    "django_htmx",
+    "csp",
+    "bench.shops",
+    "bench.builds",
+    "bench.page",
+]
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "csp.middleware.CSPMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.contrib.auth.middleware.LoginRequiredMiddleware",
+    "django.contrib.messages.middleware.MessageMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "django_htmx.middleware.HtmxMiddleware",
+    "bench.shops.scope.ShopScopeMiddleware",
+]
+ROOT_URLCONF = "bench.urls"
+WSGI_APPLICATION = "bench.wsgi.application"
+TEMPLATES = [
+    {
+        "BACKEND": "django.template.backends.django.DjangoTemplates",
+        # A station keeps its templates in its own folder.
+        "DIRS": [BENCH / "templates", BENCH / "stations"],
+        "APP_DIRS": True,
+        "OPTIONS": {
+            "context_processors": [
+                "django.template.context_processors.request",
+                "django.contrib.auth.context_processors.auth",
+                "django.contrib.messages.context_processors.messages",
+                "bench.page.context.everywhere",
+            ],
+        },
+    }
+]
+
+AUTH_USER_MODEL = "shops.Person"
+LOGIN_URL = "sign-in"
+LOGIN_REDIRECT_URL = "stand"
+LOGOUT_REDIRECT_URL = "sign-in"
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": f"django.contrib.auth.password_validation.{name}"}
+    for name in ("MinimumLengthValidator", "CommonPasswordValidator", "NumericPasswordValidator")
+]
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+LANGUAGE_CODE = "en-gb"
+TIME_ZONE = "UTC"
+USE_TZ = True
+
+STATIC_URL = "static/"
+STATIC_ROOT = os.environ.get("STATIC_ROOT")
+STATICFILES_DIRS = [BENCH / "static"]
+# A whole engine's sheet sent without script has a field for every slice of clay.
+DATA_UPLOAD_MAX_NUMBER_FIELDS = 4000
+DATA_UPLOAD_MAX_MEMORY_SIZE = 6_000_000
+
+# Bootstrap's own stylesheet draws its form marks from data: addresses.
+CONTENT_SECURITY_POLICY = {
+    "DIRECTIVES": {
+        "default-src": [NONE],
+        "script-src": [SELF],
+        "style-src": [SELF],
+        "img-src": [SELF, "data:"],
+        "font-src": [SELF],
+        "connect-src": [SELF],
+        "form-action": [SELF],
+        "base-uri": [NONE],
+        "frame-ancestors": [NONE],
+    }
+}

@@ -1,0 +1,1 @@
+"""People and shops, and the one place that answers what somebody may see."""

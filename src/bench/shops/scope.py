@@ -1,0 +1,25 @@
+"""The one door: every query for a shop's rows runs inside that shop's scope, or is refused.
+
+The middleware opens the scope of the signed-in person's shop for the whole request, so that a build of
+another shop does not exist here and its address answers 404. Outside a scope, scoped managers raise.
+"""
+
+from collections.abc import Callable
+
+from django.http import HttpRequest, HttpResponse
+from django_scopes import scope
+
+GetResponse = Callable[[HttpRequest], HttpResponse]
+
+
+class ShopScopeMiddleware:
+    """Runs the rest of the request inside the scope of the person's shop."""
+
+    def __init__(self, get_response: GetResponse) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        """Answer the request; nobody and people without a shop get a scope that holds nothing."""
+        # None would mean every shop to django-scopes; an empty list is no shop at all.
+        with scope(shop=getattr(request.user, "shop", None) or []):
+            return self.get_response(request)

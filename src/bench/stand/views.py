@@ -1,0 +1,66 @@
+"""The stand: every build of the shop with its tightest daylight and the next thing to do; new builds."""
+
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_GET
+
+from bench.builds import services
+from bench.builds.assemble import assemble_all
+from bench.builds.models import Build
+from bench.drawings.engine_map import engine_map
+from bench.page.bench import bench_or_404, station_url
+from bench.page.build_form import BuildForm
+from bench.shops.access import members_only
+from mockup.evaluate import evaluate
+from mockup.report import Report
+from mockup.words import daylight_text, engine_line, figure_text, limit_text
+
+
+@require_GET
+def stand(request: HttpRequest) -> HttpResponse:
+    """The shop's builds."""
+    builds = list(Build.objects.all())
+    reports = [evaluate(job) for job in assemble_all(builds)]
+    cards = [_card(build, report) for build, report in zip(builds, reports, strict=True)]
+    return render(request, "stand/stand.html", {"cards": cards})
+
+
+def _card(build: Build, report: Report) -> dict[str, Any]:
+    unit, tightest, step = report.job.unit, report.tightest, report.steps[0]
+    shown = tightest and {
+        "label": tightest.label,
+        "state": tightest.state,
+        "daylight": daylight_text(tightest, unit),
+        "figure": f"{figure_text(tightest, unit)}, wants {limit_text(tightest.limit, tightest.kind, unit)}",
+    }
+    return {
+        "build": build,
+        "engine_line": engine_line(report.job.engine, unit),
+        "unit": unit,
+        "tightest": shown,
+        "step": step,
+        "step_url": station_url(step.station, build.pk, step.cylinder),
+        "verdict_url": reverse("verdict", args=[build.pk]),
+        "map": engine_map(report, width=250.0, most_radius=17.0),
+        "verdict": report.verdict,
+    }
+
+
+@members_only
+def new_build(request: HttpRequest) -> HttpResponse:
+    """Begin a build."""
+    form = BuildForm(request.POST or None)
+    if request.method == "POST" and form.is_valid():
+        build = services.save_build(Build(), request.user, **form.cleaned_data)  # type: ignore[arg-type]
+        return redirect(reverse("deck", args=[build.pk]))
+    return render(request, "stand/new.html", {"form": form}, status=422 if form.errors else 200)
+
+
+@require_GET
+def build(request: HttpRequest, build_id: int) -> HttpResponse:  # noqa: ARG001, every view takes the request
+    """A build opens where its next thing is to be done."""
+    step = bench_or_404(build_id).report.steps[0]
+    return redirect(station_url(step.station, build_id, step.cylinder))

@@ -1,0 +1,107 @@
+// Bench entry: Enter (or leaving a field) saves that one field; Enter then goes to the next empty one.
+// While the server is away a field waits, visibly, and is sent once: each saving carries a token.
+(() => {
+  const RETRY = 3000;
+  const SHARED = ["csrfmiddlewaretoken", "instrument", "known"];
+  const inFlight = new Map(); // id of a field to what is being saved: { value, token }
+  const refused = new Map(); // id of a field to the text the server could not take
+  let goOnFrom = null;
+
+  const isBench = (element) => element?.classList?.contains("bench-field");
+  const fields = () => [...document.querySelectorAll(".bench-field")];
+  const token = () => crypto.randomUUID?.() ?? "10000000-1000-4000-8000-100000000000".replace(/[018]/g, (digit) =>
+    (digit ^ (crypto.getRandomValues(new Uint8Array(1))[0] & (15 >> (digit / 4)))).toString(16));
+
+  const save = (field, { goOn }) => {
+    if (goOn) goOnFrom = fields().indexOf(field);
+    if (inFlight.has(field.id)) return; // already on its way, or waiting
+    inFlight.set(field.id, { value: field.value, token: token() });
+    field.readOnly = true; // what is being saved is not typed over
+    field.classList.add("saving");
+    htmx.trigger(field, "save");
+  };
+
+  const focusNext = (from) => {
+    const empty = (field) => "wanted" in field.dataset && !field.value;
+    const all = fields();
+    const next = all.slice(from).find(empty) ?? all.slice(0, from).find(empty) ?? (from && document.querySelector(".following a, [data-next]"));
+    if (!next) return;
+    next.focus();
+    next.select?.();
+  };
+
+  document.addEventListener("keydown", (event) => {
+    const field = event.target;
+    if (event.key !== "Enter" || !isBench(field)) return;
+    event.preventDefault();
+    if (field.value.trim()) save(field, { goOn: true });
+    else focusNext(fields().indexOf(field) + 1);
+  });
+
+  document.addEventListener("focusout", (event) => {
+    const field = event.target;
+    if (isBench(field) && field.value.trim() && field.value !== refused.get(field.id)) save(field, { goOn: false });
+  });
+
+  // A field's form holds the whole sheet, for browsers without script; here one field is sent by itself.
+  document.addEventListener("htmx:config:request", (event) => {
+    const { ctx } = event.detail;
+    const field = ctx.sourceElement;
+    if (!isBench(field)) return;
+    for (const name of [...ctx.request.body.keys()]) {
+      if (name !== field.name && !SHARED.includes(name)) ctx.request.body.delete(name);
+    }
+    const saving = inFlight.get(field.id);
+    ctx.request.body.set(field.name, saving.value);
+    ctx.request.body.set("token", saving.token);
+    ctx.benchField = field.id;
+  });
+
+  const waitAndSendAgain = (event) => {
+    const field = document.getElementById(event.detail?.ctx?.benchField ?? "");
+    if (!field) return;
+    field.classList.add("waiting");
+    field.parentElement.querySelector(".echo").textContent = "waiting for the server; not saved yet";
+    setTimeout(() => field.isConnected && htmx.trigger(field, "save"), RETRY);
+  };
+  document.addEventListener("htmx:error", waitAndSendAgain);
+  document.addEventListener("htmx:response:error", (event) => {
+    if (event.detail.ctx.response.status >= 500) waitAndSendAgain(event);
+  });
+
+  // What is typed, refused or on its way in another field stays as it is while an answer is put in place.
+  document.addEventListener("htmx:before:swap", (event) => {
+    const { benchField, response } = event.detail.ctx;
+    if (benchField && response.status < 500) {
+      const { value } = inFlight.get(benchField);
+      inFlight.delete(benchField);
+      refused.set(benchField, value);
+    }
+    for (const field of fields()) {
+      field.closest(".entry").classList.toggle("kept", Boolean(field.value) && field.id !== benchField);
+    }
+  });
+
+  // Saved fields come back under a new id; one that is still there was not taken, and says why.
+  document.addEventListener("htmx:after:swap", (event) => {
+    const { benchField, response } = event.detail.ctx;
+    if (!benchField || response.status >= 500) return;
+    const field = document.getElementById(benchField);
+    if (field) {
+      field.readOnly = false;
+      field.classList.remove("saving", "waiting");
+    }
+    if (goOnFrom === null) return;
+    if (field) field.select();
+    else focusNext(goOnFrom);
+    goOnFrom = null;
+  });
+
+  addEventListener("beforeunload", (event) => {
+    if (inFlight.size) event.preventDefault();
+  });
+
+  document.addEventListener("DOMContentLoaded", () => {
+    if (!location.hash && matchMedia("(min-width: 900px)").matches) focusNext(0);
+  });
+})();

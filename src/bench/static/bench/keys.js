@@ -1,0 +1,31 @@
+// Keys for going about without a mouse; none of them act while something is being typed.
+(() => {
+  const typing = (element) => element?.closest?.("input:not([type=checkbox]), select, textarea");
+  const go = (link) => link && location.assign(link.href);
+  const stations = () => [...document.querySelectorAll(".run a")];
+  const beside = (step) => {
+    const links = stations();
+    const here = links.findIndex((link) => link.getAttribute("aria-current"));
+    return links[here + step];
+  };
+  const open = () => document.getElementById("keys")?.showModal();
+
+  const actions = {
+    "?": open,
+    n: () => go(document.querySelector("[data-next]")),
+    s: () => go(document.querySelector(".brand")),
+    "[": () => go(beside(-1)),
+    "]": () => go(beside(1)),
+  };
+
+  document.addEventListener("keydown", (event) => {
+    if (event.ctrlKey || event.metaKey || event.altKey || typing(event.target)) return;
+    const act = actions[event.key];
+    if (!act) return;
+    event.preventDefault();
+    act();
+  });
+  document.addEventListener("click", (event) => {
+    if (event.target.closest?.("[data-keys-open]")) open();
+  });
+})();

@@ -1,0 +1,38 @@
+// While somebody types a length, the server's reading of it stands beside the field, in both units.
+(() => {
+  const PAUSE = 140;
+  const timers = new WeakMap();
+
+  const unitOf = (field) => {
+    const form = field.closest("[data-unit-from]");
+    const chosen = form?.querySelector(`[name="${form.dataset.unitFrom}"]`);
+    return chosen?.value ?? field.closest("[data-unit]")?.dataset.unit ?? "in";
+  };
+
+  const echoOf = (field) => field.parentElement.querySelector(".echo");
+
+  const ask = async (field) => {
+    const typed = field.value;
+    if (!field.isConnected) return; // saved meanwhile, and a fresh field stands in its place
+    const echo = echoOf(field);
+    if (!typed.trim()) { echo.replaceChildren(); return; }
+    const query = new URLSearchParams({
+      as: field.dataset.understand,
+      text: typed,
+      unit: unitOf(field),
+      sign: field.closest("[data-sign]")?.dataset.sign ?? "",
+    });
+    try {
+      const response = await fetch(`/understood/?${query}`, { headers: { "HX-Request": "true" } });
+      // A slow answer to an older typing must not overwrite a newer one, nor the word on a saving.
+      if (response.ok && field.value === typed && !field.readOnly) echo.innerHTML = await response.text();
+    } catch { /* the server is away; saving says so */ }
+  };
+
+  document.addEventListener("input", (event) => {
+    const field = event.target.closest?.("[data-understand]");
+    if (!field) return;
+    clearTimeout(timers.get(field));
+    timers.set(field, setTimeout(ask, PAUSE, field));
+  });
+})();

@@ -1,0 +1,1 @@
+"""The stations of the run, one folder each; none knows another."""

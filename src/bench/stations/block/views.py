@@ -1,0 +1,33 @@
+"""The block station: the engine as designed, changed while nothing read contradicts it."""
+
+from typing import Any
+
+from django.contrib import messages
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect
+from django.urls import reverse
+
+from bench.builds import services
+from bench.page.bench import bench_or_404, show
+from bench.page.build_form import BuildForm, initial_of
+from bench.shops.access import member_writes
+from mockup.faults import FaultsError
+from mockup.report import Station
+
+
+@member_writes
+def block(request: HttpRequest, build_id: int) -> HttpResponse:
+    """Show the engine; change it."""
+    bench = bench_or_404(build_id)
+    form = BuildForm(request.POST or None, initial=initial_of(bench.build))
+    if request.method == "POST" and form.is_valid():
+        try:
+            services.save_build(bench.build, request.user, **form.cleaned_data)  # type: ignore[arg-type]
+        except FaultsError as error:
+            form.show_faults(error)
+            bench = bench_or_404(build_id)
+        else:
+            messages.info(request, "The engine is written down.")
+            return redirect(reverse("block", args=[build_id]))
+    parts: dict[str, Any] = {"form": form, "folder": "block", "wrong": form.errors}
+    return show(request, bench, Station.BLOCK, parts)

@@ -1,0 +1,1 @@
+"""Station: clay, sliced and measured under every valve."""

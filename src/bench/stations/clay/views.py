@@ -1,0 +1,144 @@
+"""The clay station: one cylinder at a time, every valve's slices and the gap at its edge."""
+
+from functools import partial
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse
+from django.urls import reverse
+
+from bench.builds.models import ClayReading, MockUp
+from bench.drawings.clay_slice import clay_slices
+from bench.drawings.engine_map import engine_map
+from bench.page.bench import Bench, answer, bench_or_404
+from bench.page.entering import Field, Reader, Saved, Wrong, questions_by_key, record_line, take
+from bench.shops.access import member_writes
+from mockup.checks.check import Check, Kind
+from mockup.engine.valves import Side
+from mockup.faults import Fault, FaultsError
+from mockup.quantity.shown import format_bench, format_both
+from mockup.quantity.typed import parse_bench_length
+from mockup.readings import clay as core
+from mockup.readings.record import standing
+from mockup.report import Report, Station
+from mockup.words import mockup_line
+
+SLICES = {core.Gap.FACE: 3, core.Gap.RADIAL: 1}
+"""Fields offered at first: several slices of the face, one gap at the edge; one more once they are full."""
+GAP_WORDS = {core.Gap.FACE: "face", core.Gap.RADIAL: "edge"}
+CLAY_KINDS = (Kind.FACE_INTAKE, Kind.FACE_EXHAUST, Kind.RADIAL)
+
+
+@member_writes
+def clay(request: HttpRequest, build_id: int) -> HttpResponse:
+    """Show the clay sheet of one cylinder; take readings and strike them out."""
+    bench = bench_or_404(build_id)
+    cylinder = _cylinder(request, bench)
+    mockup = MockUp.objects.filter(build=bench.build).last()
+    wrong: dict[str, Wrong] = {}
+    if request.method == "POST":
+        wrong = take(request, bench, _readers(bench, cylinder, mockup), {"clay": ClayReading})
+    address = f"{reverse('clay', args=[build_id])}?cylinder={cylinder}"
+    return answer(request, bench, Station.CLAY, address, _parts(bench, cylinder, mockup, wrong))
+
+
+def _cylinder(request: HttpRequest, bench: Bench) -> int:
+    asked = request.GET.get("cylinder", "")
+    known = {str(number): number for number in range(1, bench.build.cylinders + 1)}
+    return known.get(asked, 1)
+
+
+def _places(bench: Bench, cylinder: int) -> list[core.Place]:
+    counts = {Side.INTAKE: bench.build.intake_count, Side.EXHAUST: bench.build.exhaust_count}
+    return [core.Place(cylinder, side, number) for side in Side for number in range(1, counts[side] + 1)]
+
+
+def _name(place: core.Place, gap: core.Gap, slot: int) -> str:
+    return f"clay-{place.side}-{place.number}-{gap}-{slot}"
+
+
+def _readers(bench: Bench, cylinder: int, mockup: MockUp | None) -> dict[str, Reader]:
+    def read(place: core.Place, gap: core.Gap, text: str) -> ClayReading:
+        if mockup is None:
+            raise FaultsError([Fault("mockup", "Set down the mock-up first: a reading needs its conditions.")])
+        mm = parse_bench_length(text, bench.unit)
+        core.ClayReading(key="", mockup=mockup.letter, place=place, gap=gap, thickness_mm=mm)  # refuses the impossible
+        return ClayReading(
+            mockup=mockup, cylinder=place.cylinder, side=place.side, valve=place.number, gap=gap, thickness_mm=mm
+        )
+
+    return {
+        _name(place, gap, slot): partial(read, place, gap)
+        for place in _places(bench, cylinder)
+        for gap in core.Gap
+        for slot in range(MOST_SLOTS)
+    }
+
+
+MOST_SLOTS = 40
+
+
+def _parts(bench: Bench, cylinder: int, mockup: MockUp | None, wrong: dict[str, Wrong]) -> dict[str, Any]:
+    report = bench.report
+    letter = mockup.letter if mockup else ""
+    here = [r for r in standing(report.job.clay) if r.place.cylinder == cylinder and r.mockup == letter]
+    following = _following(report, cylinder)
+    return {
+        "folder": "clay",
+        "cylinder": cylinder,
+        "mockup": mockup,
+        "mockup_line": mockup_line(report.job.mockups[-1], bench.unit) if mockup else "",
+        "rows": [_row(bench, place, gap, here, wrong) for place in _places(bench, cylinder) for gap in core.Gap],
+        "checks": [check for check in report.checks if check.cylinder == cylinder and _worth_showing(check)],
+        "following": following,
+        "map": engine_map(report, cylinder),
+        "slices": clay_slices(report, cylinder),
+        "wrong": wrong,
+    }
+
+
+def _worth_showing(check: Check) -> bool:
+    return check.kind in CLAY_KINDS and check.governing is not None
+
+
+def _following(report: Report, cylinder: int) -> int | None:
+    """The next cylinder that the report asks to be clayed, other than this one."""
+    asked = [step.cylinder for step in report.steps if step.station is Station.CLAY and step.cylinder != cylinder]
+    return asked[0] if asked else None
+
+
+def _row(
+    bench: Bench, place: core.Place, gap: core.Gap, here: list[core.ClayReading], wrong: dict[str, Wrong]
+) -> dict[str, Any]:
+    readings = [reading for reading in here if reading.place == place and reading.gap is gap]
+    label = place.label(bench.report.job.engine.row(place.side).count)
+    slots = range(len(readings), max(SLICES[gap], len(readings) + 1))
+    questions = questions_by_key(bench)
+    return {
+        "label": label,
+        "side": place.side,
+        "gap": GAP_WORDS[gap],
+        "saved": [_saved(bench, reading, questions, wrong) for reading in readings],
+        "fields": [
+            Field(
+                name=_name(place, gap, slot),
+                label=f"{label}, {GAP_WORDS[gap]}, thickness {slot + 1}",
+                kind="bench",
+                turn=len(readings),
+                wanted=slot < SLICES[gap],
+                wrong=wrong.get(_name(place, gap, slot)),
+            )
+            for slot in slots
+        ],
+    }
+
+
+def _saved(bench: Bench, reading: core.ClayReading, questions: dict[str, str], wrong: dict[str, Wrong]) -> Saved:
+    record = reading.record
+    return Saved(
+        key=reading.key,
+        text=format_bench(reading.thickness_mm, bench.unit),
+        both=format_both(reading.thickness_mm, bench.unit),
+        record=record_line(record.by, record.at, record.typed),
+        question=questions.get(reading.key, ""),
+        wrong=wrong.get(f"strike-{reading.key}"),
+    )

@@ -1,0 +1,1 @@
+"""Station: deck clearance of every cylinder."""

@@ -1,0 +1,1 @@
+"""Station: the mock-up, the conditions every later reading carries."""

@@ -1,0 +1,75 @@
+"""The verdict station: every check with its trail, and the margin sheet it is judged by."""
+
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect
+from django.urls import reverse
+
+from bench.builds import services
+from bench.builds.models import LimitEdit
+from bench.drawings.gap_chart import gap_chart
+from bench.page.bench import Bench, bench_or_404, show
+from bench.shops.access import member_writes
+from bench.stations.verdict.form import LIMIT_WORDS, LimitForm, SheetForm
+from mockup.checks.check import Kind
+from mockup.report import Report, Station
+from mockup.words import VERDICT_WORDS, limit_value_text
+
+
+@member_writes
+def verdict(request: HttpRequest, build_id: int) -> HttpResponse:
+    """Show every check; choose the margin sheet and change a limit."""
+    bench = bench_or_404(build_id)
+    choosing, changing = "choose" in request.POST, "change" in request.POST
+    sheet_form = SheetForm(request.POST if choosing else None, initial={"sheet": bench.build.sheet})
+    limit_form = LimitForm(bench.unit, bench.report.job.sheet, request.POST if changing else None)
+    if choosing and sheet_form.is_valid():
+        services.choose_sheet(bench.build, sheet_form.cleaned_data["sheet"])
+        return redirect(reverse("verdict", args=[build_id]))
+    if changing and limit_form.is_valid():
+        _change(request, bench, limit_form)
+        return redirect(reverse("verdict", args=[build_id]))
+    parts = _parts(bench) | {"sheet_form": sheet_form, "limit_form": limit_form}
+    wrong = {**sheet_form.errors, **limit_form.errors}
+    return show(request, bench, Station.VERDICT, parts | {"wrong": wrong})
+
+
+def _change(request: HttpRequest, bench: Bench, form: LimitForm) -> None:
+    found = form.cleaned_data
+    typed = form.data.get("length", "")[:80]
+    services.edit_limit(bench.build, request.user, found["limit"], found["length"], found["reason"], typed)  # type: ignore[arg-type]
+
+
+def _group(report: Report, kind: Kind) -> dict[str, Any]:
+    """The checks of one kind; those neither measured nor required are only named."""
+    checks = report.of_kind(kind)
+    skipped = [check for check in checks if not check.required and check.governing is None]
+    return {
+        "kind": kind,
+        "checks": [check for check in checks if check not in skipped],
+        "skipped": [check.label for check in skipped],
+    }
+
+
+def _parts(bench: Bench) -> dict[str, Any]:
+    report, sheet = bench.report, bench.report.job.sheet
+    book = LimitEdit.objects.filter(build=bench.build, struck_reason="").select_related("by")
+    written = {row.limit: row for row in book}
+    return {
+        "folder": "verdict",
+        "verdict_words": VERDICT_WORDS[report.verdict],
+        "groups": [_group(report, kind) for kind in Kind if report.of_kind(kind)],
+        "sheet": sheet,
+        "limits": [
+            {
+                "label": words,
+                "now": limit_value_text(sheet.effective.get(name), name, bench.unit),
+                "was": limit_value_text(sheet.limits.get(name), name, bench.unit),
+                "edit": sheet.edits.get(name),
+                "by": written.get(name),
+            }
+            for name, words in LIMIT_WORDS.items()
+        ],
+        "chart": gap_chart(report),
+    }

@@ -1,0 +1,1 @@
+"""Station: the final gasket, chamber and piston volumes, compression ratio."""

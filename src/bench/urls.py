@@ -1,0 +1,49 @@
+"""Every address of the application."""
+
+from django.conf import settings
+from django.contrib.auth.decorators import login_not_required
+from django.contrib.auth.views import LoginView, LogoutView
+from django.http import HttpRequest, HttpResponse
+from django.urls import URLPattern, URLResolver, include, path
+
+from bench.exchange.views import export, import_build
+from bench.page.echo import understood
+from bench.stand.views import build, new_build, stand
+from bench.stations.block.views import block
+from bench.stations.clay.views import clay
+from bench.stations.deck.views import deck
+from bench.stations.mockup.views import mockup
+from bench.stations.verdict.views import verdict
+from bench.stations.volumes.views import volumes
+
+
+@login_not_required
+def healthy(request: HttpRequest) -> HttpResponse:  # noqa: ARG001, every view takes the request
+    """Say that the server answers."""
+    return HttpResponse("healthy", content_type="text/plain")
+
+
+urlpatterns: list[URLPattern | URLResolver] = [
+    path("", stand, name="stand"),
+    path("healthy/", healthy, name="healthy"),
+    path(
+        "sign-in/",
+        LoginView.as_view(template_name="shops/sign_in.html", redirect_authenticated_user=True),
+        name="sign-in",
+    ),
+    path("sign-out/", LogoutView.as_view(), name="sign-out"),
+    path("understood/", understood, name="understood"),
+    path("builds/new/", new_build, name="new-build"),
+    path("builds/import/", import_build, name="import"),
+    path("builds/<int:build_id>/", build, name="build"),
+    path("builds/<int:build_id>/block/", block, name="block"),
+    path("builds/<int:build_id>/deck/", deck, name="deck"),
+    path("builds/<int:build_id>/volumes/", volumes, name="volumes"),
+    path("builds/<int:build_id>/mock-up/", mockup, name="mock-up"),
+    path("builds/<int:build_id>/clay/", clay, name="clay"),
+    path("builds/<int:build_id>/verdict/", verdict, name="verdict"),
+    path("builds/<int:build_id>/job.json", export, name="export"),
+]
+
+if settings.DEMO_MODE:
+    urlpatterns += [path("demo/", include("bench.demo.urls"))]

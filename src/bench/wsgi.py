@@ -1,0 +1,5 @@
+"""What the application server calls."""
+
+from django.core.wsgi import get_wsgi_application
+
+application = get_wsgi_application()
