@@ -1,0 +1,63 @@
+"""Headless Chromium on the demo's own application."""
+
+import os
+import shutil
+
+import pytest
+from django.core.management import call_command
+from playwright.sync_api import sync_playwright
+
+# Playwright's driver runs an event loop in this thread, which Django would take for asynchronous code.
+os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
+
+QUIET = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
+
+
+@pytest.fixture(scope="session")
+def chromium():
+    path = shutil.which("chromium")
+    assert path, "Chromium is missing: ./mole test installs it"
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path=path, args=QUIET)
+        yield browser
+        browser.close()
+
+
+@pytest.fixture
+def open_page(chromium, live_server, django_db_reset_sequences):
+    """Opens a signed-in page at an address; what the browser complains of fails the test at its end.
+
+    Numbers of rows begin at 1 in every test: build 1 is the Heron, build 2 the Wren.
+    """
+    call_command("load_demo")
+    complaints, contexts = [], []
+
+    def open_at(address="/", *, allow=(), **options):
+        context = chromium.new_context(
+            base_url=live_server.url, **({"viewport": {"width": 1280, "height": 800}} | options)
+        )
+        contexts.append(context)
+        page = context.new_page()
+        page.set_default_timeout(8000)
+
+        def complain(message):
+            if not any(words in message for words in allow):
+                complaints.append(message)
+
+        page.on("pageerror", lambda error: complain(str(error)))
+        page.on("console", lambda message: complain(message.text) if message.type == "error" else None)
+        page.goto("/sign-in/")
+        page.get_by_role("button", name="Open the demo shop").click()
+        page.goto(address)
+        return page
+
+    yield open_at
+    for context in contexts:
+        context.close()
+    assert complaints == []

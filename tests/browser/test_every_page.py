@@ -1,0 +1,43 @@
+"""Every page in both themes and at three widths: nothing serious for axe-core, nothing wider than the screen."""
+
+import pytest
+from axe_playwright_python.sync_playwright import Axe
+
+pytestmark = pytest.mark.browser
+
+PAGES = [
+    "/", "/builds/new/", "/builds/import/", "/builds/1/block/", "/builds/1/deck/", "/builds/1/volumes/",
+    "/builds/1/mock-up/", "/builds/1/clay/?cylinder=6", "/builds/1/verdict/", "/builds/2/deck/", "/builds/2/clay/",
+    "/builds/2/volumes/", "/builds/2/verdict/",
+]  # fmt: skip
+WIDTHS = (1280, 768, 390)
+
+
+def serious(page):
+    found = Axe().run(page).response["violations"]
+    return [(one["id"], one["nodes"][0]["html"][:120]) for one in found if one["impact"] in ("serious", "critical")]
+
+
+@pytest.mark.parametrize("scheme", ["light", "dark"])
+def test_every_page_is_accessible_in_both_themes_and_fits_every_width(open_page, scheme):
+    page = open_page("/", color_scheme=scheme)
+    troubles = {}
+    for address in PAGES:
+        page.goto(address)
+        if found := serious(page):
+            troubles[address] = found
+        for width in WIDTHS:
+            page.set_viewport_size({"width": width, "height": 800})
+            if page.evaluate("document.documentElement.scrollWidth") > width:
+                troubles[address, width] = "wider than the screen"
+        page.set_viewport_size({"width": 1280, "height": 800})
+    assert troubles == {}
+
+
+def test_the_sign_in_page_is_accessible_and_the_check_can_fail(open_page):
+    page = open_page("/")
+    page.context.clear_cookies()
+    page.goto("/sign-in/")
+    assert serious(page) == []
+    page.evaluate("document.querySelector('main').insertAdjacentHTML('beforeend', '<input>')")
+    assert serious(page)

@@ -1,0 +1,173 @@
+"""Long ways through the application in a real browser, keyboard first."""
+
+import json
+
+import pytest
+from playwright.sync_api import expect
+
+from launch import check
+
+pytestmark = pytest.mark.browser
+NOT_TAKEN = "422"
+
+
+def type_in(page, *keys):
+    for text in keys:
+        page.keyboard.type(text)
+        page.keyboard.press("Enter")
+        # A person looks up between readings; the page says that it saved by moving on.
+        page.wait_for_function("() => !document.querySelector('.saving')")
+
+
+def fill_form(page, **fields):
+    for name, value in fields.items():
+        field = page.locator(f"[name={name}]")
+        field.focus()
+        if field.evaluate("field => field.tagName") == "SELECT":
+            field.select_option(value)
+        else:
+            page.keyboard.press("Control+a")
+            page.keyboard.type(value)
+
+
+def test_a_small_build_is_typed_with_the_keyboard_alone_and_judged_as_the_command_line_judges_it(
+    open_page, tmp_path, capsys
+):
+    page = open_page("/builds/new/")
+    fill_form(
+        page,
+        name="Tern",
+        sheet="street-floor",
+        cylinders="2",
+        bore_mm="3.75",
+        stroke_mm="3.875",
+        rod_length_mm="6.8",
+        rocker_ratio="1.5",
+        intake_angle_deg="12",
+        exhaust_angle_deg="12",
+    )
+    page.keyboard.press("Enter")
+
+    expect(page.get_by_role("heading", name="Deck")).to_be_visible()
+    type_in(page, "5 down", "4.5 down")
+    expect(page.locator("#row-2 .saved b")).to_have_text("4.5 down")
+
+    page.keyboard.press("Enter")  # the sheet is full: focus stands on the next thing to do
+    expect(page.get_by_role("heading", name="Volumes")).to_be_visible()
+    page.locator("[name=compressed_mm]").focus()
+    page.keyboard.type("36")
+    page.keyboard.press("Tab")
+    page.keyboard.type("3.825")
+    page.keyboard.press("Enter")
+    expect(page.locator("legend")).to_contain_text("36")
+    page.locator("[name=chamber-all]").focus()
+    type_in(page, "64", "dish 5.2")
+    expect(page.locator("#strip-ratio .big")).not_to_contain_text("—")
+
+    page.keyboard.press("Escape")
+    page.goto(page.url.replace("volumes", "mock-up"))
+    fill_form(page, bolts="torqued", lifters="solid", gasket_mm="39")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("status")).to_contain_text("Mock-up A")
+
+    for cylinder, exhaust in ((1, ["112", "110", "111"]), (2, ["101", "102", "101"])):
+        page.goto(page.url.split("/mock-up")[0].split("/clay")[0] + f"/clay/?cylinder={cylinder}")
+        type_in(page, "96", "97", "98", "54", *exhaust, "41")
+    expect(page.locator("#strip-face_exhaust")).to_contain_text("too close to call")
+    expect(page.locator("#strip-face_exhaust")).to_contain_text("98.1 ±4, wants 100")
+    expect(page.locator("#strip-face_intake")).to_contain_text("clear")
+
+    page.keyboard.press("]")
+    expect(page.locator(".verdict-words")).to_contain_text("Not clear")
+    file = tmp_path / "tern.job.json"
+    with page.expect_download() as download:
+        page.get_by_role("link", name="The build as a job file").click()
+    download.value.save_as(file)
+    assert check.main([str(file), "--json"]) == 1
+    printed = json.loads(capsys.readouterr().out)
+    states = {one["label"]: one["state"] for one in printed["checks"] if one["required"] or one["figure"]}
+    rows = page.locator(".drawing .check summary")
+    names, words = rows.locator("h3").all_text_contents(), rows.locator(".state").all_text_contents()
+    assert dict(zip(names, words, strict=True)) == states
+    assert states["Exhaust 2"] == "too close to call"
+
+
+def test_what_is_wrong_keeps_its_typing_while_other_fields_are_saved(open_page):
+    page = open_page("/builds/2/deck/", allow=[NOT_TAKEN])
+    page.locator("[name=deck-2]").focus()
+    type_in(page, "5 in")
+    expect(page.locator("#row-2 .wrong")).to_contain_text("down or out")
+    page.locator("[name=deck-3]").focus()
+    type_in(page, "0.2 down")
+    expect(page.locator("#row-3 .saved b")).to_have_text("0.20 down")
+    expect(page.locator("[name=deck-2]")).to_have_value("5 in")
+    expect(page.locator("#row-2 .wrong")).to_contain_text("down or out")
+    page.locator("[name=deck-2]").focus()
+    page.keyboard.press("Control+a")
+    type_in(page, "0.22 down")
+    expect(page.locator("#row-2 .saved b")).to_have_text("0.22 down")
+
+
+def test_typing_is_echoed_in_both_units_before_it_is_saved(open_page):
+    page = open_page("/builds/1/clay/?cylinder=2")
+    page.locator("[name=clay-intake-1-face-0]").focus()
+    page.keyboard.type("112")
+    expect(page.locator(".slots .echo").first).to_have_text("0.1120 in · 2.845 mm")
+
+
+def test_leaving_a_field_saves_it_and_other_half_typed_ones_stay(open_page):
+    page = open_page("/builds/2/deck/")
+    page.locator("[name=deck-3]").focus()
+    page.keyboard.type("0.3 down")
+    page.locator("[name=deck-4]").focus()
+    page.keyboard.type("0.")
+    expect(page.locator("#row-3 .saved b")).to_have_text("0.30 down")
+    expect(page.locator("[name=deck-4]")).to_have_value("0.")
+    expect(page.locator("[name=deck-4]")).to_be_focused()
+
+
+def test_while_the_server_is_away_a_reading_waits_visibly_and_is_written_once(open_page):
+    page = open_page("/builds/2/deck/", allow=["Failed to fetch", "ERR_", "Failed to load"])
+    reached = []
+
+    def lose_the_answer(route):
+        reached.append(route.fetch())  # the server has it, the browser never hears of it
+        route.abort()
+
+    page.route(
+        "**/deck/", lambda route: lose_the_answer(route) if route.request.method == "POST" else route.continue_()
+    )
+    page.locator("[name=deck-2]").focus()
+    page.keyboard.type("0.24 down")
+    page.keyboard.press("Enter")
+    expect(page.locator("#row-2 .echo")).to_contain_text("not saved yet")
+    page.unroute("**/deck/")
+    expect(page.locator("#row-2 .saved b")).to_have_text("0.24 down")
+    assert len(reached) == 1
+    assert page.locator("#row-2 .saved").count() == 1
+
+
+def test_a_reading_is_struck_out_where_it_stands(open_page):
+    page = open_page("/builds/1/clay/?cylinder=6")
+    page.locator("summary[aria-label^='105.5']").click()
+    form = page.locator("details[open].strike")
+    form.locator("[name=reason]").fill("dented by the caliper")
+    form.get_by_role("button", name="Strike out").click()
+    expect(page.locator("#strip-face_exhaust")).to_contain_text("103.1 ±4")
+
+
+def test_the_demo_works_without_script(open_page):
+    page = open_page("/builds/2/deck/", java_script_enabled=False)
+    page.locator("[name=deck-2]").fill("0.19 down")
+    page.locator("[name=deck-3]").fill("0.20 down")
+    page.get_by_role("button", name="Save what is typed").click()
+    expect(page.locator("#row-3 .saved b")).to_have_text("0.20 down")
+
+
+def test_keys_open_their_list_and_go_to_the_next_thing(open_page):
+    page = open_page("/builds/2/verdict/")
+    page.keyboard.press("?")
+    expect(page.get_by_role("dialog")).to_be_visible()
+    page.keyboard.press("Escape")
+    page.keyboard.press("n")
+    expect(page.get_by_role("heading", name="Deck")).to_be_visible()

@@ -1,0 +1,135 @@
+"""The job file: read, written, refused with every fault, and its schema."""
+
+import json
+from pathlib import Path
+
+import jsonschema
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from launch.schema import SCHEMA_PATH, schema_text
+from mockup.evaluate import evaluate
+from mockup.faults import FaultsError
+from mockup.jobfile.read import read_job
+from mockup.jobfile.report_json import report_data
+from mockup.jobfile.write import job_data, write_job
+from mockup.quantity.value import Unit
+from mockup.readings.record import Record
+from tests.making import clay, deck, job, twelve
+
+EXAMPLE = Path("docs/example.job.json")
+
+
+def data(**changes):
+    return json.loads(write_job(job())) | changes
+
+
+def faults_of(text):
+    with pytest.raises(FaultsError) as caught:
+        read_job(text if isinstance(text, str) else json.dumps(text))
+    return {fault.path: fault.message for fault in caught.value.faults}
+
+
+@pytest.mark.parametrize("unit", list(Unit))
+def test_a_job_written_and_read_is_the_same_job(unit):
+    struck = deck(1, 40, record=Record(typed="40 down", by="Ottoline", at="2026-01-02T10:00:00", struck="moved"))
+    before = job(unit=unit, deck=(deck(1, 4.5), deck(2, -3), struck))
+    assert read_job(write_job(before)) == before
+    assert read_job(write_job(twelve())) == twelve()
+
+
+@given(st.floats(0, 40, allow_nan=False), st.sampled_from(list(Unit)))
+def test_any_thickness_survives_the_file(mm, unit):
+    before = job(unit=unit, clay=(clay(0, thickness_mm=mm, key="one"),))
+    assert read_job(write_job(before)).clay[0].thickness_mm == pytest.approx(mm, abs=1e-9)
+
+
+def test_lengths_are_numbers_in_the_files_unit_or_text_with_their_own():
+    plain = data(deck=[{"cylinder": 1, "clearance": 0.006}, {"cylinder": 2, "clearance": "0.15 mm out"}])
+    plain["engine"] |= {"bore": 3.75, "stroke": "98.425 mm"}
+    found = read_job(json.dumps(plain))
+    assert found.engine.bore_mm == pytest.approx(95.25)
+    assert [reading.clearance_mm for reading in found.deck] == pytest.approx([0.1524, -0.15])
+    assert found.deck[0].key == "deck.0"
+
+
+def test_ten_faults_are_ten_faults():
+    bad = data(unit="furlong", colour="red", name="")
+    bad["engine"] |= {"cylinders": 2, "bore": "wide", "stroke": 9000, "rod_length": None}
+    bad["deck"] = [{"cylinder": 9, "clearance": "zero"}, {"cylinder": 1, "clearance": "5 in"}]
+    bad["clay"] = [{"mockup": "Z", "cylinder": 1, "side": "intake", "thickness": "2 mm"}]
+    bad["margins"] = {"sheet": "none of them"}
+    assert faults_of(bad).keys() == {
+        "unit",
+        "colour",
+        "name",
+        "engine.bore",
+        "engine.stroke",
+        "engine.rod_length",
+        "deck.0.cylinder",
+        "deck.1.clearance",
+        "clay.0.mockup",
+        "margins.sheet",
+    }
+
+
+@pytest.mark.parametrize(
+    ("text", "words"),
+    [
+        ("", "Not JSON"),
+        ("[1, 2", "Not JSON"),
+        ("[]", "one JSON object"),
+        ('{"a": 1, "a": 2}', "stands twice"),
+        ("[" * 100_000, "Not a job file"),
+        ("9" * 10_000, "Not a job file"),
+        ("{}", "required"),
+    ],
+)
+def test_what_is_no_job_file_is_refused_in_words(text, words):
+    assert any(words in message for message in faults_of(text).values())
+
+
+@pytest.mark.parametrize(
+    ("value", "words"),
+    [
+        (True, "A number"),
+        (None, "A number"),
+        ("0.112", "needs its unit"),
+        ("-0.1 in", "Clay of"),
+        ("1e3 mm", "not a length"),
+        (float("nan"), "finite"),
+        (float("inf"), "finite"),
+        (-1, "Clay of"),
+        ({}, "A number"),
+    ],
+)
+def test_a_thickness_that_is_none_is_refused_at_its_place(value, words):
+    bad = data(clay=[{"mockup": "A", "cylinder": 1, "side": "intake", "thickness": value}])
+    found = faults_of(bad)
+    assert [path for path in found if path.startswith("clay.0")]
+    assert words in next(iter(found.values()))
+
+
+def test_a_limit_edited_twice_is_refused():
+    edit = {"limit": "face_intake", "value": 0.09}
+    assert "edited twice" in faults_of(data(margins={"sheet": "street", "edits": [edit, edit]}))["margins.edits"]
+
+
+def test_the_schema_in_the_documentation_is_the_one_the_program_reads_by():
+    assert SCHEMA_PATH.read_text() == schema_text(), "run: python -m launch.schema"
+
+
+def test_the_schema_takes_what_is_written_and_refuses_what_is_not():
+    validator = jsonschema.Draft202012Validator(json.loads(SCHEMA_PATH.read_text()))
+    for example in (data(), json.loads(EXAMPLE.read_text()), job_data(twelve())):
+        validator.validate(json.loads(json.dumps(example)))
+    for bad in (data(version=2), data(colour="red"), data(unit="furlong")):
+        assert not validator.is_valid(bad)
+
+
+def test_the_example_in_the_documentation_is_read_and_judged():
+    report = evaluate(read_job(EXAMPLE.read_text()))
+    again = json.loads(json.dumps(report_data(report)))
+    assert again["verdict"] == report.verdict
+    assert len(again["checks"]) == len(report.checks)

@@ -1,0 +1,158 @@
+"""How typing becomes a length and back."""
+
+import math
+from decimal import Decimal
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from mockup.quantity import shown, typed
+from mockup.quantity.typed import LengthError
+from mockup.quantity.value import DeckSign, Unit
+
+INCH, MM = Unit.INCH, Unit.MILLIMETRE
+
+
+@pytest.mark.parametrize(
+    ("text", "unit", "mm"),
+    [
+        ("112", INCH, 2.8448),
+        ("11.5", INCH, 0.2921),
+        (".112", INCH, 2.8448),
+        ("0.112", INCH, 2.8448),
+        ("112 thou", MM, 2.8448),
+        ("0.112 in", MM, 2.8448),
+        ('0.112"', MM, 2.8448),
+        ("2.84mm", INCH, 2.84),
+        ("2.84", MM, 2.84),
+        ("1", INCH, 0.0254),
+        ("0", INCH, 0.0),
+        (" +36 ", INCH, 0.9144),
+    ],
+)
+def test_bench_numbers_are_read_as_a_builder_means_them(text, unit, mm):
+    assert typed.parse_bench_length(text, unit) == pytest.approx(mm, abs=1e-12)
+
+
+@pytest.mark.parametrize(
+    ("text", "unit", "mm"),
+    [("3.750", INCH, 95.25), ("95.25mm", INCH, 95.25), ("95.25", MM, 95.25), ("3.75 in", MM, 95.25)],
+)
+def test_large_lengths_take_the_unit_the_build_is_kept_in(text, unit, mm):
+    assert typed.parse_dimension(text, unit) == pytest.approx(mm, abs=1e-12)
+
+
+@pytest.mark.parametrize(
+    ("text", "mm"),
+    [
+        ("5 out", -0.127),
+        ("11 down", 0.2794),
+        ("11down", 0.2794),
+        ("zero", 0.0),
+        ("0", 0.0),
+        ("+5", 0.127),
+        ("-5", -0.127),
+        ("−5", -0.127),
+        ("0.2 mm down", 0.2),
+        ("5 out of the hole", -0.127),
+        ("5 in the hole", 0.127),
+    ],
+)
+def test_a_deck_is_said_in_words_or_signs(text, mm):
+    assert typed.parse_deck(text, INCH, DeckSign.DOWN_POSITIVE) == pytest.approx(mm, abs=1e-12)
+
+
+def test_the_sign_school_turns_signs_and_never_words():
+    out = DeckSign.OUT_POSITIVE
+    assert typed.parse_deck("+5", INCH, out) == -typed.parse_deck("+5", INCH, DeckSign.DOWN_POSITIVE)
+    assert typed.parse_deck("5 out", INCH, out) == typed.parse_deck("5 out", INCH, DeckSign.DOWN_POSITIVE)
+
+
+@pytest.mark.parametrize(
+    ("text", "why"),
+    [("5 in", "down or out"), ("5in", "down or out"), ("5", "Which way"), ("out", "not a length"), ("", "Nothing")],
+)
+def test_a_deck_that_does_not_say_which_way_is_asked_about(text, why):
+    with pytest.raises(LengthError, match=why):
+        typed.parse_deck(text, INCH, DeckSign.DOWN_POSITIVE)
+
+
+@pytest.mark.parametrize(
+    "text",
+    ["", "wide", "nan", "inf", "-5", "1e3", "2,84", "5 furlongs", "1.2.3", "--4", "0x10", "٣", "9" * 60, "5\x00", "½"],
+)
+@pytest.mark.parametrize("unit", list(Unit))
+def test_what_is_not_a_length_is_refused_in_words(text, unit):
+    for parse in (typed.parse_bench_length, typed.parse_dimension):
+        with pytest.raises(LengthError, match=r"\w+ \w+"):
+            parse(text, unit)
+
+
+@pytest.mark.parametrize(
+    ("text", "cc"),
+    [("dish 5.2 cc", 5.2), ("5.2 dish", 5.2), ("dome 11 cc", -11.0), ("flat", 0.0), ("Dome 3.5", -3.5)],
+)
+def test_a_piston_says_dish_or_dome(text, cc):
+    assert typed.parse_piston_volume(text) == cc
+
+
+@pytest.mark.parametrize("text", ["5.2", "-5.2", "dish -3", "dish", "dish dome 3", "62,4"])
+def test_a_piston_volume_without_its_kind_is_refused(text):
+    with pytest.raises(LengthError):
+        typed.parse_piston_volume(text)
+
+
+lengths = st.decimals(min_value=0, max_value=999, places=4).map(lambda number: f"{number:f}")
+units = st.sampled_from(list(Unit))
+endings = st.sampled_from(["", "mm", " in", " thou", '"'])
+
+
+@given(lengths, endings, units)
+def test_a_length_written_out_and_read_again_is_the_same_length(number, ending, unit):
+    mm = typed.parse_bench_length(number + ending, unit)
+    assert typed.parse_bench_length(shown.format_exact(mm, unit), unit) == pytest.approx(mm, abs=1e-9)
+
+
+@given(lengths, units)
+def test_the_echo_says_what_is_stored_to_its_last_digit(number, unit):
+    mm = typed.parse_bench_length(number, unit)
+    inches, metric = sorted(shown.format_both(mm, unit).split(" · "), key=lambda part: part.endswith("mm"))
+    assert abs(float(inches.removesuffix(" in")) * 25.4 - mm) <= 0.00005 * 25.4 + 1e-9
+    assert abs(float(metric.removesuffix(" mm")) - mm) <= 0.0005 + 1e-9
+
+
+@given(st.text(max_size=50), units, st.sampled_from(list(DeckSign)))
+def test_no_typing_whatever_is_taken_silently_or_breaks(text, unit, sign):
+    for parse in (
+        lambda: typed.parse_bench_length(text, unit),
+        lambda: typed.parse_deck(text, unit, sign),
+        lambda: typed.parse_piston_volume(text),
+    ):
+        try:
+            found = parse()
+        except LengthError as error:
+            assert str(error)  # noqa: PT017, either way is right
+        else:
+            assert math.isfinite(found)
+            assert any(character.isdigit() for character in text) or not found
+
+
+@given(st.floats(-5, 5, allow_nan=False), units)
+def test_daylight_is_never_shown_larger_than_it_is(mm, unit):
+    text = shown.format_daylight(mm, unit)
+    shown_mm = float(text.replace("−", "-")) * (0.0254 if unit is INCH else 1.0)
+    assert shown_mm <= mm + 2e-6
+    assert (mm < -1e-6) == text.startswith("−")
+
+
+@given(st.floats(0, 5, allow_nan=False), units)
+def test_an_uncertainty_is_never_shown_smaller_than_it_is(mm, unit):
+    text = shown.format_expanded(mm, unit)
+    assert Decimal(text) * (Decimal("0.0254") if unit is INCH else 1) >= Decimal(mm) - Decimal("1e-9")
+
+
+def test_thou_are_shown_to_the_tenth_where_it_is_known():
+    assert [shown.format_bench(v * 0.0254, INCH) for v in (93.5, 80.0, -2.9)] == ["93.5", "80", "−2.9"]
+    assert [shown.format_deck(v * 0.0254, INCH) for v in (6, -2, 0)] == ["6 down", "2 out", "zero"]
+    assert shown.format_deck_signed(-0.0508, INCH, DeckSign.OUT_POSITIVE) == "+2"

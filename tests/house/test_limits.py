@@ -1,0 +1,94 @@
+"""How large things may grow, and what must not stand in them; each guard is shown to be able to fail."""
+
+import ast
+import re
+from pathlib import Path
+
+import pytest
+
+SRC = Path("src")
+PYTHON = [path for path in SRC.rglob("*.py") if "migrations" not in path.parts]
+OWN = [path for path in (SRC / "bench").rglob("*") if "vendor" not in path.parts and path.is_file()]
+TEMPLATES = [path for path in OWN if path.suffix in (".html", ".svg")]
+SCRIPTS = [path for path in OWN if path.suffix == ".js"]
+
+UNITS = {"mm", "cm3", "deg", "1", "mm or 1"}
+
+
+def too_long(paths, most):
+    return [path for path in paths if len(path.read_text().splitlines()) > most]
+
+
+def long_functions(source, most):
+    functions = [node for node in ast.walk(ast.parse(source)) if isinstance(node, ast.FunctionDef)]
+    return [node.name for node in functions if node.end_lineno - node.lineno - _docstring_lines(node) > most]
+
+
+def _docstring_lines(node):
+    first = node.body[0]
+    is_docstring = isinstance(first, ast.Expr) and isinstance(first.value, ast.Constant)
+    return first.end_lineno - first.lineno + 1 if is_docstring else 0
+
+
+def inline_code(text):
+    return re.findall(r"<script(?![^>]*\bsrc=)[^>]*>|\sstyle=|<style|\son[a-z]+=|\shx-on", text)
+
+
+def foreign_addresses(text):
+    return [found for found in re.findall(r"https?://[^\s\"')]+", text) if "www.w3.org" not in found]
+
+
+def unknown_units(source):
+    docstrings = [
+        ast.get_docstring(node) or ""
+        for node in ast.walk(ast.parse(source))
+        if hasattr(node, "body") and isinstance(node, ast.Module | ast.ClassDef | ast.FunctionDef)
+    ]
+    return [unit for text in docstrings for unit in re.findall(r"\[([^\]]*)\]", text) if unit not in UNITS]
+
+
+def test_files_stay_within_one_topic():
+    assert not too_long(PYTHON, 350)
+    assert not too_long(TEMPLATES, 200)
+    assert not too_long(SCRIPTS, 150)
+    assert too_long(PYTHON, 1)
+
+
+@pytest.mark.parametrize("path", PYTHON, ids=str)
+def test_functions_stay_short(path):
+    assert not long_functions(path.read_text(), 45)
+
+
+@pytest.mark.parametrize("path", TEMPLATES + SCRIPTS, ids=str)
+def test_nothing_is_inline_and_nothing_is_fetched_from_elsewhere(path):
+    text = path.read_text()
+    assert path.suffix == ".js" or not inline_code(text)
+    assert not foreign_addresses(text)
+
+
+@pytest.mark.parametrize("path", list((SRC / "mockup").rglob("*.py")), ids=str)
+def test_units_in_docstrings_come_from_one_list(path):
+    assert not unknown_units(path.read_text())
+
+
+def test_the_guards_can_fail():
+    assert long_functions("def f():\n" + "    x = 1\n" * 50, 45) == ["f"]
+    for bad in ("<script>1</script>", '<p style="a">', '<a onclick="x">', "<style>"):
+        assert inline_code(bad)
+    assert not inline_code('<script src="a.js"></script>')
+    assert foreign_addresses("url(http://fonts.example/a)")
+    assert unknown_units('"""A length [furlong]."""') == ["furlong"]
+
+
+def test_vendored_parts_bring_their_licences():
+    for part in (SRC / "bench/static/vendor").iterdir():
+        assert list(part.glob("LICENSE*")), part
+
+
+def test_the_lock_files_pin_with_hashes_and_name_no_address():
+    for lock in Path().glob("requirements*.lock"):
+        text = lock.read_text()
+        pins = re.findall(r"^[a-z0-9._-]+(?:\[[a-z,]+\])?==", text, re.MULTILINE)
+        assert len(pins) > 10
+        assert text.count("--hash=sha256:") >= len(pins)
+        assert "://" not in text

@@ -1,0 +1,97 @@
+"""The one factory of test data: small jobs of a made-up engine, and shops with people and builds."""
+
+from dataclasses import replace
+from decimal import Decimal
+from typing import Any
+
+from mockup.checks.sheets import READY_MADE
+from mockup.engine.block import Engine
+from mockup.engine.gasket import FinalGasket, GasketState
+from mockup.engine.mockup import MockUp
+from mockup.engine.valves import Relief, Side, ValveRow
+from mockup.job import Job
+from mockup.quantity.value import Unit
+from mockup.readings.clay import ClayReading, Gap, Place
+from mockup.readings.deck import DeckReading
+from mockup.readings.volumes import Known, Part, VolumeReading
+
+
+def thou(count: float) -> float:
+    # As typing goes, through decimals: 97 thou is 2.4638 mm and not a hair less.
+    return float(Decimal(str(count)) * Decimal("0.0254"))
+
+
+def engine(**changes: Any) -> Engine:
+    """An inline two, 95.25 x 98.425 mm, valves square to the bore, so that figures are easy to follow."""
+    plain: dict[str, Any] = {"cylinders": 2, "bore_mm": 95.25, "stroke_mm": 98.425, "rod_length_mm": 172.72}
+    return Engine(**(plain | changes))
+
+
+def inclined(angle_deg: float, relief: Relief = Relief.PARALLEL, count: int = 1) -> ValveRow:
+    return ValveRow(angle_deg=angle_deg, relief=relief, count=count)
+
+
+def mockup(**changes: Any) -> MockUp:
+    """Used gasket of 36 thou, everything as the careful do it."""
+    plain: dict[str, Any] = {"key": "A", "gasket_state": GasketState.COMPRESSED, "gasket_mm": thou(36)}
+    return MockUp(**(plain | changes))
+
+
+def clay(thickness_thou: float, cylinder: int = 1, side: Side = Side.INTAKE, **changes: Any) -> ClayReading:
+    plain: dict[str, Any] = {
+        "key": f"{side}-{cylinder}-{thickness_thou}-{len(changes)}",
+        "mockup": "A",
+        "place": Place(cylinder, side, changes.pop("number", 1)),
+        "gap": Gap.FACE,
+        "thickness_mm": thou(thickness_thou),
+    }
+    return ClayReading(**(plain | changes))
+
+
+def deck(cylinder: int, down_thou: float, **changes: Any) -> DeckReading:
+    key = f"deck-{cylinder}-{down_thou}"
+    return DeckReading(**({"key": key, "cylinder": cylinder, "clearance_mm": thou(down_thou)} | changes))
+
+
+def volumes(
+    chamber_cc: float = 70.0, piston_cc: float = 5.0, known: Known = Known.MEASURED
+) -> tuple[VolumeReading, ...]:
+    return (
+        VolumeReading(key="chamber", part=Part.CHAMBER, cc=chamber_cc),
+        VolumeReading(key="piston", part=Part.PISTON, cc=piston_cc, known=known),
+    )
+
+
+def job(**changes: Any) -> Job:
+    """A whole build that is clear by the usual street sheet."""
+    plain: dict[str, Any] = {
+        "name": "Test two",
+        "unit": Unit.INCH,
+        "engine": engine(),
+        "sheet": READY_MADE["street"],
+        "final_gasket": FinalGasket(compressed_mm=thou(36), bore_mm=97.0),
+        "mockups": (mockup(),),
+        "deck": (deck(1, 4), deck(2, 5)),
+        "clay": tuple(clay(t, c, s) for c in (1, 2) for t, s in ((95, Side.INTAKE), (115, Side.EXHAUST))),
+        "volumes": volumes(),
+    }
+    return Job(**(plain | changes))
+
+
+def job_with_clay(*readings: ClayReading, **changes: Any) -> Job:
+    return job(clay=readings, **changes)
+
+
+def twelve() -> Job:
+    """Twelve cylinders of four valves, 400 readings and more: the size the speed figures are for."""
+    rows = {"intake": inclined(14.0, count=2), "exhaust": inclined(15.0, count=2)}
+    big = engine(cylinders=12, **rows)
+    readings = [
+        replace(clay(100 + slot, cylinder, side, number=number), key=f"{cylinder}{side}{number}-{slot}")
+        for cylinder in big.cylinder_numbers
+        for side in Side
+        for number in (1, 2)
+        for slot in range(8)
+    ]
+    decks = tuple(deck(cylinder, 5) for cylinder in big.cylinder_numbers)
+    return job(engine=big, clay=tuple(readings), deck=decks)

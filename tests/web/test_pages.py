@@ -1,0 +1,217 @@
+"""Pages as a whole: the stand, a build's own data, the verdict, margin sheets, budgets and headers."""
+
+import json
+
+import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.core.management import call_command
+from django.test import Client
+from django.urls import reverse
+from django_scopes import scope, scopes_disabled
+
+from bench.builds.assemble import assemble
+from bench.builds.models import Build, ClayReading, DeckReading
+from bench.page.build_form import BuildForm, initial_of
+from bench.shops.models import Shop
+from launch import check
+from mockup.evaluate import evaluate
+from mockup.jobfile.read import read_job
+from mockup.jobfile.report_json import report_data
+from mockup.jobfile.write import write_job
+from tests import making_rows as making
+
+NEW = {
+    "name": "Tern", "subtitle": "", "unit": "in", "deck_sign": "down-positive", "sheet": "street", "layout": "vee",
+    "numbering": "by-bank", "cylinders": "8", "bore_mm": "4.030", "stroke_mm": "3.48", "rod_length_mm": "145mm",
+    "pin_offset_mm": "-60", "rocker_ratio": "1.5", "intake_count": "1", "intake_angle_deg": "20", "intake_cant_deg": "",
+    "intake_relief": "parallel", "exhaust_count": "1", "exhaust_angle_deg": "20", "exhaust_cant_deg": "4",
+    "exhaust_relief": "flat",
+}  # fmt: skip
+
+
+def test_a_build_is_begun_in_its_own_units_and_opens_at_its_deck(bench, member):
+    answer = bench.post(reverse("new-build"), NEW)
+    with scope(shop=member.shop):
+        tern = Build.objects.get(name="Tern")
+    assert answer.url == reverse("deck", args=[tern.pk])
+    sizes = (tern.bore_mm, tern.stroke_mm, tern.rod_length_mm, tern.pin_offset_mm)
+    assert sizes == pytest.approx((102.362, 88.392, 145.0, -1.524))
+
+
+@pytest.mark.parametrize(
+    ("changed", "words"),
+    [
+        ({"bore_mm": "95.25"}, "Is the unit right"),
+        ({"bore_mm": "wide"}, "not a length"),
+        ({"rod_length_mm": "1.75"}, "cannot turn"),
+        ({"cylinders": "7"}, "even number"),
+        ({"cylinders": "40"}, "less than or equal to 16"),
+        ({"intake_angle_deg": "80"}, "0 to 60 degrees"),
+        ({"intake_angle_deg": "nan"}, "Enter a number"),
+        ({"rocker_ratio": "0"}, "ratio of 1 to 3"),
+        ({"intake_count": "9"}, "One to three"),
+        ({"unit": "furlong"}, "valid choice"),
+    ],
+)
+def test_a_build_that_cannot_be_is_refused_and_everything_typed_is_kept(bench, changed, words):
+    answer = bench.post(reverse("new-build"), NEW | changed)
+    page = answer.content.decode()
+    assert answer.status_code == 422
+    assert words in page
+    for text in ("Tern", *(text for name, text in (NEW | changed).items() if name.endswith("_mm"))):
+        assert f'value="{text}"' in page
+
+
+def shown_in_the_form(built):
+    form = BuildForm(initial=initial_of(built))
+    return {name: form[name].value() for name in form.fields}
+
+
+def test_the_block_is_written_back_unchanged_and_keeps_cylinders_that_were_read(bench, whole):
+    shown = shown_in_the_form(whole)
+    address = reverse("block", args=[whole.pk])
+    assert bench.post(address, shown).status_code == 302
+    with scope(shop=whole.shop):
+        assert Build.objects.get(pk=whole.pk).bore_mm == whole.bore_mm
+    refused = bench.post(address, shown | {"cylinders": "1"})
+    assert refused.status_code == 422
+    assert "has readings" in refused.content.decode()
+
+
+def test_the_stand_shows_each_builds_tightest_daylight_and_next_thing(bench, whole, built):
+    page = bench.get(reverse("stand")).content.decode()
+    assert "Quench 1: 41 ±1.5, wants 35–45" in page  # 4 thou of daylight: the tightest of all
+    assert "Bring 1 to TDC and read its deck." in page
+
+
+def test_the_verdict_page_shows_figure_minimum_daylight_state_and_trail(bench, whole):
+    page = bench.get(reverse("verdict", args=[whole.pk])).content.decode()
+    for part in ("95 ±4, wants 80", "+15", "Every required check is clear", "as read, thinnest of 3", "as it will run"):
+        assert part in page
+
+
+def test_an_edited_limit_is_seen_with_its_reason_and_by_whom(bench, whole):
+    address = reverse("verdict", args=[whole.pk])
+    bench.post(address, {"change": "1", "limit": "face_intake", "length": "0.100", "reason": "cam card"})
+    page = bench.get(address).content.decode()
+    assert "sheet says 80. cam card" in page
+    assert "95 ±4, wants 100" in page
+    assert "(edited)" in page
+    refused = bench.post(address, {"change": "1", "limit": "quench_low", "length": "60", "reason": "no"})
+    assert "lies below the lower one" in refused.content.decode()
+
+
+def test_a_ratio_limit_is_a_plain_number(bench, whole):
+    address = reverse("verdict", args=[whole.pk])
+    bench.post(address, {"change": "1", "limit": "ratio_high", "length": "9.1", "reason": "fuel"})
+    assert "wants at most 9.10" in bench.get(address).content.decode()
+
+
+def test_another_margin_sheet_judges_anew(bench, whole):
+    address = reverse("verdict", args=[whole.pk])
+    bench.post(address, {"choose": "1", "sheet": "careful"})
+    assert "wants 120" in bench.get(address).content.decode()
+    assert bench.post(address, {"choose": "1", "sheet": "none of them"}).status_code == 422
+
+
+def test_pages_take_at_most_a_dozen_queries_however_many_readings(bench, member, django_assert_max_num_queries):
+    small, large = making.read_build(member), making.read_build(member, cylinders=12, valves=2, slices=8)
+    for built in (small, large):
+        for name in ("deck", "volumes", "mock-up", "clay", "verdict"):
+            with django_assert_max_num_queries(12):
+                assert bench.get(reverse(name, args=[built.pk])).status_code == 200
+    with django_assert_max_num_queries(12):
+        bench.get(reverse("stand"))
+
+
+def test_the_policy_forbids_inline_script_and_foreign_hosts(bench, whole):
+    answer = bench.get(reverse("verdict", args=[whole.pk]))
+    policy = answer["Content-Security-Policy"]
+    assert "default-src 'none'" in policy
+    assert "unsafe-inline" not in policy
+    assert "http" not in policy
+
+
+def test_an_exported_build_is_judged_by_the_command_line_as_by_the_page(bench, whole, tmp_path, capsys):
+    exported = bench.get(reverse("export", args=[whole.pk]))
+    assert exported["Content-Disposition"] == 'attachment; filename="heron.job.json"'
+    file = tmp_path / "heron.job.json"
+    file.write_bytes(exported.content)
+    assert check.main([str(file), "--json"]) == 0
+    printed = json.loads(capsys.readouterr().out)
+    with scope(shop=whole.shop):
+        assert printed == json.loads(json.dumps(report_data(evaluate(assemble(whole)))))
+
+
+def upload(bench, text):
+    content = text if isinstance(text, bytes) else text.encode()
+    return bench.post(reverse("import"), {"file": SimpleUploadedFile("a.job.json", content)})
+
+
+def test_a_build_goes_out_and_comes_back_the_same(bench, whole, member):
+    exported = bench.get(reverse("export", args=[whole.pk])).content.decode()
+    address = upload(bench, exported).url
+    with scope(shop=member.shop):
+        copy = Build.objects.exclude(pk=whole.pk).get()
+        before, after = read_job(exported), assemble(copy)
+    assert address == reverse("verdict", args=[copy.pk])
+    assert [(c.label, c.figure, c.state) for c in evaluate(before).checks] == [
+        (c.label, c.figure, c.state) for c in evaluate(after).checks
+    ]
+
+
+@pytest.mark.parametrize("text", [b"\xff\xfe", "{}", "not json", '{"format": "astute-mole/job", "version": 9}'])
+def test_a_file_that_is_no_job_is_refused_with_its_faults(bench, text, member):
+    answer = upload(bench, text)
+    assert answer.status_code == 422
+    assert "Not read in" in answer.content.decode()
+    with scope(shop=member.shop):
+        assert not Build.objects.exists()
+
+
+def test_the_shops_of_an_imported_file_is_the_importers(stranger, bench, whole):
+    exported = bench.get(reverse("export", args=[whole.pk])).content.decode()
+    upload(stranger, exported)
+    assert len(stranger.get(reverse("stand")).context["cards"]) == 1
+    assert len(bench.get(reverse("stand")).context["cards"]) == 1
+
+
+def demo_jobs():
+    with scopes_disabled():
+        return [write_job(assemble(build)) for build in Build.objects.all()]
+
+
+def without_bookkeeping(text):
+    data = json.loads(text)
+    for name in ("deck", "clay", "volumes"):
+        for entry in data[name]:
+            entry.pop("key")
+            entry["record"].pop("at")
+    return data
+
+
+def test_the_demo_is_loaded_once_kept_and_started_afresh_the_same(db):
+    call_command("load_demo")
+    first = [without_bookkeeping(text) for text in demo_jobs()]
+    call_command("load_demo")
+    assert [without_bookkeeping(text) for text in demo_jobs()] == first
+    client = Client()
+    assert client.post(reverse("demo-enter")).url == reverse("stand")
+    with scopes_disabled():
+        DeckReading.objects.all().delete()
+        ClayReading.objects.first().delete()
+    client.post(reverse("demo-reset"))
+    assert [without_bookkeeping(text) for text in demo_jobs()] == first
+    assert Shop.objects.count() == 1
+
+
+def test_the_demo_holds_one_valve_too_close_to_call_and_one_build_barely_begun(db):
+    call_command("load_demo")
+    heron, wren = (evaluate(read_job(text)) for text in demo_jobs())
+    assert [check.label for check in heron.checks if check.state == "too close to call"] == ["Exhaust 6"]
+    assert len(wren.deck) == 1
+    assert not wren.job.clay
+
+
+def test_an_address_with_a_number_no_table_holds_is_404(bench):
+    assert bench.get(f"/builds/{10**30}/deck/").status_code == 404

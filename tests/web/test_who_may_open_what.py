@@ -1,0 +1,102 @@
+"""Who may open what: one row an address, tried as nobody, viewer, member and another shop."""
+
+import pytest
+from django.test import Client
+from django.urls import URLResolver, get_resolver, reverse
+from django_scopes import scope
+from django_scopes.exceptions import ScopeError
+
+from bench.builds.models import Build, DeckReading
+from bench.shops.models import Person
+from tests import making_rows as making
+
+IN, OK, NO, GONE, BAD, WRONG, METHOD = 302, 200, 403, 404, 400, 422, 405
+
+# name: (needs a build, method, nobody, viewer, member, another shop)
+MATRIX = {
+    ("stand", "get"): (False, IN, OK, OK, OK),
+    ("healthy", "get"): (False, OK, OK, OK, OK),
+    ("sign-in", "get"): (False, OK, IN, IN, IN),
+    ("sign-out", "post"): (False, IN, IN, IN, IN),
+    ("understood", "get"): (False, IN, OK, OK, OK),
+    ("new-build", "get"): (False, IN, NO, OK, OK),
+    ("new-build", "post"): (False, IN, NO, WRONG, WRONG),
+    ("import", "get"): (False, IN, NO, OK, OK),
+    ("import", "post"): (False, IN, NO, WRONG, WRONG),
+    ("build", "get"): (True, IN, IN, IN, GONE),
+    ("block", "get"): (True, IN, OK, OK, GONE),
+    ("block", "post"): (True, IN, NO, WRONG, GONE),
+    ("deck", "get"): (True, IN, OK, OK, GONE),
+    ("deck", "post"): (True, IN, NO, IN, GONE),
+    ("volumes", "get"): (True, IN, OK, OK, GONE),
+    ("volumes", "post"): (True, IN, NO, IN, GONE),
+    ("mock-up", "get"): (True, IN, OK, OK, GONE),
+    ("mock-up", "post"): (True, IN, NO, WRONG, GONE),
+    ("clay", "get"): (True, IN, OK, OK, GONE),
+    ("clay", "post"): (True, IN, NO, IN, GONE),
+    ("verdict", "get"): (True, IN, OK, OK, GONE),
+    ("verdict", "post"): (True, IN, NO, OK, GONE),
+    ("export", "get"): (True, IN, OK, OK, GONE),
+    ("demo-enter", "post"): (False, GONE, GONE, GONE, GONE),
+    ("demo-reset", "post"): (False, IN, NO, GONE, GONE),
+}
+
+
+def every_name(patterns):
+    for pattern in patterns:
+        if isinstance(pattern, URLResolver):
+            yield from every_name(pattern.url_patterns)
+        else:
+            yield pattern.name
+
+
+def unlisted(names):
+    return set(names) - {name for name, _ in MATRIX}
+
+
+def test_every_address_stands_in_the_table():
+    assert not unlisted(every_name(get_resolver().url_patterns))
+    assert unlisted([*every_name(get_resolver().url_patterns), "a new one"]) == {"a new one"}
+
+
+@pytest.mark.parametrize(("row", "expected"), MATRIX.items(), ids=lambda part: " ".join(map(str, part)))
+def test_each_address_answers_each_person_as_the_table_says(row, expected, built, bench, viewer, stranger):
+    (name, method), (needs_build, *statuses) = row, expected
+    address = reverse(name, args=[built.pk] if needs_build else [])
+    people = {"nobody": Client(), "viewer": viewer, "member": bench, "another shop": stranger}
+    found = {who: getattr(client, method)(address, {"x": "1"}).status_code for who, client in people.items()}
+    assert found == dict(zip(people, statuses, strict=True))
+
+
+def test_a_person_without_a_shop_sees_nothing(built, db):
+    client = Client()
+    client.force_login(Person.objects.create_user("nowhere", password="brass-monkey"))
+    assert client.get(reverse("stand")).context["cards"] == []
+    assert client.get(reverse("deck", args=[built.pk])).status_code == GONE
+
+
+def test_rows_cannot_be_asked_for_outside_a_shops_scope(built):
+    with pytest.raises(ScopeError):
+        Build.objects.count()
+    with pytest.raises(ScopeError):
+        DeckReading.objects.count()
+    with scope(shop=built.shop):
+        assert Build.objects.get() == built
+
+
+def test_the_demo_button_does_not_exist_outside_demo_mode(settings, db):
+    settings.DEMO_MODE = False
+    assert "demo shop" not in Client().get(reverse("sign-in")).content.decode()
+
+
+def test_another_shops_reading_cannot_be_struck_out_from_here(whole, stranger, bench, member):
+    own = making.build(Person.objects.get(username="stranger"))
+    with scope(shop=whole.shop):
+        reading = DeckReading.objects.first()
+    answer = stranger.post(reverse("deck", args=[own.pk]), {"strike": f"deck-{reading.pk}", "reason": "mine"})
+    assert answer.status_code == GONE
+    other = making.build(member)
+    assert (
+        bench.post(reverse("deck", args=[other.pk]), {"strike": f"deck-{reading.pk}", "reason": "x"}).status_code
+        == GONE
+    )
