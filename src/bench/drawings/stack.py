@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 from mockup.engine.gasket import GasketState
 from mockup.quantity.shown import format_bench
+from mockup.quantity.value import BENCH_UNIT, Unit
 from mockup.report import Report
 
 SCALE = 34.0
@@ -41,12 +42,16 @@ def stack(report: Report) -> Stack:
             GasketState.SNUGGED: "free thickness, only snugged",
             GasketState.NONE: "metal to metal",
         }[latest.gasket_state]
-        amount = f"{format_bench(latest.gasket_mm, job.unit)}, " if latest.gasket_mm else ""
+        amount = f"{_thick(latest.gasket_mm, job.unit)}, " if latest.gasket_mm else ""
         piles.append(_pile(f"mock-up {latest.key}", latest.gasket_mm, amount + known, dashed=False))
     final = job.final_gasket
-    words = f"{format_bench(final.compressed_mm, job.unit)}, compressed" if final else "not chosen yet"
+    words = f"{_thick(final.compressed_mm, job.unit)}, compressed" if final else "not chosen yet"
     piles.append(_pile("as it will run", final.compressed_mm if final else 0.0, words, dashed=final is None))
     return Stack(tuple(piles))
+
+
+def _thick(mm: float, unit: Unit) -> str:
+    return f"{format_bench(mm, unit)} {BENCH_UNIT[unit]}"
 
 
 def _pile(title: str, gasket_mm: float, words: str, *, dashed: bool) -> Pile:

@@ -1,0 +1,40 @@
+"""How the benchmarks measure: medians of repeats, and ratios to a loop of plain Python on the same machine."""
+
+import statistics
+import time
+from collections.abc import Callable
+
+ALLOWED = 1.0
+
+
+def median_seconds(work: Callable[[], object], repeats: int = 15) -> float:
+    """Median time of one run, after one run to warm up."""
+    work()
+    times = []
+    for _ in range(repeats):
+        began = time.perf_counter()
+        work()
+        times.append(time.perf_counter() - began)
+    return statistics.median(times)
+
+
+def yardstick() -> float:
+    """A million additions in plain Python: what this machine is worth [s]."""
+
+    def loop() -> int:
+        total = 0
+        for number in range(1_000_000):
+            total += number
+        return total
+
+    return median_seconds(loop, 7)
+
+
+def report(name: str, seconds: float, budget: float) -> None:
+    """Print a time, its ratio to the budget, and to the yardstick."""
+    base = yardstick()
+    verdict = "within" if seconds <= budget * ALLOWED else "OVER"
+    print(
+        f"{name:<52} {seconds * 1000:8.2f} ms   {seconds / budget:5.2f} of the budget ({verdict})"
+        f"   {seconds / base:6.2f} yardsticks"
+    )
