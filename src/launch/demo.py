@@ -2,6 +2,7 @@
 
 import argparse
 import fcntl
+import subprocess
 import sys
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -68,7 +69,7 @@ def _serve(home: Path, address: Path, *, reset: bool, port: int) -> int:
         address.write_text(server.address)
         print(f"Astute Mole is at {server.address}   (Ctrl-C stops it; what you enter is kept)", flush=True)
         return server.wait()
-    except RuntimeError as error:
+    except (RuntimeError, subprocess.CalledProcessError) as error:
         print(f"{error} ({home / 'server.log'})", file=sys.stderr)
         return 1
     finally:

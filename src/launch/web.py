@@ -48,7 +48,18 @@ class Server:
 
     def __init__(self, environment: Mapping[str, str], port: int, log: Path) -> None:
         self.address = f"http://{LOOPBACK}:{port}/"
-        command = [sys.executable, "-m", "gunicorn", "bench.wsgi", "--bind", f"{LOOPBACK}:{port}"]
+        # Should this program be killed outright, the server goes with it.
+        command = [
+            "setpriv",
+            "--pdeathsig",
+            "TERM",
+            sys.executable,
+            "-m",
+            "gunicorn",
+            "bench.wsgi",
+            "--bind",
+            f"{LOOPBACK}:{port}",
+        ]
         command += [
             "--workers",
             "2",

@@ -49,19 +49,29 @@ def _clay_by_place(job: Job) -> ClayByPlace:
     return found
 
 
-def _places(job: Job) -> Iterator[Place]:
-    for side in Side:
-        for cylinder in job.engine.cylinder_numbers:
-            for number in range(1, job.engine.row(side).count + 1):
-                yield Place(cylinder, side, number)
-
-
 def _valve_checks(job: Job, clay: ClayByPlace) -> Iterator[Check]:
-    faces = [_valve_check(job, place, Gap.FACE, clay) for place in _places(job)]
-    yield from _with_coverage(job, faces)
-    radial = [_valve_check(job, place, Gap.RADIAL, clay) for place in _places(job)]
-    if job.sheet.minimum(LimitName.RADIAL).is_set or any(check.governing for check in radial):
-        yield from _with_coverage(job, radial)
+    for gap in Gap:
+        for side in Side:
+            yield from _side_checks(job, side, gap, clay)
+
+
+def _side_checks(job: Job, side: Side, gap: Gap, clay: ClayByPlace) -> Iterator[Check]:
+    """The checks of one gap at every valve of one side.
+
+    Unmeasured valves are required until the sheet's coverage is reached; measured ones always are. A check
+    without a minimum is required for the faces (somebody must set one) and not for the edge, which is left
+    out altogether where nobody read it.
+    """
+    numbers = range(1, job.engine.row(side).count + 1)
+    places = [Place(cylinder, side, number) for cylinder in job.engine.cylinder_numbers for number in numbers]
+    checks = [_valve_check(job, place, gap, clay) for place in places]
+    optional = gap is Gap.RADIAL and not checks[0].limit.is_set
+    if optional and not any(check.governing for check in checks):
+        return
+    covered = _covered(job, checks)
+    for check in checks:
+        skipped = covered and check.governing is None
+        yield replace(check, required=False) if optional or skipped else check
 
 
 def _valve_check(job: Job, place: Place, gap: Gap, clay: ClayByPlace) -> Check:
@@ -82,22 +92,6 @@ def _valve_check(job: Job, place: Place, gap: Gap, clay: ClayByPlace) -> Check:
         others=others,
         missing="" if governing else "not clayed",
     )
-
-
-def _with_coverage(job: Job, checks: list[Check]) -> Iterator[Check]:
-    """Unmeasured valves are required until the sheet's coverage is reached; measured ones always are.
-
-    A check without a minimum is required for the faces (somebody must set one) and not for the edge.
-    """
-    by_kind: dict[tuple[Kind, str], list[Check]] = {}
-    for check in checks:
-        by_kind.setdefault((check.kind, check.label.split()[0]), []).append(check)
-    for found in by_kind.values():
-        covered = _covered(job, found)
-        for check in found:
-            optional = check.kind is Kind.RADIAL and not check.limit.is_set
-            skipped = covered and check.governing is None
-            yield replace(check, required=False) if optional or skipped else check
 
 
 def _covered(job: Job, checks: list[Check]) -> bool:

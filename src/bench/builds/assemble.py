@@ -111,8 +111,8 @@ def mockup_of(row: MockUp) -> CoreMockUp:
 
 
 def _record(row: Entry) -> Record:
-    at = row.at.isoformat(timespec="seconds")
-    return Record(typed=row.typed, by=row.by.shown_name, at=at, struck=row.struck_reason)
+    by, at = row.read_by or row.by.shown_name, row.read_at or row.at.isoformat(timespec="seconds")
+    return Record(typed=row.typed, by=by, at=at, struck=row.struck_reason)
 
 
 def _deck(row: DeckReading) -> deck.DeckReading:

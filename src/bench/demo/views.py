@@ -7,7 +7,7 @@ from django.shortcuts import get_object_or_404, redirect
 from django.views.decorators.http import require_POST
 
 from bench.demo.scenario import MEMBER, fill, is_demo_shop
-from bench.shops.access import member_writes
+from bench.shops.access import member_writes, person_of
 from bench.shops.models import Person
 
 
@@ -23,8 +23,8 @@ def enter(request: HttpRequest) -> HttpResponse:
 @member_writes
 def reset(request: HttpRequest) -> HttpResponse:
     """Start the demo shop's builds afresh; other shops are not touched."""
-    person = request.user
-    if not isinstance(person, Person) or person.shop is None or not is_demo_shop(person.shop):
+    person = person_of(request)
+    if person.shop is None or not is_demo_shop(person.shop):
         raise Http404
     fill(person.shop, person)
     return redirect("stand")

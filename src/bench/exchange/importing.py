@@ -20,7 +20,7 @@ from mockup.readings.record import Reading
 def build_from(job: Job, by: Person) -> Build:
     """Write a job into the importer's shop. Raises FaultsError where rows could not hold it.
 
-    Whoever imports stands for the readings; the file's own names and times are kept in what was typed.
+    Whoever imports wrote it into this book; who read it and when stays as the file says.
     """
     refuse(_cannot_hold(job))
     build = _build(job, by)
@@ -70,7 +70,7 @@ def _choices(job: Job, build: Build, by: Person) -> None:
             build=build, by=by, name=gasket.name, compressed_mm=gasket.compressed_mm, bore_mm=gasket.bore_mm
         )
     LimitEdit.objects.bulk_create(
-        LimitEdit(build=build, by=by, limit=name, value=edit.value, reason=edit.reason[:200])
+        LimitEdit(build=build, by=by, limit=name, value=edit.value, reason=edit.reason)
         for name, edit in job.sheet.edits.items()
     )
 
@@ -92,7 +92,7 @@ def _build(job: Job, by: Person) -> Build:
     }
     return Build(
         shop=by.shop,
-        name=job.name[:60],
+        name=job.name,
         unit=job.unit,
         deck_sign=job.deck_sign,
         sheet=job.sheet.key,
@@ -115,8 +115,5 @@ def _mockup(build: Build, mockup: CoreMockUp, by: Person) -> MockUp:
 
 def _entry(build: Build, reading: Reading, by: Person) -> dict[str, Any]:
     record = reading.record
-    source = " ".join(filter(None, (record.typed, record.by and f"by {record.by}", record.at)))
-    struck = (
-        {"struck_reason": record.struck[:200], "struck_by": by, "struck_at": timezone.now()} if record.struck else {}
-    )
-    return {"build": build, "by": by, "typed": source[:80], **struck}
+    struck = {"struck_reason": record.struck, "struck_by": by, "struck_at": timezone.now()} if record.struck else {}
+    return {"build": build, "by": by, "typed": record.typed, "read_by": record.by, "read_at": record.at, **struck}

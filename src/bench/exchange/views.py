@@ -12,7 +12,7 @@ from django.views.decorators.http import require_GET
 from bench.builds.assemble import assemble
 from bench.exchange.importing import build_from
 from bench.page.bench import bench_or_404
-from bench.shops.access import members_only
+from bench.shops.access import members_only, person_of
 from mockup.faults import Fault, FaultsError
 from mockup.jobfile.read import LONGEST_FILE, read_job
 from mockup.jobfile.write import write_job
@@ -40,7 +40,7 @@ def import_build(request: HttpRequest) -> HttpResponse:
     faults: tuple[Fault, ...] = ()
     if request.method == "POST" and form.is_valid():
         try:
-            build = build_from(read_job(_text(form.cleaned_data["file"])), request.user)  # type: ignore[arg-type]
+            build = build_from(read_job(_text(form.cleaned_data["file"])), person_of(request))
         except FaultsError as error:
             faults = error.faults
         else:

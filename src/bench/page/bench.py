@@ -7,7 +7,7 @@ from uuid import UUID
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
-from django.views.decorators.vary import vary_on_headers
+from django.utils.cache import patch_vary_headers
 
 from bench.builds.assemble import assemble
 from bench.builds.models import Build
@@ -94,7 +94,9 @@ def show(request: HttpRequest, bench: Bench, station: Station, parts: dict[str, 
     context = {**frame(bench, station), **parts}
     template = "page/_bench.html" if request.headers.get("HX-Request") else "page/bench.html"
     status = 422 if parts.get("wrong") else 200
-    return vary_on_headers("HX-Request")(lambda r: render(r, template, context, status=status))(request)
+    response = render(request, template, context, status=status)
+    patch_vary_headers(response, ["HX-Request"])
+    return response
 
 
 def answer(request: HttpRequest, bench: Bench, station: Station, address: str, parts: dict[str, Any]) -> HttpResponse:

@@ -35,7 +35,7 @@ class BuildForm(UnitFormMixin, forms.Form):
     """All of a build's own fields. Lengths are read in the unit chosen in the same form."""
 
     name = forms.CharField(max_length=60, label="Name")
-    subtitle = forms.CharField(max_length=60, label="What for", required=False)
+    subtitle = forms.CharField(max_length=59, label="What for", required=False)
     unit = forms.ChoiceField(choices=UNITS, label="Kept in")
     deck_sign = forms.ChoiceField(choices=SIGNS, label="Deck signs")
     sheet = forms.ChoiceField(choices=SHEETS, label="Margin sheet")

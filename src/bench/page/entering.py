@@ -14,13 +14,14 @@ from django.shortcuts import get_object_or_404
 from bench.builds import services
 from bench.builds.models import Entry
 from bench.page.bench import Bench, token_of
+from bench.shops.access import person_of
 from mockup.faults import FaultsError
 from mockup.quantity.typed import LengthError
 
 Reader = Callable[[str], Entry]
 """Makes an entry, not yet written, of one field's text; raises LengthError or FaultsError."""
 
-LONGEST_KEPT = 80
+LONGEST_KEPT = 200
 LONGEST_NUMBER = 18
 """Digits of a row number that PostgreSQL can hold."""
 
@@ -81,7 +82,7 @@ def _write(request: HttpRequest, bench: Bench, readers: Mapping[str, Reader]) ->
             wrong[name] = Wrong(text[:LONGEST_KEPT], message_of(error))
             continue
         entry.build, entry.typed = bench.build, text[:LONGEST_KEPT]
-        services.write(entry, request.user, token)  # type: ignore[arg-type]
+        services.write(entry, person_of(request), token)
     return wrong
 
 
@@ -92,7 +93,7 @@ def _strike(request: HttpRequest, bench: Bench, kinds: Mapping[str, type[Entry]]
         raise Http404(key)
     entry: Entry = get_object_or_404(kinds[kind].objects.all(), pk=int(number), build=bench.build)
     try:
-        services.strike(entry, request.user, reason)  # type: ignore[arg-type]
+        services.strike(entry, person_of(request), reason)
     except FaultsError as error:
         return {f"strike-{key}": Wrong(reason, message_of(error))}
     return {}

@@ -17,6 +17,7 @@ class LengthField(forms.CharField):
         self.unit = Unit.INCH
         self.big = big
         self.signed = signed
+        kwargs.setdefault("help_text", "as 3.750 in or 95.25mm" if big else "as 39, .039 or 0.99mm")
         super().__init__(**kwargs)
         self.widget.attrs |= {"inputmode": "text", "autocomplete": "off", "data-understand": self.kind}
 

@@ -13,7 +13,7 @@ from bench.builds.models import Build
 from bench.drawings.engine_map import engine_map
 from bench.page.bench import bench_or_404, station_url
 from bench.page.build_form import BuildForm
-from bench.shops.access import members_only
+from bench.shops.access import members_only, person_of
 from mockup.evaluate import evaluate
 from mockup.report import Report
 from mockup.words import daylight_text, engine_line, figure_text, limit_text
@@ -54,7 +54,7 @@ def new_build(request: HttpRequest) -> HttpResponse:
     """Begin a build."""
     form = BuildForm(request.POST or None)
     if request.method == "POST" and form.is_valid():
-        build = services.save_build(Build(), request.user, **form.cleaned_data)  # type: ignore[arg-type]
+        build = services.save_build(Build(), person_of(request), **form.cleaned_data)
         return redirect(reverse("deck", args=[build.pk]))
     return render(request, "stand/new.html", {"form": form}, status=422 if form.errors else 200)
 

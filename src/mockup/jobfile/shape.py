@@ -26,7 +26,7 @@ VERSION = 1
 MOST_READINGS = 5000
 Finite = Annotated[float, Field(allow_inf_nan=False)]
 Whole = Annotated[int, Field(strict=True)]
-Words = Annotated[str, Field(max_length=400)]
+Words = Annotated[str, Field(max_length=200)]
 Name = Annotated[str, Field(min_length=1, max_length=80)]
 
 
@@ -140,7 +140,7 @@ class MarginsShape(Shape):
 class GasketShape(Shape):
     """The gasket the engine will run with."""
 
-    name: Words = ""
+    name: Annotated[str, Field(max_length=60)] = ""
     compressed: LengthMm
     bore: LengthMm
 
@@ -271,7 +271,7 @@ class JobShape(Shape):
     version: Literal[1]
     unit: Unit
     deck_sign: DeckSign = DeckSign.DOWN_POSITIVE
-    name: Name
+    name: Annotated[str, Field(min_length=1, max_length=120)]
     engine: EngineShape
     margins: MarginsShape
     final_gasket: GasketShape | None = None

@@ -15,7 +15,7 @@ class Build(models.Model):
     """A build of one shop."""
 
     shop = models.ForeignKey(Shop, on_delete=models.CASCADE, related_name="builds")
-    name = models.CharField(max_length=60)
+    name = models.CharField(max_length=120)
     subtitle = models.CharField(max_length=60, blank=True)
     begun_at = models.DateTimeField(auto_now_add=True)
 

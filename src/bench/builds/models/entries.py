@@ -18,9 +18,12 @@ class Entry(models.Model):
     """What every entry carries: who wrote what and when, and whether it was struck out."""
 
     build = models.ForeignKey(Build, on_delete=models.CASCADE, related_name="%(class)ss")
-    typed = models.CharField(max_length=80, blank=True)
+    typed = models.CharField(max_length=200, blank=True)
     by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
     at = models.DateTimeField(auto_now_add=True)
+    # Of a reading that came in a job file: who read it and when, in the file's own words.
+    read_by = models.CharField(max_length=200, blank=True)
+    read_at = models.CharField(max_length=200, blank=True)
     struck_reason = models.CharField(max_length=200, blank=True)
     struck_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+")
     struck_at = models.DateTimeField(null=True)

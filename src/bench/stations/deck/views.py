@@ -13,7 +13,7 @@ from bench.page.entering import Field, Reader, Saved, Wrong, questions_by_key, r
 from bench.shops.access import member_writes
 from mockup.checks.check import Kind
 from mockup.quantity.shown import format_both, format_deck, format_deck_signed
-from mockup.quantity.typed import parse_deck
+from mockup.quantity.typed import LengthError, parse_deck
 from mockup.readings import deck as core
 from mockup.readings.instruments import BRIDGE, DEFAULT_INSTRUMENTS, DEPTH_ROD, FEELERS
 from mockup.report import Station
@@ -33,10 +33,11 @@ def deck(request: HttpRequest, build_id: int) -> HttpResponse:
 
 
 def _readers(request: HttpRequest, bench: Bench) -> dict[str, Reader]:
-    chosen = request.POST.get("instrument", BRIDGE)
-    instrument = chosen if chosen in dict(INSTRUMENTS) else BRIDGE
+    instrument = request.POST.get("instrument", BRIDGE)
 
     def read(cylinder: int, text: str) -> DeckReading:
+        if instrument not in dict(INSTRUMENTS):
+            raise LengthError("Say what it was read with.")
         mm = parse_deck(text, bench.unit, bench.deck_sign)
         core.DeckReading(key="", cylinder=cylinder, clearance_mm=mm)  # refuses what no deck can be
         return DeckReading(cylinder=cylinder, clearance_mm=mm, instrument=instrument)

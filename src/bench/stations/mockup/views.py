@@ -11,7 +11,7 @@ from bench.builds import services
 from bench.builds.models import MockUp
 from bench.drawings.stack import stack
 from bench.page.bench import Bench, bench_or_404, show
-from bench.shops.access import member_writes
+from bench.shops.access import member_writes, person_of
 from bench.stations.mockup.form import MockUpForm, initial_of
 from mockup.checks.conditions import standing_of
 from mockup.report import Station
@@ -25,7 +25,7 @@ def mockup(request: HttpRequest, build_id: int) -> HttpResponse:
     latest = MockUp.objects.filter(build=bench.build).last()
     form = MockUpForm(bench.unit, request.POST or None, initial=initial_of(latest))
     if request.method == "POST" and form.is_valid():
-        saved = services.save_mockup(bench.build, request.user, **form.cleaned_data)  # type: ignore[arg-type]
+        saved = services.save_mockup(bench.build, person_of(request), **form.cleaned_data)
         messages.info(request, f"Mock-up {saved.letter} is written down.")
         return redirect(reverse("mock-up", args=[build_id]))
     return show(request, bench, Station.MOCKUP, _parts(bench, latest, form))

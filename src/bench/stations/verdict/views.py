@@ -10,7 +10,7 @@ from bench.builds import services
 from bench.builds.models import LimitEdit
 from bench.drawings.gap_chart import gap_chart
 from bench.page.bench import Bench, bench_or_404, show
-from bench.shops.access import member_writes
+from bench.shops.access import member_writes, person_of
 from bench.stations.verdict.form import LIMIT_WORDS, LimitForm, SheetForm
 from mockup.checks.check import Kind
 from mockup.report import Report, Station
@@ -38,7 +38,7 @@ def verdict(request: HttpRequest, build_id: int) -> HttpResponse:
 def _change(request: HttpRequest, bench: Bench, form: LimitForm) -> None:
     found = form.cleaned_data
     typed = form.data.get("length", "")[:80]
-    services.edit_limit(bench.build, request.user, found["limit"], found["length"], found["reason"], typed)  # type: ignore[arg-type]
+    services.edit_limit(bench.build, person_of(request), found["limit"], found["length"], found["reason"], typed)
 
 
 def _group(report: Report, kind: Kind) -> dict[str, Any]:

@@ -12,11 +12,11 @@ from bench.builds.models import FinalGasket, VolumeReading
 from bench.drawings.volume_column import volume_column
 from bench.page.bench import Bench, answer, bench_or_404
 from bench.page.entering import Field, Reader, Saved, Wrong, record_line, take
-from bench.shops.access import member_writes
+from bench.shops.access import member_writes, person_of
 from bench.stations.volumes.form import GasketForm
 from mockup.checks.check import Kind
 from mockup.quantity.shown import format_piston_volume, format_volume
-from mockup.quantity.typed import parse_piston_volume, parse_volume
+from mockup.quantity.typed import LengthError, parse_piston_volume, parse_volume
 from mockup.readings import volumes as core
 from mockup.readings.record import standing
 from mockup.report import Station
@@ -44,7 +44,7 @@ def volumes(request: HttpRequest, build_id: int) -> HttpResponse:
 
 def _choose(request: HttpRequest, bench: Bench, form: GasketForm) -> None:
     typed = f"{form.data['compressed_mm']}, bore {form.data['bore_mm']}"[:80]
-    services.write(FinalGasket(build=bench.build, typed=typed, **form.cleaned_data), request.user)  # type: ignore[arg-type]
+    services.write(FinalGasket(build=bench.build, typed=typed, **form.cleaned_data), person_of(request))
     bench.refresh()
 
 
@@ -57,10 +57,11 @@ def _name(part: core.Part, cylinder: int | None) -> str:
 
 
 def _readers(request: HttpRequest, bench: Bench) -> dict[str, Reader]:
-    stated = request.POST.get("known") == core.Known.STATED
-    known = core.Known.STATED if stated else core.Known.MEASURED
+    known = request.POST.get("known", core.Known.MEASURED)
 
     def read(part: core.Part, cylinder: int | None, text: str) -> VolumeReading:
+        if known not in list(core.Known):
+            raise LengthError("Say whether it is measured or stated.")
         cc = PARSERS[part](text)
         core.VolumeReading(key="", part=part, cc=cc)  # refuses what no engine holds
         return VolumeReading(part=part, cylinder=cylinder, cc=cc, known=known)
