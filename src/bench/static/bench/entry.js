@@ -80,6 +80,9 @@
     for (const field of fields()) {
       field.closest(".entry").classList.toggle("kept", Boolean(field.value) && field.id !== benchField);
     }
+    for (const open of document.querySelectorAll(".strike")) {
+      open.classList.toggle("kept", open.open && !open.contains(event.detail.ctx.sourceElement));
+    }
   });
 
   // Saved fields come back under a new id; one that is still there was not taken, and says why.
