@@ -5,14 +5,15 @@ from decimal import Decimal
 from typing import Any
 
 from mockup.checks.sheets import READY_MADE
-from mockup.engine.block import Engine
+from mockup.engine.block import Engine, Layout
+from mockup.engine.changes import Change, ChangeKind
 from mockup.engine.gasket import FinalGasket, GasketState
 from mockup.engine.mockup import MockUp
 from mockup.engine.valves import Relief, Side, ValveRow
 from mockup.job import Job
 from mockup.quantity.value import Unit
 from mockup.readings.clay import ClayReading, Gap, Place
-from mockup.readings.deck import DeckReading
+from mockup.readings.deck import DeckReading, Pushed, Spot
 from mockup.readings.volumes import Known, Part, VolumeReading
 
 
@@ -49,8 +50,32 @@ def clay(thickness_thou: float, cylinder: int = 1, side: Side = Side.INTAKE, **c
 
 
 def deck(cylinder: int, down_thou: float, **changes: Any) -> DeckReading:
-    key = f"deck-{cylinder}-{down_thou}"
+    key = f"deck-{cylinder}-{down_thou}-{'-'.join(changes)}"
     return DeckReading(**({"key": key, "cylinder": cylinder, "clearance_mm": thou(down_thou)} | changes))
+
+
+def edges(cylinder: int, thrust_down: float, thrust_up: float, other_up: float, other_down: float) -> list[DeckReading]:
+    """Both edges across the pin, in thou down: the thrust edge pushed and risen, the other edge risen and pushed."""
+    return [
+        deck(cylinder, down, spot=spot, pushed=pushed, key=f"edge-{cylinder}-{spot}-{pushed}")
+        for spot, pushed, down in (
+            (Spot.THRUST, Pushed.THRUST, thrust_down),
+            (Spot.THRUST, Pushed.OTHER, thrust_up),
+            (Spot.OTHER, Pushed.THRUST, other_up),
+            (Spot.OTHER, Pushed.OTHER, other_down),
+        )
+    ]
+
+
+def barrels(**changes: Any) -> Engine:
+    """A flat twin with separate barrels."""
+    return engine(**({"layout": Layout.FLAT, "separate_barrels": True} | changes))
+
+
+def cut(front: float, rear: float | None = None, order: int | None = 1, bank: int | None = None) -> Change:
+    """A deck cut in thou, done as the first change unless its order is None."""
+    ends = {"front_mm": thou(front), "rear_mm": thou(front if rear is None else rear)}
+    return Change(key="cut", kind=ChangeKind.DECK_CUT, order=order, bank=bank, **ends)
 
 
 def volumes(

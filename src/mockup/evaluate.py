@@ -1,61 +1,98 @@
 """From a job to its report: the one way anything is computed here."""
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import replace
 
 from mockup.checks.check import Check, Finding, Kind
-from mockup.checks.clearance import clay_finding
+from mockup.checks.clearance import AsItWillRun, clay_finding
 from mockup.checks.compression import Volumes, ratio_finding
+from mockup.checks.judge import Limit
 from mockup.checks.margins import Coverage, LimitName
-from mockup.checks.quench import quench_finding
+from mockup.checks.quench import edge_finding, quench_finding
+from mockup.checks.running import budget
 from mockup.checks.weigh import weigh
 from mockup.engine.valves import Side
 from mockup.job import Job
+from mockup.motion.slider_crank import SliderCrank, slider_crank
+from mockup.quantity.value import MM_PER_INCH
 from mockup.questions import questions_of
 from mockup.readings.clay import ClayReading, Gap, Place, clay_sets
-from mockup.readings.deck import DeckFigure, deck_figures
-from mockup.readings.volumes import Part, volume_figures
-from mockup.report import Report, Summary, worst
+from mockup.readings.deck import DeckConditions, DeckFigure, deck_figures
+from mockup.readings.deck_plane import deck_planes
+from mockup.readings.tdc import companion, tdc_figure
+from mockup.readings.volumes import Part, VolumeFigure, volume_figures
+from mockup.report import Report, Summary, TdcReport, worst
 from mockup.steps import steps_of
 
 _FACE_KINDS = {Side.INTAKE: Kind.FACE_INTAKE, Side.EXHAUST: Kind.FACE_EXHAUST}
 _FACE_LIMITS = {Side.INTAKE: LimitName.FACE_INTAKE, Side.EXHAUST: LimitName.FACE_EXHAUST}
 
+NEEDLE_STEP_MM = 0.0005 * MM_PER_INCH
+"""The finest a usual indicator is read to."""
+
 ClayByPlace = Mapping[tuple[Place, Gap], list[tuple[ClayReading, ...]]]
+Parts = Mapping[Part, Mapping[int, VolumeFigure]]
 
 
 def evaluate(job: Job) -> Report:
     """Judge everything that was read of ``job`` and say what is left to do."""
-    deck = deck_figures(job.deck, job.instruments)
-    clay = _clay_by_place(job)
-    ratio_checks, volumes = _ratio_checks(job, deck)
-    checks = (*_valve_checks(job, clay), *_quench_checks(job, deck), *ratio_checks)
-    summaries = tuple(_summaries(checks))
+    crank = slider_crank(job.engine)
+    deck = deck_figures(
+        job.deck,
+        DeckConditions(
+            engine=job.engine, instruments=job.instruments, changes=job.changes, final_shims=job.final_shims
+        ),
+    )
+    parts = {part: volume_figures(job.volumes, part, job.engine, job.changes) for part in Part}
+    ratio_checks, volumes = _ratio_checks(job, deck, parts)
+    checks = (*_valve_checks(job, _clay_by_place(job)), *_quench_checks(job, deck), *ratio_checks)
     return Report(
         job=job,
         checks=checks,
+        tdc=_tdc(job, crank),
         deck=deck,
+        planes=deck_planes(deck, job.engine, job.instruments),
+        parts=parts,
+        budgets={c: budget(figure, crank, job.running) for c, figure in deck.items()} if job.running else {},
+        crank=crank,
         volumes=volumes,
-        summaries=summaries,
-        questions=questions_of(job, checks),
-        steps=steps_of(job, checks, deck),
+        summaries=tuple(_summaries(checks)),
+        questions=questions_of(job, checks, deck, parts),
+        steps=steps_of(job, checks, deck, parts),
+    )
+
+
+def _tdc(job: Job, crank: SliderCrank) -> TdcReport:
+    order = job.engine.firing_order
+    return TdcReport(
+        tdc_figure(job.tdc, crank, job.instruments),
+        crank.dwell_deg(NEEDLE_STEP_MM),
+        companion(order, order[0]) if order else None,
     )
 
 
 def _clay_by_place(job: Job) -> ClayByPlace:
     found: dict[tuple[Place, Gap], list[tuple[ClayReading, ...]]] = {}
-    for (place, gap, _), readings in clay_sets(job.clay).items():
+    for (place, gap, _), readings in clay_sets(job.clay, job.engine, job.changes).items():
         found.setdefault((place, gap), []).append(readings)
     return found
 
 
 def _valve_checks(job: Job, clay: ClayByPlace) -> Iterator[Check]:
+    run = AsItWillRun(
+        engine=job.engine,
+        final=job.final_gasket,
+        shims=job.final_shims,
+        changes=job.changes,
+        sheet=job.sheet,
+        instruments=job.instruments,
+    )
     for gap in Gap:
         for side in Side:
-            yield from _side_checks(job, side, gap, clay)
+            yield from _side_checks(job, side, gap, clay, run)
 
 
-def _side_checks(job: Job, side: Side, gap: Gap, clay: ClayByPlace) -> Iterator[Check]:
+def _side_checks(job: Job, side: Side, gap: Gap, clay: ClayByPlace, run: AsItWillRun) -> Iterator[Check]:
     """The checks of one gap at every valve of one side.
 
     Unmeasured valves are required until the sheet's coverage is reached; measured ones always are. A check
@@ -64,7 +101,8 @@ def _side_checks(job: Job, side: Side, gap: Gap, clay: ClayByPlace) -> Iterator[
     """
     numbers = range(1, job.engine.row(side).count + 1)
     places = [Place(cylinder, side, number) for cylinder in job.engine.cylinder_numbers for number in numbers]
-    checks = [_valve_check(job, place, gap, clay) for place in places]
+    limit = job.sheet.minimum(LimitName.RADIAL if gap is Gap.RADIAL else _FACE_LIMITS[side])
+    checks = [_valve_check(job, place, limit, clay.get((place, gap), []), gap, run) for place in places]
     optional = gap is Gap.RADIAL and not checks[0].limit.is_set
     if optional and not any(check.governing for check in checks):
         return
@@ -74,13 +112,11 @@ def _side_checks(job: Job, side: Side, gap: Gap, clay: ClayByPlace) -> Iterator[
         yield replace(check, required=False) if optional or skipped else check
 
 
-def _valve_check(job: Job, place: Place, gap: Gap, clay: ClayByPlace) -> Check:
+def _valve_check(
+    job: Job, place: Place, limit: Limit, clay: Sequence[tuple[ClayReading, ...]], gap: Gap, run: AsItWillRun
+) -> Check:
     radial = gap is Gap.RADIAL
-    limit = job.sheet.minimum(LimitName.RADIAL if radial else _FACE_LIMITS[place.side])
-    findings = [
-        clay_finding(readings, job.mockup(readings[0].mockup), job.engine, job.final_gasket, job.sheet, job.instruments)
-        for readings in clay.get((place, gap), [])
-    ]
+    findings = [clay_finding(readings, job.mockup(readings[0].mockup), run) for readings in clay]
     governing, others = weigh(findings, job.sheet, limit) if findings else (None, ())
     return Check(
         kind=Kind.RADIAL if radial else _FACE_KINDS[place.side],
@@ -105,7 +141,7 @@ def _covered(job: Job, checks: list[Check]) -> bool:
 
 
 def _quench_checks(job: Job, deck: Mapping[int, DeckFigure]) -> Iterator[Check]:
-    limit = job.sheet.window(LimitName.QUENCH_LOW, LimitName.QUENCH_HIGH)
+    window = job.sheet.window(LimitName.QUENCH_LOW, LimitName.QUENCH_HIGH)
     final = job.final_gasket
     for cylinder in job.engine.cylinder_numbers:
         known = final is not None and cylinder in deck
@@ -113,17 +149,29 @@ def _quench_checks(job: Job, deck: Mapping[int, DeckFigure]) -> Iterator[Check]:
             kind=Kind.QUENCH,
             cylinder=cylinder,
             label=f"Quench {cylinder}",
-            limit=limit,
+            limit=window,
             governing=quench_finding(deck[cylinder], final) if known and final else None,
-            required=limit.is_set,
+            required=window.is_set,
             missing="" if known else ("no final gasket" if cylinder in deck else "deck not read"),
         )
+    # A rocked edge is nearer than the middle by its nature; only coming too near is held against it.
+    least = job.sheet.minimum(LimitName.QUENCH_LOW)
+    for cylinder, figure in deck.items():
+        edge = edge_finding(figure, final) if final else None
+        if edge:
+            yield Check(
+                kind=Kind.QUENCH_EDGE,
+                cylinder=cylinder,
+                label=f"Quench {cylinder} edge",
+                limit=least,
+                governing=edge,
+                required=False,
+            )
 
 
-def _ratio_checks(job: Job, deck: Mapping[int, DeckFigure]) -> tuple[list[Check], dict[int, Volumes]]:
+def _ratio_checks(job: Job, deck: Mapping[int, DeckFigure], parts: Parts) -> tuple[list[Check], dict[int, Volumes]]:
     limit = job.sheet.window(LimitName.RATIO_LOW, LimitName.RATIO_HIGH)
-    chambers = volume_figures(job.volumes, Part.CHAMBER, job.engine.cylinder_numbers)
-    pistons = volume_figures(job.volumes, Part.PISTON, job.engine.cylinder_numbers)
+    chambers, pistons = parts[Part.CHAMBER], parts[Part.PISTON]
     checks, volumes = [], {}
     for cylinder in job.engine.cylinder_numbers:
         inputs = {"deck not read": deck, "no chamber volume": chambers, "no piston volume": pistons}

@@ -6,14 +6,17 @@ from dataclasses import dataclass, field
 
 from mockup.checks.margins import MarginSheet
 from mockup.engine.block import Engine
-from mockup.engine.gasket import FinalGasket
+from mockup.engine.changes import Change
+from mockup.engine.gasket import BaseShims, FinalGasket
 from mockup.engine.mockup import MockUp
+from mockup.engine.running import Running
 from mockup.faults import Fault, refuse
 from mockup.quantity.value import DeckSign, Unit
 from mockup.readings.clay import ClayReading
 from mockup.readings.deck import DeckReading
 from mockup.readings.instruments import DEFAULT_INSTRUMENTS, Instrument
 from mockup.readings.record import Reading
+from mockup.readings.tdc import TdcReading
 from mockup.readings.volumes import VolumeReading
 
 
@@ -22,6 +25,7 @@ class Job:
     """A build and all that was read of it. Raises FaultsError where a reading points at nothing.
 
     ``unit`` and ``deck_sign`` are how the build is kept and shown; they never change a result.
+    ``changes`` are those done (in order) and those only decided; ``running`` is wanted for the running estimate only.
     """
 
     name: str
@@ -30,7 +34,11 @@ class Job:
     engine: Engine
     sheet: MarginSheet
     final_gasket: FinalGasket | None = None
+    final_shims: tuple[BaseShims, ...] = ()
+    changes: tuple[Change, ...] = ()
+    running: Running | None = None
     mockups: tuple[MockUp, ...] = ()
+    tdc: tuple[TdcReading, ...] = ()
     deck: tuple[DeckReading, ...] = ()
     clay: tuple[ClayReading, ...] = ()
     volumes: tuple[VolumeReading, ...] = ()
@@ -44,15 +52,22 @@ class Job:
         return {mockup.key: mockup for mockup in self.mockups}[key]
 
     def _key_faults(self) -> Iterable[Fault]:
-        readings: tuple[Reading, ...] = (*self.deck, *self.clay, *self.volumes)
-        counts = Counter(reading.key for reading in readings) + Counter(f"mock-up {m.key}" for m in self.mockups)
+        readings: tuple[Reading, ...] = (*self.tdc, *self.deck, *self.clay, *self.volumes)
+        counts = Counter([*(reading.key for reading in readings), *(change.key for change in self.changes)])
+        counts += Counter(f"mock-up {mockup.key}" for mockup in self.mockups)
         return [Fault("", f"Two entries are both called {key}.") for key, count in counts.items() if count > 1]
 
     def _place_faults(self) -> Iterable[Fault]:
-        for name in ("deck", "volumes"):
-            for at, reading in enumerate(getattr(self, name)):
-                if reading.cylinder is not None and reading.cylinder not in self.engine.cylinder_numbers:
-                    yield Fault(f"{name}.{at}.cylinder", self._no_cylinder(reading.cylinder))
+        for name in ("deck", "volumes", "final_shims"):
+            for at, entry in enumerate(getattr(self, name)):
+                if entry.cylinder is not None and entry.cylinder not in self.engine.cylinder_numbers:
+                    yield Fault(f"{name}.{at}.cylinder", self._no_cylinder(entry.cylinder))
+        for at, change in enumerate(self.changes):
+            if change.bank is not None and not 0 <= change.bank < len(self.engine.banks):
+                yield Fault(f"changes.{at}.bank", "This engine has no such bank.")
+        yield from self._valve_faults()
+
+    def _valve_faults(self) -> Iterable[Fault]:
         for at, clay in enumerate(self.clay):
             place = clay.place
             if place.cylinder not in self.engine.cylinder_numbers:

@@ -1,21 +1,91 @@
 """What is surprising in a job: kept as it was entered, but asked about."""
 
-from collections.abc import Iterator, Sequence
+import statistics
+from collections.abc import Iterator, Mapping, Sequence
 
 from mockup.checks.check import Check
 from mockup.checks.judge import Bound
 from mockup.job import Job
 from mockup.quantity.shown import format_both, format_deck
+from mockup.readings.deck import OPPOSITE, DeckFigure, edge_at_rest
 from mockup.readings.record import standing
+from mockup.readings.volumes import Part, VolumeFigure
 from mockup.report import Question
 
 UNUSUAL_RATIO = (5.0, 16.0)
 THICK_GASKET_MM = 3.0
 
 
-def questions_of(job: Job, checks: Sequence[Check]) -> tuple[Question, ...]:
+CONTRADICTS_MM = 0.1
+"""Edges whose middle lies this far from the crown's centre, more than their U: common practice, no source."""
+PROUD_MM = 0.09
+"""A crown this far from its bank's middle one is asked about: common practice, no source."""
+MUCH_ROCK_MM = 0.2
+SPREAD_CC = 0.8
+"""Fills of one volume that lie further apart than good burette work: common practice, no source."""
+
+Decks = Mapping[int, DeckFigure]
+Parts = Mapping[Part, Mapping[int, VolumeFigure]]
+
+
+def questions_of(job: Job, checks: Sequence[Check], deck: Decks, parts: Parts) -> tuple[Question, ...]:
     """Everything worth asking about, readings first."""
-    return (*_readings(job), *_contradictions(checks), *_ratios(checks), *_sheet(job))
+    return (
+        *_tdc(job),
+        *_readings(job),
+        *_crowns(job, deck),
+        *_fills(parts),
+        *_contradictions(checks),
+        *_ratios(checks),
+        *_sheet(job),
+    )
+
+
+def _crowns(job: Job, deck: Decks) -> Iterator[Question]:
+    for cylinder, figure in deck.items():
+        edges = _edges_apart(figure, job)
+        if edges is not None:
+            yield Question(
+                f"Cylinder {cylinder}: its edges lie {format_both(abs(edges), job.unit)} "
+                f"{'above' if edges < 0 else 'below'} its middle. Is the crown flat there, and the piston held?"
+            )
+        if figure.rock and figure.rock.value > MUCH_ROCK_MM:
+            yield Question(
+                f"Cylinder {cylinder} rocks {format_both(figure.rock.value, job.unit)} each way. Is it right?"
+            )
+        if not figure.crank_held:
+            yield Question(f"Cylinder {cylinder}: pushed without watching the crank. Did it move?")
+    for bank in job.engine.banks if not job.engine.separate_barrels else ():
+        heights = {cylinder: deck[cylinder].clearance.value for cylinder in bank if cylinder in deck}
+        if len(heights) > 2:
+            usual = statistics.median(heights.values())
+            for cylinder, height in heights.items():
+                if usual - height > PROUD_MM:
+                    apart = format_both(usual - height, job.unit)
+                    yield Question(f"Cylinder {cylinder} stands {apart} prouder than its bank. Its own piston and rod?")
+
+
+def _edges_apart(figure: DeckFigure, job: Job) -> float | None:
+    """How far the middle of opposite edges lies below the crown's centre, where that contradicts it [mm]."""
+    if all(reading.spot.is_edge for reading in figure.readings):
+        return None
+    for one, two in OPPOSITE:
+        pair = [edge_at_rest(figure.readings, spot, job.instruments) for spot in (one, two)]
+        if pair[0] and pair[1]:
+            apart = (pair[0] + pair[1]).scaled(0.5) + figure.as_read.scaled(-1)
+            if abs(apart.value) > max(CONTRADICTS_MM, apart.expanded):
+                return apart.value
+    return None
+
+
+def _fills(parts: Parts) -> Iterator[Question]:
+    seen = set()
+    for part, figures in parts.items():
+        for figure in figures.values():
+            key = figure.readings[-1].key
+            if figure.spread_cc > SPREAD_CC and key not in seen:
+                seen.add(key)
+                yield Question(f"Fills of one {part} lie {figure.spread_cc:.1f} cc apart. A bubble, or a leak?", key)
 
 
 def _readings(job: Job) -> Iterator[Question]:
@@ -33,6 +103,16 @@ def _readings(job: Job) -> Iterator[Question]:
         yield Question(f"A final gasket of {format_both(job.final_gasket.compressed_mm, job.unit)}. Is it right?")
     if job.final_gasket and job.final_gasket.bore_mm < job.engine.bore_mm:
         yield Question("The final gasket’s bore is smaller than the cylinder’s. Is it right?")
+
+
+FURTHEST_APART_DEG = 3.0
+
+
+def _tdc(job: Job) -> Iterator[Question]:
+    found = standing(job.tdc)
+    errors = [(reading.after_deg - reading.before_deg) / 2 for reading in found]
+    if errors and max(errors) - min(errors) > FURTHEST_APART_DEG:
+        yield Question("The TDC readings disagree by more than 3°. Did the stop or the pointer move?", found[-1].key)
 
 
 def _contradictions(checks: Sequence[Check]) -> Iterator[Question]:

@@ -7,8 +7,13 @@ from enum import StrEnum
 from mockup.checks.check import Check, Kind
 from mockup.checks.compression import Volumes
 from mockup.checks.judge import State
+from mockup.checks.running import Budget
 from mockup.job import Job
+from mockup.motion.slider_crank import SliderCrank
 from mockup.readings.deck import DeckFigure
+from mockup.readings.deck_plane import DeckPlane
+from mockup.readings.tdc import TdcFigure
+from mockup.readings.volumes import Part, VolumeFigure
 
 WORST_FIRST = (State.SHORT, State.OVER, State.CLOSE, State.NOT_MEASURED, State.CLEAR, State.NO_MINIMUM)
 FAILING = (State.SHORT, State.OVER, State.CLOSE)
@@ -40,6 +45,11 @@ class Summary:
         """The state of the tightest check."""
         return self.tightest.state
 
+    @property
+    def carried(self) -> tuple[str, ...]:
+        """What was changed since the tightest check was read."""
+        return self.tightest.carried
+
 
 @dataclass(frozen=True, slots=True)
 class Question:
@@ -53,8 +63,11 @@ class Station(StrEnum):
     """The stations of the run, in bench order."""
 
     BLOCK = "block"
+    TDC = "TDC"
     DECK = "deck"
+    STACK = "gasket and cut"
     VOLUMES = "volumes"
+    QUENCH = "quench"
     MOCKUP = "mock-up"
     CLAY = "clay"
     VERDICT = "verdict"
@@ -69,13 +82,34 @@ class Step:
     cylinder: int | None = None
 
 
+@dataclass(frozen=True, slots=True)
+class TdcReport:
+    """Where TDC is on the wheel, and what watching a needle alone would have cost on this engine.
+
+    ``dwell_deg``: crank degrees over which a needle read to half a thou seems to stand still [deg].
+    ``companion``: the cylinder at overlap while number 1 fires, None where the firing order does not say.
+    """
+
+    figure: TdcFigure | None
+    dwell_deg: float
+    companion: int | None
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Report:
-    """Everything ``evaluate`` has to say of one job."""
+    """Everything ``evaluate`` has to say of one job.
+
+    ``deck``, ``parts``, ``volumes`` and ``budgets`` are by cylinder number, for the cylinders where they are known.
+    """
 
     job: Job
     checks: tuple[Check, ...]
+    tdc: TdcReport
     deck: Mapping[int, DeckFigure]
+    planes: tuple[DeckPlane, ...]
+    parts: Mapping[Part, Mapping[int, VolumeFigure]]
+    budgets: Mapping[int, Budget]
+    crank: SliderCrank
     volumes: Mapping[int, Volumes]
     summaries: tuple[Summary, ...]
     questions: tuple[Question, ...]
@@ -83,17 +117,27 @@ class Report:
 
     @property
     def verdict(self) -> Verdict:
-        """Not clear where anything is short, over or too close; unfinished where required checks lack a reading."""
-        states = {check.state for check in self.checks if check.required or check.state in FAILING}
+        """Not clear where anything is short, over or too close; unfinished where required checks lack a reading.
+
+        A required check that was read before the engine itself was changed still lacks the reading that proves it.
+        """
+        counting = [check for check in self.checks if check.required or check.state in FAILING]
+        states = {check.state for check in counting}
         if states & set(FAILING):
             return Verdict.NOT_CLEAR
-        return Verdict.CLEAR if states <= {State.CLEAR} else Verdict.UNFINISHED
+        proved = states <= {State.CLEAR} and not any(check.read_again for check in counting)
+        return Verdict.CLEAR if proved else Verdict.UNFINISHED
 
     @property
     def tightest(self) -> Check | None:
         """The check with the least daylight of those that are lengths and worst off; None before any figure."""
         judged = [check for check in self.checks if check.kind.is_length and check.daylight is not None]
         return worst(judged) if judged else None
+
+    def axial_factor(self, kind: Kind) -> float:
+        """What one unit along the bore is worth along the valves of a face kind [1]."""
+        engine = self.job.engine
+        return (engine.intake if kind is Kind.FACE_INTAKE else engine.exhaust).axial_factor
 
     def of_kind(self, kind: Kind) -> tuple[Check, ...]:
         """All checks of one kind, cylinder by cylinder."""

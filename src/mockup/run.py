@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from mockup.checks.check import Kind
-from mockup.quantity.shown import format_deck
+from mockup.quantity.shown import format_bench, format_deck, format_degrees
 from mockup.report import Report, Station, Verdict
 
 
@@ -15,6 +15,7 @@ class Progress(StrEnum):
     DONE = "done"
     NEXT = "next"
     BEGUN = "begun"
+    STALE = "stale"
     TO_DO = "to do"
 
 
@@ -33,10 +34,13 @@ def run_of(report: Report) -> tuple[Stop, ...]:
     ahead = None if clear else report.steps[0].station
     open_stations = set() if clear else {step.station for step in report.steps}
     notes = dict(_notes(report))
+    stale = set(_stale(report))
     stops = []
     for station in Station:
         begun = bool(notes.get(station))
-        if station is ahead:
+        if station in stale:
+            progress = Progress.STALE
+        elif station is ahead:
             progress = Progress.NEXT
         elif station in open_stations:
             progress = Progress.BEGUN if begun else Progress.TO_DO
@@ -46,20 +50,41 @@ def run_of(report: Report) -> tuple[Stop, ...]:
     return tuple(stops)
 
 
+_CLAYED = (Kind.FACE_INTAKE, Kind.FACE_EXHAUST, Kind.RADIAL)
+
+
+def _stale(report: Report) -> Iterator[Station]:
+    """The stations something was changed after: what was read there was of another engine."""
+    if any(figure.carried for figure in report.deck.values()):
+        yield Station.DECK
+    if any(check.carried for check in report.checks if check.kind in _CLAYED):
+        yield Station.CLAY
+
+
 def _notes(report: Report) -> Iterator[tuple[Station, str]]:
     job = report.job
     yield Station.BLOCK, f"{job.engine.layout} {job.engine.cylinders}"
+    if report.tdc.figure:
+        error = report.tdc.figure.error_deg.value
+        yield Station.TDC, f"wheel {format_degrees(abs(error))} {'late' if error > 0 else 'early'}"
     if report.deck:
         highest = min(figure.clearance.value for figure in report.deck.values())
         count = f"{len(report.deck)} of {job.engine.cylinders}"
         yield Station.DECK, f"{count}, highest {format_deck(highest, job.unit)}"
+    stack = [job.final_gasket.name or "gasket chosen"] if job.final_gasket else []
+    stack += ["cut decided" for change in job.changes if change.order is None]
+    yield Station.STACK, ", ".join(stack)
+    quench = [check.figure.value for check in report.of_kind(Kind.QUENCH) if check.figure]
+    if quench:
+        low, high = (format_bench(value, job.unit) for value in (min(quench), max(quench)))
+        yield Station.QUENCH, low if low == high else f"{low}–{high}"
     ratios = [check.figure.value for check in report.of_kind(Kind.RATIO) if check.figure]
     if ratios:
         yield (
             Station.VOLUMES,
             f"{min(ratios):.2f} to 1" if len(ratios) == 1 else f"{min(ratios):.2f}–{max(ratios):.2f}",
         )
-    elif job.final_gasket or job.volumes:
+    elif job.volumes:
         yield Station.VOLUMES, "begun"
     if job.mockups:
         yield Station.MOCKUP, f"mock-up {job.mockups[-1].key}"

@@ -8,34 +8,56 @@ from mockup.job import Job
 from mockup.quantity.shown import format_daylight
 from mockup.readings.deck import DeckFigure
 from mockup.readings.record import standing
-from mockup.readings.volumes import Part, volume_figures
+from mockup.readings.volumes import Part, VolumeFigure
 from mockup.report import FAILING, Station, Step, worst
 
+Parts = Mapping[Part, Mapping[int, VolumeFigure]]
 
-def steps_of(job: Job, checks: Sequence[Check], deck: Mapping[int, DeckFigure]) -> tuple[Step, ...]:
+
+def steps_of(job: Job, checks: Sequence[Check], deck: Mapping[int, DeckFigure], parts: Parts) -> tuple[Step, ...]:
     """All that stands between this job and final assembly, the next thing first; never empty."""
     steps = (
+        *_tdc(job),
         *_deck(job, deck),
-        *_volumes(job),
+        *_stack(job),
+        *_volumes(job, parts),
         *_mockup(job),
         *_clay(job, checks),
+        *_clay_again(checks),
         *_limits(checks),
         *_put_right(job, checks),
     )
     return steps or (Step(Station.VERDICT, "Every required check is clear. Write it down, then final assembly."),)
 
 
+def _tdc(job: Job) -> Iterator[Step]:
+    # Whoever has read decks has found TDC his own way; nobody is sent back for it.
+    if not job.tdc and not job.deck:
+        yield Step(Station.TDC, "Find TDC and set the degree wheel.")
+
+
 def _deck(job: Job, deck: Mapping[int, DeckFigure]) -> Iterator[Step]:
     for cylinder in job.engine.cylinder_numbers:
         if cylinder not in deck:
             yield Step(Station.DECK, f"Bring {cylinder} to TDC and read its deck.", cylinder)
+    again = [cylinder for cylinder, figure in deck.items() if figure.carried]
+    if again:
+        why = " and ".join(sorted({words for cylinder in again for words in deck[cylinder].carried}))
+        yield Step(Station.DECK, f"Read the deck of {', '.join(map(str, again))} again: {why}.", again[0])
 
 
-def _volumes(job: Job) -> Iterator[Step]:
+def _stack(job: Job) -> Iterator[Step]:
+    for change in job.changes:
+        if change.order is None:
+            yield Step(Station.STACK, f"The {change.kind} is decided and not done: mark it once it is.")
+    if job.engine.separate_barrels and not job.final_shims:
+        yield Step(Station.STACK, "Choose the base shims.")
     if job.final_gasket is None:
-        yield Step(Station.VOLUMES, "Choose the final gasket.")
-    for part in Part:
-        known = volume_figures(job.volumes, part, job.engine.cylinder_numbers)
+        yield Step(Station.STACK, "Choose the final gasket.")
+
+
+def _volumes(job: Job, parts: Parts) -> Iterator[Step]:
+    for part, known in parts.items():
         missing = [cylinder for cylinder in job.engine.cylinder_numbers if cylinder not in known]
         if missing:
             which = "" if len(missing) == job.engine.cylinders else f" of {', '.join(map(str, missing))}"
@@ -63,6 +85,14 @@ def _clay(job: Job, checks: Sequence[Check]) -> Iterator[Step]:
             yield Step(
                 Station.CLAY, f"{check.label} proves nothing yet ({governs.trust}). Clay it again.", check.cylinder
             )
+
+
+def _clay_again(checks: Sequence[Check]) -> Iterator[Step]:
+    found = [c for c in checks if c.kind in (Kind.FACE_INTAKE, Kind.FACE_EXHAUST, Kind.RADIAL) and c.read_again]
+    if found:
+        why = " and ".join(sorted({words for check in found for words in check.carried}))
+        labels = ", ".join(check.label for check in found)
+        yield Step(Station.CLAY, f"Clay again: {labels}; {why}.", found[0].cylinder)
 
 
 def _limits(checks: Sequence[Check]) -> Iterator[Step]:

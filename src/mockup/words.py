@@ -2,13 +2,14 @@
 
 import math
 
-from mockup.checks.check import Check, Finding, Kind, Rung
+from mockup.checks.check import Check, Finding, Kind
 from mockup.checks.judge import Bound, Limit, State
 from mockup.checks.margins import LimitName
 from mockup.engine.block import Engine, Layout
 from mockup.engine.gasket import GasketState
 from mockup.engine.mockup import Bolts, Clay, Lifters, MockUp, Springs
 from mockup.engine.valves import Relief, Side, ValveRow
+from mockup.quantity.ladder import Rung
 from mockup.quantity.shown import format_bench, format_daylight, format_dimension, format_expanded
 from mockup.quantity.value import BENCH_UNIT, Unit, Value
 from mockup.report import Report, Summary, Verdict
@@ -110,6 +111,7 @@ def summary_label(summary: Summary) -> str:
         Kind.FACE_EXHAUST: "Exhaust",
         Kind.RADIAL: "Edge",
         Kind.QUENCH: "Quench",
+        Kind.QUENCH_EDGE: "Quench, edge",
         Kind.RATIO: "Ratio",
     }[summary.kind]
 
@@ -158,6 +160,8 @@ def mockup_line(mockup: MockUp, unit: Unit) -> str:
     parts.append(
         f"lash {format_bench(mockup.lash_mm, unit)} at the {mockup.lash_at}" if mockup.lash_mm else "zero lash"
     )
+    if mockup.shims_mm:
+        parts.append(f"base shims {format_bench(mockup.shims_mm, unit)}")
     parts.append("two full turns" if mockup.two_turns else "not two full turns")
     return ", ".join(parts)
 

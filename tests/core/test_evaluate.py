@@ -26,7 +26,8 @@ def test_a_build_that_is_clear_says_so_and_names_final_assembly():
     assert report.verdict is Verdict.CLEAR
     assert report.steps[0].station is Station.VERDICT
     assert "final assembly" in report.steps[0].text
-    assert {stop.progress for stop in run_of(report)} == {Progress.DONE}
+    # Who has read decks found TDC without the wheel; its station is left as it is.
+    assert {stop.progress for stop in run_of(report) if stop.station is not Station.TDC} == {Progress.DONE}
 
 
 def test_one_short_valve_fails_the_build_and_is_the_tightest():

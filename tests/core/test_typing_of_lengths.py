@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from mockup.quantity import shown, typed
+from mockup.quantity import shown, typed, typed_deck
 from mockup.quantity.typed import LengthError
 from mockup.quantity.value import DeckSign, Unit
 
@@ -60,13 +60,13 @@ def test_large_lengths_take_the_unit_the_build_is_kept_in(text, unit, mm):
     ],
 )
 def test_a_deck_is_said_in_words_or_signs(text, mm):
-    assert typed.parse_deck(text, INCH, DeckSign.DOWN_POSITIVE) == pytest.approx(mm, abs=1e-12)
+    assert typed_deck.parse_deck(text, INCH, DeckSign.DOWN_POSITIVE) == pytest.approx(mm, abs=1e-12)
 
 
 def test_the_sign_school_turns_signs_and_never_words():
     out = DeckSign.OUT_POSITIVE
-    assert typed.parse_deck("+5", INCH, out) == -typed.parse_deck("+5", INCH, DeckSign.DOWN_POSITIVE)
-    assert typed.parse_deck("5 out", INCH, out) == typed.parse_deck("5 out", INCH, DeckSign.DOWN_POSITIVE)
+    assert typed_deck.parse_deck("+5", INCH, out) == -typed_deck.parse_deck("+5", INCH, DeckSign.DOWN_POSITIVE)
+    assert typed_deck.parse_deck("5 out", INCH, out) == typed_deck.parse_deck("5 out", INCH, DeckSign.DOWN_POSITIVE)
 
 
 @pytest.mark.parametrize(
@@ -75,7 +75,7 @@ def test_the_sign_school_turns_signs_and_never_words():
 )
 def test_a_deck_that_does_not_say_which_way_is_asked_about(text, why):
     with pytest.raises(LengthError, match=why):
-        typed.parse_deck(text, INCH, DeckSign.DOWN_POSITIVE)
+        typed_deck.parse_deck(text, INCH, DeckSign.DOWN_POSITIVE)
 
 
 @pytest.mark.parametrize(
@@ -126,7 +126,7 @@ def test_the_echo_says_what_is_stored_to_its_last_digit(number, unit):
 def test_no_typing_whatever_is_taken_silently_or_breaks(text, unit, sign):
     for parse in (
         lambda: typed.parse_bench_length(text, unit),
-        lambda: typed.parse_deck(text, unit, sign),
+        lambda: typed_deck.parse_deck(text, unit, sign),
         lambda: typed.parse_piston_volume(text),
     ):
         try:

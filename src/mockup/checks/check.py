@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from mockup.checks.judge import Bound, Limit, State, daylight, judge
+from mockup.quantity.ladder import Rung
 from mockup.quantity.value import Value
 
 
@@ -14,6 +15,7 @@ class Kind(StrEnum):
     FACE_EXHAUST = "exhaust face"
     RADIAL = "radial"
     QUENCH = "quench"
+    QUENCH_EDGE = "quench at the edge"
     RATIO = "compression ratio"
 
     @property
@@ -31,23 +33,14 @@ class Trust(StrEnum):
     VOID = "void"
 
 
-@dataclass(frozen=True, slots=True)
-class Rung:
-    """One correction, on the way from the figure as read to the figure as it will run.
-
-    ``delta`` is what it adds [mm] with its standard uncertainty; the first rung is the reading itself.
-    """
-
-    text: str
-    delta: Value
-
-
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Finding:
     """What one set of readings says of one check, before several are weighed against each other.
 
     ``figure`` is the running figure (None where it cannot be had yet), ``ladder`` how it came about,
     ``evidence`` the keys of the readings it rests on, ``cautions`` what a person must know of it.
+    ``carried``: what was changed since it was read and only counted in, in words; ``read_again`` where that
+    was the engine itself, so that arithmetic is no proof.
     """
 
     figure: Value | None
@@ -57,6 +50,8 @@ class Finding:
     ladder: tuple[Rung, ...] = ()
     evidence: tuple[str, ...] = ()
     cautions: tuple[str, ...] = ()
+    carried: tuple[str, ...] = ()
+    read_again: bool = False
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -83,6 +78,16 @@ class Check:
         return self.governing.figure if self.governing else None
 
     @property
+    def carried(self) -> tuple[str, ...]:
+        """What was changed since the governing readings were taken."""
+        return self.governing.carried if self.governing else ()
+
+    @property
+    def read_again(self) -> bool:
+        """Whether the engine itself was changed since, so that the reading must be taken again."""
+        return self.governing is not None and self.governing.read_again
+
+    @property
     def state(self) -> State:
         """How the figure stands against the limit."""
         bound = self.governing.bound if self.governing else Bound.EXACT
@@ -92,11 +97,3 @@ class Check:
     def daylight(self) -> float | None:
         """What is left above the minimum, [mm] or [1]."""
         return daylight(self.figure, self.limit)
-
-
-def running_figure(ladder: tuple[Rung, ...]) -> Value:
-    """The sum of a ladder's rungs, their uncertainties independent [mm]."""
-    total = Value(0.0)
-    for rung in ladder:
-        total += rung.delta
-    return total

@@ -1,21 +1,23 @@
 """Piston-to-valve clearance by clay: from the thickness as read to the clearance as the engine will run.
 
 Corrections along the valve axis, one rung each (geometry: docs/how-it-computes.md, "From clay to running"):
-square-to-crown clay on a flat crown divided by cos a; gasket k (g_final - g_mockup); lash left in taken
-off; soft dough made less sure.
+square-to-crown clay on a flat crown divided by cos a; gasket and base shims k (final - mock-up); decks cut since;
+lash left in taken off; soft dough made less sure.
 """
 
 import math
 from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
 
-from mockup.checks.check import Finding, Rung, Trust, running_figure
-from mockup.checks.conditions import snugged_too_near, standing_of
-from mockup.checks.judge import daylight
+from mockup.checks.check import Finding, Trust
+from mockup.checks.conditions import Standing, snugged_too_near, standing_of
 from mockup.checks.margins import LimitName, MarginSheet
 from mockup.engine.block import Engine
-from mockup.engine.gasket import FinalGasket
-from mockup.engine.mockup import Clay, MockUp
+from mockup.engine.changes import Change, ChangeKind, crown_rungs, done_since
+from mockup.engine.gasket import BaseShims, FinalGasket, shims_under
+from mockup.engine.mockup import Bolts, Clay, MockUp
 from mockup.engine.valves import Relief, Side
+from mockup.quantity.ladder import Rung, running_figure
 from mockup.quantity.value import Value, rectangular
 from mockup.readings.clay import ClayReading, Gap
 from mockup.readings.instruments import Instrument
@@ -25,40 +27,53 @@ DOUGH_U_MM = 0.10
 
 NO_FINAL_GASKET = "Choose the final gasket: without it the running figure is not known."
 TORQUE_IT = "Within 0.005 in of the limit with the head only snugged: torque it and measure again."
+OTHER_PISTONS = "Other pistons are in since this was read: it says nothing of them."
+_CHOSEN_SINCE = {
+    ChangeKind.GASKET: "final gasket changed since it was read",
+    ChangeKind.SHIMS: "base shims changed since it was read",
+}
 
 
-def clay_finding(
-    readings: Sequence[ClayReading],
-    mockup: MockUp,
-    engine: Engine,
-    final: FinalGasket | None,
-    sheet: MarginSheet,
-    instruments: Mapping[str, Instrument],
-) -> Finding:
+@dataclass(frozen=True, slots=True, kw_only=True)
+class AsItWillRun:
+    """What clay readings are carried to: the engine with its final gasket, shims, and the changes done on it."""
+
+    engine: Engine
+    final: FinalGasket | None
+    shims: tuple[BaseShims, ...]
+    changes: tuple[Change, ...]
+    sheet: MarginSheet
+    instruments: Mapping[str, Instrument]
+
+
+def clay_finding(readings: Sequence[ClayReading], mockup: MockUp, run: AsItWillRun) -> Finding:
     """What the clay of one valve (its readings thinnest first, at least one) says in one mock-up.
 
     The figure is None where the readings are void or the final gasket is not chosen.
     """
     thinnest = readings[0]
-    standing = standing_of(mockup)
-    first = Rung(_as_read(len(readings)), Value(thinnest.thickness_mm, instruments[thinnest.instrument].u_mm))
-    rungs = [first, *_corrections(thinnest, mockup, engine, final)]
+    standing = _standing(thinnest, mockup, run)
+    moved = _changes(thinnest, run)
+    first = Rung(_as_read(len(readings)), Value(thinnest.thickness_mm, run.instruments[thinnest.instrument].u_mm))
+    rungs = [first, *_corrections(thinnest, mockup, run, moved)]
     cautions = list(standing.cautions)
     figure = None
-    if final is None:
+    if run.final is None:
         cautions.append(NO_FINAL_GASKET)
     elif standing.trust is not Trust.VOID:
-        figure = running_figure(tuple(rungs))
-        if snugged_too_near(mockup, daylight(figure, sheet.minimum(limit_name(thinnest)))):
+        figure = running_figure(rungs)
+        if mockup.bolts is Bolts.SNUGGED and snugged_too_near(figure, run.sheet.minimum(limit_name(thinnest))):
             cautions.append(TORQUE_IT)
     return Finding(
         figure=figure,
-        bound=standing.bound(sheet),
+        bound=standing.bound(run.sheet),
         trust=standing.trust,
         method=f"clay, mock-up {mockup.key}",
         ladder=tuple(rungs),
         evidence=tuple(reading.key for reading in readings),
         cautions=tuple(cautions),
+        carried=(*(rung.text for rung in moved), *_chosen_since(thinnest, run)),
+        read_again=bool(moved),
     )
 
 
@@ -69,14 +84,42 @@ def limit_name(reading: ClayReading) -> LimitName:
     return LimitName.FACE_INTAKE if reading.place.side is Side.INTAKE else LimitName.FACE_EXHAUST
 
 
+def _standing(reading: ClayReading, mockup: MockUp, run: AsItWillRun) -> Standing:
+    found = standing_of(mockup)
+    if any(change.kind is ChangeKind.PISTONS for change in _seen_none_of(reading, run)):
+        return Standing(Trust.VOID, (*found.cautions, OTHER_PISTONS))
+    return found
+
+
+def _seen_none_of(reading: ClayReading, run: AsItWillRun) -> list[Change]:
+    since = done_since(run.changes, reading.after)
+    return [change for change in since if change.touches(reading.place.cylinder, run.engine)]
+
+
+def _changes(reading: ClayReading, run: AsItWillRun) -> list[Rung]:
+    factor = run.engine.row(reading.place.side).axial_factor if reading.gap is Gap.FACE else 0.0
+    rungs = crown_rungs(run.changes, reading.after, reading.place.cylinder, run.engine)
+    return [Rung(rung.text, rung.delta.scaled(factor)) for rung in rungs]
+
+
+def _chosen_since(reading: ClayReading, run: AsItWillRun) -> list[str]:
+    """Gaskets or shims chosen after the reading that together leave another thickness than it was read for."""
+    since = _seen_none_of(reading, run)
+    return [
+        words
+        for kind, words in _CHOSEN_SINCE.items()
+        if abs(sum(change.front_mm for change in since if change.kind is kind)) > 1e-9
+    ]
+
+
 def _as_read(count: int) -> str:
     return "as read, one thickness" if count == 1 else f"as read, thinnest of {count}"
 
 
-def _corrections(reading: ClayReading, mockup: MockUp, engine: Engine, final: FinalGasket | None) -> list[Rung]:
-    rungs = [] if final is None else [_gasket(reading, mockup, engine, final)]
+def _corrections(reading: ClayReading, mockup: MockUp, run: AsItWillRun, moved: list[Rung]) -> list[Rung]:
+    rungs = [] if run.final is None else [*_stack(reading, mockup, run, run.final), *moved]
     if reading.gap is Gap.FACE:
-        rungs = _square_to_crown(reading, engine) + rungs + _lash(mockup, engine)
+        rungs = _square_to_crown(reading, run.engine) + rungs + _lash(mockup, run.engine)
     if mockup.clay is Clay.DOUGH:
         rungs.append(Rung("soft dough springs back", Value(0.0, DOUGH_U_MM)))
     return rungs
@@ -90,15 +133,21 @@ def _square_to_crown(reading: ClayReading, engine: Engine) -> list[Rung]:
     return [Rung("read square to the crown, taken along the valve", Value(reading.thickness_mm * gain))]
 
 
-def _gasket(reading: ClayReading, mockup: MockUp, engine: Engine, final: FinalGasket) -> Rung:
-    row = engine.row(reading.place.side)
-    change = final.thickness + mockup.gasket.scaled(-1)
+def _stack(reading: ClayReading, mockup: MockUp, run: AsItWillRun, final: FinalGasket) -> list[Rung]:
+    """Gasket, and base shims where there are any, from the mock-up's to the final ones."""
+    row = run.engine.row(reading.place.side)
+    gasket = final.thickness + mockup.gasket.scaled(-1)
+    shims = shims_under(run.shims, reading.place.cylinder)
+    raised = shims.total_mm - mockup.shims_mm if shims and run.engine.separate_barrels else 0.0
     if reading.gap is Gap.FACE:
-        return Rung("gasket as mocked up, to the final one", change.scaled(row.axial_factor))
+        rungs = [Rung("gasket as mocked up, to the final one", gasket.scaled(row.axial_factor))]
+        if raised:
+            rungs.append(Rung("base shims as mocked up, to the final ones", Value(raised * row.axial_factor)))
+        return rungs
     # A valve at an angle wanders sideways as the head rises; toward which wall is not known from the
     # reading, so the shift is counted as uncertainty and not as a correction.
-    shift = abs(change.value) * math.sin(math.radians(row.inclination_deg))
-    return Rung("gasket change moves the valve sideways, either way", Value(0.0, rectangular(shift)))
+    shift = abs(gasket.value + raised) * math.sin(math.radians(row.inclination_deg))
+    return [Rung("gasket change moves the valve sideways, either way", Value(0.0, rectangular(shift)))]
 
 
 def _lash(mockup: MockUp, engine: Engine) -> list[Rung]:

@@ -5,23 +5,18 @@ engine text, for instance Heywood, Internal Combustion Engine Fundamentals, ch. 
 with correlations kept (the bore is in several terms): the uncertainties package, after GUM 5.1.
 """
 
-import math
 from dataclasses import dataclass
 
 from uncertainties import ufloat
 from uncertainties.core import AffineScalarFunc
 
-from mockup.checks.check import Finding, Rung
-from mockup.engine.block import Engine
+from mockup.checks.check import Finding
+from mockup.engine.block import DIMENSION_U_MM, Engine, cylinder_volume
 from mockup.engine.gasket import FinalGasket
-from mockup.quantity.value import Value, rectangular
+from mockup.quantity.ladder import Rung
+from mockup.quantity.value import Value
 from mockup.readings.deck import DeckFigure
 from mockup.readings.volumes import Known, VolumeFigure
-
-DIMENSION_U_MM = rectangular(0.02)
-"""Bore, stroke and gasket bore as given, +-0.02 mm: common practice, no source."""
-
-CC_PER_MM3 = 1e-3
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,11 +36,6 @@ class Volumes:
     def clearance_cc(self) -> float:
         """All of the volume above the crown at TDC [cm3]."""
         return self.chamber.value + self.gasket.value + self.deck.value + self.piston.value
-
-
-def cylinder_volume(bore_mm: float, height_mm: float) -> float:
-    """Volume of a cylinder, pi/4 bore^2 height: scalars [mm] or alike with uncertainty; returns [cm3]."""
-    return math.pi / 4 * bore_mm * bore_mm * height_mm * CC_PER_MM3
 
 
 def _plain(number: AffineScalarFunc) -> Value:
@@ -80,9 +70,17 @@ def _finding(
 ) -> Finding:
     stated = [name for name, part in (("chamber", chamber), ("piston", piston)) if part.known is Known.STATED]
     method = f"{' and '.join(stated)} stated, not measured" if stated else "volumes measured"
-    keys = (*(reading.key for reading in deck.readings), chamber.reading.key, piston.reading.key)
+    keys = [reading.key for part in (deck, chamber, piston) for reading in part.readings]
     ladder = (Rung("from the volumes", figure),) if figure else ()
-    return Finding(figure=figure, method=method, ladder=ladder, evidence=keys, cautions=cautions)
+    return Finding(
+        figure=figure,
+        method=method,
+        ladder=ladder,
+        evidence=tuple(keys),
+        cautions=cautions,
+        carried=deck.carried,
+        read_again=bool(deck.carried),
+    )
 
 
 def _cautions(engine: Engine, deck: DeckFigure, final: FinalGasket, piston: VolumeFigure) -> tuple[str, ...]:

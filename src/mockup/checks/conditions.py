@@ -8,9 +8,10 @@ back; bouncing putty flows flat; without two full turns not every valve came dow
 from dataclasses import dataclass
 
 from mockup.checks.check import Trust
-from mockup.checks.judge import Bound
+from mockup.checks.judge import Bound, Limit, daylight
 from mockup.checks.margins import MarginSheet
-from mockup.engine.mockup import Bolts, Clay, Lifters, MockUp, Springs
+from mockup.engine.mockup import Clay, Lifters, MockUp, Springs
+from mockup.quantity.value import Value
 
 SNUGGED_HIDES_MM = 0.127
 """Snugging instead of torquing hides up to 0.005 in: common practice, no source."""
@@ -58,6 +59,7 @@ def standing_of(mockup: MockUp) -> Standing:
     return Standing(trust, tuple(cautions))
 
 
-def snugged_too_near(mockup: MockUp, daylight_mm: float | None) -> bool:
-    """Whether a head that was only snugged stands within 0.005 in of its limit [mm]."""
-    return mockup.bolts is Bolts.SNUGGED and daylight_mm is not None and abs(daylight_mm) <= SNUGGED_HIDES_MM
+def snugged_too_near(figure: Value, limit: Limit) -> bool:
+    """Whether a figure read under a head that was only snugged stands within 0.005 in of its limit [mm]."""
+    left = daylight(figure, limit)
+    return left is not None and abs(left) <= SNUGGED_HIDES_MM

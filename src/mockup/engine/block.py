@@ -7,7 +7,7 @@ from enum import StrEnum
 from mockup.engine.valves import Side, ValveRow
 from mockup.faults import Fault, refuse
 from mockup.quantity.shown import format_dimension
-from mockup.quantity.value import Unit
+from mockup.quantity.value import Unit, rectangular
 
 
 class Layout(StrEnum):
@@ -34,6 +34,11 @@ DIMENSION_RANGES_MM = {
 }
 """Refused outside: no hand-built reciprocating engine on a bench is smaller or larger (our own bounds)."""
 
+DIMENSION_U_MM = rectangular(0.02)
+"""Bore, stroke and gasket bore as given, +-0.02 mm: common practice, no source."""
+
+CC_PER_MM3 = 1e-3
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Engine:
@@ -41,7 +46,10 @@ class Engine:
 
     ``bore_mm``, ``stroke_mm``, ``rod_length_mm`` [mm] in DIMENSION_RANGES_MM; ``pin_offset_mm`` [mm],
     positive toward the major thrust side; ``rocker_ratio`` [1], 1 to 3 (1 where a cam follower acts
-    straight on the valve). Raises FaultsError with every fault, and where the parts cannot turn.
+    straight on the valve); ``firing_order`` every cylinder number once, or empty while it is not known;
+    ``bore_spacing_mm`` from bore to bore along the block [mm], 20 to 600, or 0 while it is not known;
+    ``separate_barrels``: every cylinder has a barrel of its own, on base shims, in place of a deck for the bank.
+    Raises FaultsError with every fault, and where the parts cannot turn.
     """
 
     layout: Layout = Layout.INLINE
@@ -52,6 +60,9 @@ class Engine:
     rod_length_mm: float
     pin_offset_mm: float = 0.0
     rocker_ratio: float = 1.0
+    firing_order: tuple[int, ...] = ()
+    bore_spacing_mm: float = 0.0
+    separate_barrels: bool = False
     intake: ValveRow = field(default_factory=ValveRow)
     exhaust: ValveRow = field(default_factory=ValveRow)
 
@@ -68,6 +79,10 @@ class Engine:
         for name, (low, high) in DIMENSION_RANGES_MM.items():
             if not low <= getattr(self, name) <= high:
                 found.append(Fault(name, dimension_message(name)))
+        if self.firing_order and sorted(self.firing_order) != list(self.cylinder_numbers):
+            found.append(Fault("firing_order", "Every cylinder once, as in 1-5-3-6-2-4; or leave it empty."))
+        if self.bore_spacing_mm and not max(20.0, self.bore_mm) <= self.bore_spacing_mm <= 600:
+            found.append(Fault("bore_spacing_mm", "Bores stand further apart than they are wide, up to 600 mm."))
         if not 1.0 <= self.rocker_ratio <= 3.0:
             found.append(Fault("rocker_ratio", "A ratio of 1 to 3; 1 where a follower acts straight on the valve."))
         return found
@@ -104,7 +119,7 @@ class Engine:
     @property
     def swept_cc(self) -> float:
         """Displacement of the whole engine [cm3], pi/4 bore^2 stroke a cylinder (maker's stroke)."""
-        return math.pi / 4 * self.bore_mm**2 * self.stroke_mm * self.cylinders / 1000
+        return cylinder_volume(self.bore_mm, self.stroke_mm) * self.cylinders
 
 
 def dimension_message(name: str) -> str:
@@ -113,3 +128,8 @@ def dimension_message(name: str) -> str:
     inches = (format_dimension(low, Unit.INCH), format_dimension(high, Unit.INCH))
     span = f"{low:g} to {high:g} mm ({inches[0]} to {inches[1]} in)".replace("-", "−")
     return f"Outside {span}. Is the unit right?"
+
+
+def cylinder_volume(bore_mm: float, height_mm: float) -> float:
+    """Volume of a cylinder, pi/4 bore^2 height: scalars [mm] or alike with uncertainty; returns [cm3]."""
+    return math.pi / 4 * bore_mm * bore_mm * height_mm * CC_PER_MM3

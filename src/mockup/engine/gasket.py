@@ -1,5 +1,6 @@
-"""Head gaskets: the one the engine will run with, and whatever stood in for it in a mock-up."""
+"""Head gaskets and base shims: what the engine will run with, and whatever stood in for it in a mock-up."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from enum import StrEnum
 
@@ -44,3 +45,27 @@ class GasketState(StrEnum):
     COMPRESSED = "compressed"
     SNUGGED = "snugged"
     NONE = "none"
+
+
+MOST_SHIMS_MM = 10.0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class BaseShims:
+    """The shims a separate barrel will run on: together ``total_mm`` [mm], 0 to 10; ``words`` says which.
+
+    ``cylinder`` None stands for every barrel without shims of its own. Raises FaultsError.
+    """
+
+    total_mm: float
+    words: str = ""
+    cylinder: int | None = None
+
+    def __post_init__(self) -> None:
+        refuse([] if 0 <= self.total_mm <= MOST_SHIMS_MM else [Fault("total_mm", "Base shims of 0 to 10 mm.")])
+
+
+def shims_under(chosen: Iterable[BaseShims], cylinder: int) -> BaseShims | None:
+    """The shims under one barrel: its own, else those for all; None where none were chosen."""
+    by_cylinder = {shims.cylinder: shims for shims in chosen}
+    return by_cylinder.get(cylinder) or by_cylinder.get(None)

@@ -6,7 +6,7 @@ A result is worth nothing without its method, so every clearance reading belongs
 from dataclasses import dataclass
 from enum import StrEnum
 
-from mockup.engine.gasket import SNUGGED_THICKNESS_U_MM, STATED_THICKNESS_U_MM, THICKEST_MM, GasketState
+from mockup.engine.gasket import MOST_SHIMS_MM, SNUGGED_THICKNESS_U_MM, STATED_THICKNESS_U_MM, THICKEST_MM, GasketState
 from mockup.faults import Fault, refuse
 from mockup.quantity.value import Value
 
@@ -54,7 +54,8 @@ class MockUp:
 
     ``gasket_mm`` [mm], 0 to 6: compressed thickness of a used or torqued gasket, free thickness of a new
     one only snugged, 0 with none. ``lash_mm`` [mm], 0 to 3: lash left in during the check, measured at
-    ``lash_at``. ``two_turns``: the crank was turned two full turns by hand, so every valve opened once.
+    ``lash_at``. ``shims_mm`` [mm], 0 to 10: base shims under every barrel. ``two_turns``: the crank was turned
+    two full turns by hand, so every valve opened once.
     Raises FaultsError.
     """
 
@@ -66,6 +67,7 @@ class MockUp:
     springs: Springs = Springs.CHECKING
     lash_mm: float = 0.0
     lash_at: LashAt = LashAt.VALVE
+    shims_mm: float = 0.0
     clay: Clay = Clay.MODELLING
     two_turns: bool = True
 
@@ -78,6 +80,8 @@ class MockUp:
             found.append(Fault("gasket_mm", "With no gasket there is no thickness; leave it empty."))
         if not 0 <= self.lash_mm <= 3:
             found.append(Fault("lash_mm", "Lash of 0 to 3 mm (0.118 in)."))
+        if not 0 <= self.shims_mm <= MOST_SHIMS_MM:
+            found.append(Fault("shims_mm", "Base shims of 0 to 10 mm (0.394 in)."))
         refuse(found)
 
     @property

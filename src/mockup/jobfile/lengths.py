@@ -7,7 +7,8 @@ from typing import Annotated, Any
 
 from pydantic import BeforeValidator, ValidationInfo, WithJsonSchema
 
-from mockup.quantity.typed import LengthError, parse_deck, parse_dimension
+from mockup.quantity.typed import LengthError, parse_dimension
+from mockup.quantity.typed_deck import parse_deck
 from mockup.quantity.value import DeckSign, Unit
 
 _UNITLESS = "A length in text needs its unit, as in “0.112 in” or “2.84 mm”."

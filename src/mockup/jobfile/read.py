@@ -9,7 +9,7 @@ from pydantic_core import ErrorDetails
 
 from mockup.faults import Fault, FaultsError, refuse
 from mockup.job import Job
-from mockup.jobfile.shape import JobShape
+from mockup.jobfile.shape import READING_LISTS, JobShape
 from mockup.quantity.value import Unit
 from mockup.readings.instruments import DEFAULT_INSTRUMENTS
 
@@ -116,9 +116,10 @@ def _job(shape: JobShape) -> Job:
         sheet=shape.margins.core(),
         final_gasket=shape.final_gasket.core() if shape.final_gasket else None,
         mockups=tuple(mockup.core() for mockup in shape.mockups),
-        deck=tuple(_keyed(shape.deck, "deck")),
-        clay=tuple(_keyed(shape.clay, "clay")),
-        volumes=tuple(_keyed(shape.volumes, "volumes")),
+        final_shims=tuple(shims.core() for shims in shape.final_shims),
+        changes=tuple(change.core() for change in shape.changes),
+        running=shape.running.core() if shape.running else None,
+        **{name: tuple(_keyed(getattr(shape, name), name)) for name in READING_LISTS},
         instruments={**DEFAULT_INSTRUMENTS, **{instrument.key: instrument for instrument in own}},
     )
 

@@ -2,23 +2,18 @@
 
 import json
 from collections.abc import Mapping
-from dataclasses import asdict
+from dataclasses import asdict, fields
 from typing import Any
 
 from mockup.checks.margins import LimitName, MarginSheet
-from mockup.engine.block import Engine
-from mockup.engine.gasket import FinalGasket
-from mockup.engine.mockup import MockUp
-from mockup.engine.valves import ValveRow
 from mockup.job import Job
 from mockup.jobfile.shape import FORMAT, VERSION
 from mockup.quantity.shown import format_exact
 from mockup.quantity.value import Unit
-from mockup.readings.clay import ClayReading
+from mockup.readings.clay import ClayReading, Place
 from mockup.readings.deck import DeckReading
 from mockup.readings.instruments import DEFAULT_INSTRUMENTS, Instrument
-from mockup.readings.record import Reading
-from mockup.readings.volumes import VolumeReading
+from mockup.readings.record import Record
 
 
 def write_job(job: Job) -> str:
@@ -35,34 +30,48 @@ def job_data(job: Job) -> dict[str, Any]:
         "unit": unit,
         "deck_sign": job.deck_sign,
         "name": job.name,
-        "engine": _engine(job.engine, unit),
+        "engine": _part(job.engine, unit),
         "margins": {"sheet": job.sheet.key, "edits": _edits(job.sheet, unit)},
-        "final_gasket": _gasket(job.final_gasket, unit) if job.final_gasket else None,
-        "mockups": [_mockup(mockup, unit) for mockup in job.mockups],
-        "deck": [_deck(reading, unit) for reading in job.deck],
+        "final_gasket": _part(job.final_gasket, unit) if job.final_gasket else None,
+        "final_shims": _parts(job.final_shims, unit),
+        "changes": _parts(job.changes, unit),
+        "running": _part(job.running, unit) if job.running else None,
+        "mockups": _parts(job.mockups, unit),
+        "tdc": _parts(job.tdc, unit),
+        "deck": [_part(reading, unit) | {"clearance": _deck(reading, unit)} for reading in job.deck],
         "clay": [_clay(reading, unit) for reading in job.clay],
-        "volumes": [_volume(reading) for reading in job.volumes],
+        "volumes": _parts(job.volumes, unit),
         "instruments": _instruments(job.instruments, unit),
     }
 
 
-def _engine(engine: Engine, unit: Unit) -> dict[str, Any]:
-    return {
-        "layout": engine.layout,
-        "numbering": engine.numbering,
-        "cylinders": engine.cylinders,
-        "bore": format_exact(engine.bore_mm, unit),
-        "stroke": format_exact(engine.stroke_mm, unit),
-        "rod_length": format_exact(engine.rod_length_mm, unit),
-        "pin_offset": format_exact(engine.pin_offset_mm, unit),
-        "rocker_ratio": engine.rocker_ratio,
-        "intake": _row(engine.intake),
-        "exhaust": _row(engine.exhaust),
-    }
+def _part(part: Any, unit: Unit) -> dict[str, Any]:
+    """One frozen piece of the core as the file calls it: lengths with their unit and without their ``_mm``."""
+    data = {}
+    for field in fields(part):
+        value = getattr(part, field.name)
+        if field.name.endswith("_mm"):
+            data[field.name.removesuffix("_mm")] = None if value is None else format_exact(value, unit)
+        elif isinstance(value, Record):
+            data |= _record(value)
+        else:
+            data[field.name] = _plain(value)
+    return data
 
 
-def _row(row: ValveRow) -> dict[str, Any]:
-    return asdict(row)
+def _plain(value: Any) -> Any:
+    if isinstance(value, tuple):
+        return list(value)
+    return asdict(value) if hasattr(value, "__dataclass_fields__") else value
+
+
+def _parts(parts: tuple[Any, ...], unit: Unit) -> list[dict[str, Any]]:
+    return [_part(part, unit) for part in parts]
+
+
+def _record(record: Record) -> dict[str, Any]:
+    kept = {name: text for name, text in asdict(record).items() if text}
+    return {"record": kept} if kept else {}
 
 
 def _edits(sheet: MarginSheet, unit: Unit) -> list[dict[str, Any]]:
@@ -74,68 +83,19 @@ def _edits(sheet: MarginSheet, unit: Unit) -> list[dict[str, Any]]:
     ]
 
 
-def _gasket(gasket: FinalGasket, unit: Unit) -> dict[str, Any]:
-    return {
-        "name": gasket.name,
-        "compressed": format_exact(gasket.compressed_mm, unit),
-        "bore": format_exact(gasket.bore_mm, unit),
-    }
-
-
-def _mockup(mockup: MockUp, unit: Unit) -> dict[str, Any]:
-    data = asdict(mockup)
-    data["gasket"] = format_exact(data.pop("gasket_mm"), unit)
-    data["lash"] = format_exact(data.pop("lash_mm"), unit)
-    return data
-
-
-def _common(reading: Reading) -> dict[str, Any]:
-    record = {name: text for name, text in asdict(reading.record).items() if text}
-    return {"key": reading.key, **({"record": record} if record else {})}
-
-
-def _deck(reading: DeckReading, unit: Unit) -> dict[str, Any]:
+def _deck(reading: DeckReading, unit: Unit) -> str:
     way = "down" if reading.clearance_mm > 0 else "out"
-    shown = f"{format_exact(abs(reading.clearance_mm), unit)} {way}" if reading.clearance_mm else "zero"
-    return {
-        **_common(reading),
-        "cylinder": reading.cylinder,
-        "clearance": shown,
-        "instrument": reading.instrument,
-    }
+    return f"{format_exact(abs(reading.clearance_mm), unit)} {way}" if reading.clearance_mm else "zero"
 
 
 def _clay(reading: ClayReading, unit: Unit) -> dict[str, Any]:
-    return {
-        **_common(reading),
-        "mockup": reading.mockup,
-        "cylinder": reading.place.cylinder,
-        "side": reading.place.side,
-        "valve": reading.place.number,
-        "gap": reading.gap,
-        "thickness": format_exact(reading.thickness_mm, unit),
-        "instrument": reading.instrument,
-    }
-
-
-def _volume(reading: VolumeReading) -> dict[str, Any]:
-    return {
-        **_common(reading),
-        "part": reading.part,
-        "cc": reading.cc,
-        "cylinder": reading.cylinder,
-        "known": reading.known,
-    }
+    data = _part(reading, unit)
+    place: Place = reading.place
+    del data["place"]
+    return data | {"cylinder": place.cylinder, "side": place.side, "valve": place.number}
 
 
 def _instruments(instruments: Mapping[str, Instrument], unit: Unit) -> list[dict[str, Any]]:
     return [
-        {
-            "key": instrument.key,
-            "name": instrument.name,
-            "resolution": format_exact(instrument.resolution_mm, unit),
-            "accuracy": format_exact(instrument.accuracy_mm, unit),
-        }
-        for key, instrument in instruments.items()
-        if DEFAULT_INSTRUMENTS.get(key) != instrument
+        _part(instrument, unit) for key, instrument in instruments.items() if DEFAULT_INSTRUMENTS.get(key) != instrument
     ]

@@ -95,3 +95,9 @@ def format_piston_volume(cc: float) -> str:
     if not float(format_volume(cc)):
         return "flat"
     return f"{'dish' if cc > 0 else 'dome'} {format_volume(abs(cc))} cc"
+
+
+def format_degrees(degrees: float) -> str:
+    """An angle to the tenth of a degree."""
+    rounded = _rounded(degrees, 1)
+    return f"{_minus(rounded)}{abs(rounded):.1f}".removesuffix(".0") + "°"

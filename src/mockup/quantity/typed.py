@@ -1,10 +1,10 @@
-"""How a person's typing becomes a length, a deck clearance or a volume; what is unclear is asked about."""
+"""How a person's typing becomes a length, a volume or an angle; what is unclear is asked about."""
 
 import re
 from dataclasses import dataclass
 from decimal import Decimal
 
-from mockup.quantity.value import DeckSign, Unit
+from mockup.quantity.value import Unit
 
 LONGEST_TYPING = 40
 """Characters of a typed length that are looked at; longer typing is refused, not cut."""
@@ -35,7 +35,7 @@ _UNIT_WORDS = {
 
 
 @dataclass(frozen=True, slots=True)
-class _Typed:
+class Typed:
     """A typed number taken apart: sign ('', '+' or '-'), digits as typed, factor to mm or None."""
 
     sign: str
@@ -44,7 +44,8 @@ class _Typed:
     below_one: bool
 
 
-def _take_apart(text: str) -> _Typed:
+def take_apart(text: str) -> Typed:
+    """A typed number taken apart. Raises LengthError where it is not one."""
     cleaned = text.strip().lower()
     if not cleaned:
         raise LengthError("Nothing typed yet.")
@@ -60,7 +61,7 @@ def _take_apart(text: str) -> _Typed:
         raise LengthError(f"“{unit}” is not a unit known here. Use mm, in or thou.")
     number = Decimal(found["number"])
     sign = found["sign"].replace("−", "-")
-    return _Typed(sign, number, _UNIT_WORDS.get(unit), number < 1 and "." in found["number"])
+    return Typed(sign, number, _UNIT_WORDS.get(unit), number < 1 and "." in found["number"])
 
 
 def _millimetres(number: Decimal, per_mm: Decimal) -> float:
@@ -75,13 +76,14 @@ def parse_bench_length(text: str, unit: Unit) -> float:
 
     Returns a scalar >= 0 [mm]. Raises LengthError, in words, on anything else.
     """
-    typed = _take_apart(text)
+    typed = take_apart(text)
     if typed.sign == "-" and typed.number:
         raise LengthError("This length cannot be negative.")
-    return _bench_mm(typed, unit)
+    return bench_mm(typed, unit)
 
 
-def _bench_mm(typed: _Typed, unit: Unit) -> float:
+def bench_mm(typed: Typed, unit: Unit) -> float:
+    """A typed bench number as a length, its sign left aside [mm]."""
     if typed.per_mm is not None:
         return _millimetres(typed.number, typed.per_mm)
     if unit is Unit.MILLIMETRE:
@@ -94,54 +96,31 @@ def parse_dimension(text: str, unit: Unit) -> float:
 
     Returns a scalar >= 0 [mm]. Raises LengthError.
     """
-    typed = _take_apart(text)
+    typed = take_apart(text)
     if typed.sign == "-" and typed.number:
         raise LengthError("This length cannot be negative.")
     plain = Decimal("25.4") if unit is Unit.INCH else Decimal(1)
     return _millimetres(typed.number, typed.per_mm or plain)
 
 
-_DOWN_WORDS = ("down", "below", "in the hole", "in hole")
-_OUT_WORDS = ("out of the hole", "out", "up", "above", "proud")
-_ZERO_WORDS = ("zero", "level", "flush", "zero deck")
-
-
-def parse_deck(text: str, unit: Unit, sign: DeckSign) -> float:
-    """Read a deck clearance: ``5 out``, ``11 down``, ``zero``, or a signed number of the build's school.
-
-    Returns a scalar [mm], positive in the hole (crown below the deck). Raises LengthError: on a bare
-    number (which way is not said) and on the bare word "in", which could be inches.
-    """
-    cleaned = " ".join(text.strip().lower().split())
-    if cleaned in _ZERO_WORDS:
-        return 0.0
-    for words, factor in ((_DOWN_WORDS, 1.0), (_OUT_WORDS, -1.0)):
-        for word in words:
-            if cleaned.endswith(word) and len(cleaned) > len(word):
-                return factor * parse_bench_length(cleaned[: -len(word)], unit)
-    typed = _take_apart(cleaned)
-    if not typed.number:
-        return 0.0
-    if cleaned.endswith("in"):
-        raise LengthError("“in” could be inches or in the hole. Type down or out, as in 5 down.")
-    if not typed.sign:
-        raise LengthError("Which way? Type down (in the hole) or out, as in 5 down.")
-    positive_down = 1.0 if sign is DeckSign.DOWN_POSITIVE else -1.0
-    return positive_down * (-1.0 if typed.sign == "-" else 1.0) * _bench_mm(typed, unit)
-
-
 def parse_volume(text: str) -> float:
-    """Read a volume of fluid, as in ``62.4`` or ``62.4 cc``.
+    """Read a volume of fluid, as in ``62.4`` or ``62.4 cc``, or several fills of one burette: ``50 + 12.4``.
 
     Returns a scalar >= 0 [cm3]. Raises LengthError.
     """
-    cleaned = text.strip().lower()
+    if len(text.strip()) > LONGEST_TYPING:
+        raise LengthError("That is too long for one volume.")
+    return float(sum(_one_fill(part, text) for part in text.split("+")))
+
+
+def _one_fill(part: str, text: str) -> Decimal:
+    cleaned = part.strip().lower()
     for word in ("cc", "cm3", "cm³", "ml"):
         cleaned = cleaned.removesuffix(word).strip()
-    found = _NUMBER.match(cleaned) if len(cleaned) <= LONGEST_TYPING and "," not in cleaned else None
-    if found is None or found["unit"] or (found["sign"] not in ("", "+") and float(found["number"])):
-        raise LengthError(f"“{text.strip()}” is not a volume. Type cubic centimetres, as in 62.4 cc.")
-    return float(Decimal(found["number"]))
+    found = _NUMBER.match(cleaned) if "," not in cleaned else None
+    if found is None or found["unit"] or (found["sign"] and float(found["number"])):
+        raise LengthError(f"“{text.strip()}” is not a volume. Type cubic centimetres, as in 62.4 or 50 + 12.4.")
+    return Decimal(found["number"])
 
 
 _PISTON_WORDS = {"dish": 1.0, "dome": -1.0}
@@ -159,3 +138,48 @@ def parse_piston_volume(text: str) -> float:
         if word in cleaned:
             return factor * parse_volume(cleaned.replace(word, ""))
     raise LengthError("Say which: dish 5.2 cc (adds volume), dome 11 cc (takes it away) or flat.")
+
+
+@dataclass(frozen=True, slots=True)
+class PistonTyped:
+    """A piston's volume as typed [cm3]: its own, or with ``depth_mm`` [mm] the fluid over it that far down."""
+
+    cc: float
+    depth_mm: float = 0.0
+
+
+def parse_piston(text: str, unit: Unit) -> PistonTyped:
+    """Read a piston's volume as ``parse_piston_volume`` does, or the fluid over it down its bore: ``48.2 at .300``.
+
+    Raises LengthError.
+    """
+    fluid, at, depth = text.strip().lower().partition(" at ")
+    if not at:
+        return PistonTyped(parse_piston_volume(text))
+    depth_mm = parse_bench_length(depth.removesuffix("down"), unit)
+    if not depth_mm:
+        raise LengthError("Say how far down the piston stood, as in 48.2 at .300 in or 48.2 at 7.5 mm.")
+    return PistonTyped(parse_volume(fluid), depth_mm)
+
+
+def parse_degrees(text: str) -> float:
+    """Read an angle, as in ``27.5`` or ``27.5°``.
+
+    Returns a scalar >= 0 [deg]. Raises LengthError.
+    """
+    cleaned = text.strip().lower().removesuffix("°").removesuffix("deg").strip()
+    found = _NUMBER.match(cleaned) if len(cleaned) <= LONGEST_TYPING and "," not in cleaned else None
+    if found is None or found["unit"] or (found["sign"] not in ("", "+") and float(found["number"])):
+        raise LengthError(f"“{text.strip()}” is not an angle. Type degrees, as in 27.5.")
+    return float(Decimal(found["number"]))
+
+
+def parse_firing_order(text: str) -> tuple[int, ...]:
+    """Read a firing order, as in ``1-5-3-6-2-4`` or ``1 5 3 6 2 4``; empty text is an empty order.
+
+    Returns cylinder numbers, shape (n,). Raises LengthError.
+    """
+    parts = re.split(r"[\s,\-–]+", text.strip()) if text.strip() else []
+    if not all(re.fullmatch(r"[0-9]{1,2}", part) for part in parts):
+        raise LengthError("Type the cylinders in firing order, as in 1-5-3-6-2-4.")
+    return tuple(int(part) for part in parts)

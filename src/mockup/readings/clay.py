@@ -4,6 +4,8 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from enum import StrEnum
 
+from mockup.engine.block import Engine
+from mockup.engine.changes import Change
 from mockup.engine.valves import Side
 from mockup.faults import Fault, refuse
 from mockup.readings.instruments import CALIPER
@@ -57,12 +59,36 @@ class ClayReading(Reading):
 ClayKey = tuple[Place, Gap, str]
 
 
-def clay_sets(readings: Iterable[ClayReading]) -> dict[ClayKey, tuple[ClayReading, ...]]:
+def clay_sets(
+    readings: Iterable[ClayReading], engine: Engine, changes: Iterable[Change] = ()
+) -> dict[ClayKey, tuple[ClayReading, ...]]:
     """Standing readings grouped by valve, gap and mock-up, each group with its thinnest first.
 
-    The thinnest place governs: it is where the valve came nearest.
+    The thinnest place governs: it is where the valve came nearest. Of a valve read again after its crown or deck
+    was changed, in whichever mock-up, only the newer readings count; the older ones were of another engine.
     """
+    moved = [change for change in changes if change.order is not None and change.kind.moves_the_crown]
     grouped: dict[ClayKey, list[ClayReading]] = {}
-    for reading in standing(readings):
-        grouped.setdefault((reading.place, reading.gap, reading.mockup), []).append(reading)
+    newest: dict[tuple[Place, Gap], int] = {}
+
+    def age(reading: ClayReading) -> int:
+        if not moved:
+            return 0
+        return max(
+            (
+                c.order or 0
+                for c in moved
+                if (c.order or 0) <= reading.after and c.touches(reading.place.cylinder, engine)
+            ),
+            default=0,
+        )
+
+    alive = standing(readings)
+    for reading in alive:
+        if moved:
+            key = (reading.place, reading.gap)
+            newest[key] = max(newest.get(key, 0), age(reading))
+    for reading in alive:
+        if age(reading) == newest.get((reading.place, reading.gap), 0):
+            grouped.setdefault((reading.place, reading.gap, reading.mockup), []).append(reading)
     return {key: tuple(sorted(found, key=lambda reading: reading.thickness_mm)) for key, found in grouped.items()}

@@ -1,13 +1,18 @@
-"""Deck readings: how far each crown stands below or above the deck face at TDC."""
+"""Deck readings: how far each crown stands below or above the deck face at TDC, in the middle and at its edges."""
 
 import math
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
+from enum import StrEnum
 
 import numpy as np
 
+from mockup.engine.block import Engine
+from mockup.engine.changes import Change, crown_rungs
+from mockup.engine.gasket import MOST_SHIMS_MM, BaseShims, shims_under
 from mockup.faults import Fault, refuse
-from mockup.quantity.value import Value
+from mockup.quantity.ladder import Rung, running_figure
+from mockup.quantity.value import Value, rectangular
 from mockup.readings.instruments import BRIDGE, Instrument
 from mockup.readings.record import Reading, standing
 
@@ -15,48 +20,212 @@ DEEPEST_MM = 50.0
 SURPRISING_MM = 2.0
 
 
+class Spot(StrEnum):
+    """Where on the crown it was read; front and rear lie over the pin's ends, thrust and other side across it."""
+
+    CENTRE = "centre"
+    PIN = "over the pin"
+    THRUST = "thrust edge"
+    OTHER = "other edge"
+    FRONT = "front edge"
+    REAR = "rear edge"
+
+    @property
+    def is_edge(self) -> bool:
+        """Whether it is at the rim of the crown."""
+        return self not in (Spot.CENTRE, Spot.PIN)
+
+
+class Pushed(StrEnum):
+    """Which edge of the piston was pushed down while it was read; a piston rocks about its pin only."""
+
+    LEVEL = "not pushed"
+    THRUST = "thrust edge down"
+    OTHER = "other edge down"
+
+
+OPPOSITE = ((Spot.THRUST, Spot.OTHER), (Spot.FRONT, Spot.REAR))
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class DeckReading(Reading):
-    """One reading at the centre of one crown: ``clearance_mm`` [mm], positive in the hole, within +-50."""
+    """One reading of one crown: ``clearance_mm`` [mm], positive in the hole, within +-50.
+
+    ``half_width_mm``: of feelers, half the step between the thickest that goes and the thinnest that does not [mm].
+    ``crank_held``: somebody watched that the crank did not move while the piston was pushed. ``shims_mm``: base
+    shims under the barrel while it was read [mm], 0 to 10. Raises FaultsError.
+    """
 
     cylinder: int
     clearance_mm: float
     instrument: str = BRIDGE
+    spot: Spot = Spot.CENTRE
+    pushed: Pushed = Pushed.LEVEL
+    half_width_mm: float = 0.0
+    crank_held: bool = True
+    shims_mm: float = 0.0
 
     def __post_init__(self) -> None:
+        found = []
         if not abs(self.clearance_mm) <= DEEPEST_MM:
-            refuse(
-                [Fault("clearance_mm", f"A crown within {DEEPEST_MM:.0f} mm (1.97 in) of the deck. Is the unit right?")]
-            )
+            limit = f"A crown within {DEEPEST_MM:.0f} mm (1.97 in) of the deck. Is the unit right?"
+            found.append(Fault("clearance_mm", limit))
+        if not 0 <= self.half_width_mm <= 1:
+            found.append(Fault("half_width_mm", "Feelers that go and do not go lie within 2 mm (0.079 in)."))
+        if not 0 <= self.shims_mm <= MOST_SHIMS_MM:
+            found.append(Fault("shims_mm", "Base shims of 0 to 10 mm (0.394 in)."))
+        refuse(found)
 
     @property
     def surprising(self) -> bool:
         """Possible, but so far from the deck that the figure is asked about."""
         return abs(self.clearance_mm) > SURPRISING_MM
 
+    def u_mm(self, instruments: Mapping[str, Instrument]) -> float:
+        """Standard uncertainty of this one reading [mm]."""
+        instrument = instruments[self.instrument]
+        if not self.half_width_mm:
+            return instrument.u_mm
+        return math.hypot(rectangular(self.half_width_mm), rectangular(instrument.accuracy_mm))
 
-@dataclass(frozen=True, slots=True)
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class DeckFigure:
-    """What one cylinder's deck readings amount to: clearance [mm], positive in the hole, and its readings."""
+    """What one cylinder's deck readings amount to; lengths [mm], positive in the hole.
+
+    ``ladder`` leads from the middle of the crown as read to ``clearance`` as it will run (base shims, cuts);
+    ``edge`` is its highest edge likewise, None where no edge was read; ``rock`` how far the crown tips either way.
+    ``carried``: changes made since it was read, in words. ``shims_mm``: base shims counted in ``clearance`` [mm].
+    """
 
     clearance: Value
+    ladder: tuple[Rung, ...]
+    edge: Value | None
+    rock: Value | None
     instrument: Instrument
     readings: tuple[DeckReading, ...]
+    carried: tuple[str, ...] = ()
+    shims_mm: float = 0.0
+
+    @property
+    def as_read(self) -> Value:
+        """The middle of the crown as it was read [mm]."""
+        return self.ladder[0].delta
+
+    @property
+    def crank_held(self) -> bool:
+        """Whether nothing was pushed without the crank being watched."""
+        return all(reading.crank_held for reading in self.readings if reading.pushed is not Pushed.LEVEL)
 
 
-def deck_figures(readings: Iterable[DeckReading], instruments: Mapping[str, Instrument]) -> dict[int, DeckFigure]:
-    """Mean deck clearance of each cylinder that was read, by cylinder number.
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DeckConditions:
+    """What turns deck readings into figures: the engine, the instruments, changes done, the shims it will run on."""
 
-    u is the least sure instrument used, with the standard deviation of the mean of repeats (GUM 4.2.3).
+    engine: Engine
+    instruments: Mapping[str, Instrument]
+    changes: tuple[Change, ...] = ()
+    final_shims: tuple[BaseShims, ...] = ()
+
+
+def deck_figures(readings: Iterable[DeckReading], conditions: DeckConditions) -> dict[int, DeckFigure]:
+    """The deck figure of each cylinder whose middle is known, by cylinder number.
+
+    Of a cylinder read again after a change, only the newer readings count; older ones are carried over.
     """
     per_cylinder: dict[int, list[DeckReading]] = {}
     for reading in standing(readings):
         per_cylinder.setdefault(reading.cylinder, []).append(reading)
-    return {cylinder: _figure(found, instruments) for cylinder, found in sorted(per_cylinder.items())}
+    figures = {c: _figure(_newest(found, conditions), conditions) for c, found in sorted(per_cylinder.items())}
+    return {cylinder: figure for cylinder, figure in figures.items() if figure}
 
 
-def _figure(readings: list[DeckReading], instruments: Mapping[str, Instrument]) -> DeckFigure:
-    used = max((instruments[reading.instrument] for reading in readings), key=lambda instrument: instrument.u_mm)
+def _newest(readings: list[DeckReading], conditions: DeckConditions) -> list[DeckReading]:
+    def unseen(reading: DeckReading) -> int:
+        return len(crown_rungs(conditions.changes, reading.after, reading.cylinder, conditions.engine))
+
+    fewest = min(unseen(reading) for reading in readings)
+    return [reading for reading in readings if unseen(reading) == fewest]
+
+
+def _figure(readings: list[DeckReading], conditions: DeckConditions) -> DeckFigure | None:
+    middle = _middle(readings, conditions.instruments)
+    if middle is None:
+        return None
+    cylinder = readings[0].cylinder
+    carried = crown_rungs(conditions.changes, readings[0].after, cylinder, conditions.engine)
+    then = float(np.mean([reading.shims_mm for reading in readings]))
+    final = shims_under(conditions.final_shims, cylinder) if conditions.engine.separate_barrels else None
+    shims = final.total_mm if final else then
+    ladder = (Rung(_as_read(readings), middle), *carried, *_shims(shims - then))
+    edge = _highest_edge(readings, conditions)
+    return DeckFigure(
+        clearance=running_figure(ladder),
+        ladder=ladder,
+        edge=running_figure((Rung("", edge), *ladder[1:])) if edge else None,
+        rock=_rock(readings, conditions.instruments),
+        instrument=max((conditions.instruments[r.instrument] for r in readings), key=lambda one: one.u_mm),
+        readings=tuple(readings),
+        carried=tuple(rung.text for rung in carried),
+        shims_mm=shims,
+    )
+
+
+def _as_read(readings: Sequence[DeckReading]) -> str:
+    count = sum(not reading.spot.is_edge for reading in readings)
+    if not count:
+        return "middle of the crown, mean of opposite edges"
+    return "middle of the crown" if count == 1 else f"middle of the crown, mean of {count}"
+
+
+def _shims(raised_mm: float) -> list[Rung]:
+    # Shims raise the barrel and its deck: the crown stands deeper in it.
+    return [Rung("base shims as read, to the ones it will run on", Value(raised_mm))] if raised_mm else []
+
+
+def _mean(readings: Sequence[DeckReading], instruments: Mapping[str, Instrument]) -> Value:
+    """Mean of repeats: the least sure instrument, with the standard deviation of the mean (GUM 4.2.3)."""
     values = np.array([reading.clearance_mm for reading in readings])
     scatter = float(values.std(ddof=1)) / math.sqrt(len(values)) if len(values) > 1 else 0.0
-    return DeckFigure(Value(float(values.mean()), math.hypot(used.u_mm, scatter)), used, tuple(readings))
+    return Value(float(values.mean()), math.hypot(max(r.u_mm(instruments) for r in readings), scatter))
+
+
+def _middle(readings: Sequence[DeckReading], instruments: Mapping[str, Instrument]) -> Value | None:
+    over_the_pin = [reading for reading in readings if not reading.spot.is_edge]
+    if over_the_pin:
+        return _mean(over_the_pin, instruments)
+    for one, two in OPPOSITE:
+        pair = (edge_at_rest(readings, one, instruments), edge_at_rest(readings, two, instruments))
+        if pair[0] and pair[1]:
+            return (pair[0] + pair[1]).scaled(0.5)
+    return None
+
+
+def edge_at_rest(readings: Iterable[DeckReading], spot: Spot, instruments: Mapping[str, Instrument]) -> Value | None:
+    """An edge with the piston straight in its bore [mm]: read so, or halfway between pushed one way and the other."""
+    by_push = {pushed: [r for r in readings if r.spot is spot and r.pushed is pushed] for pushed in Pushed}
+    if by_push[Pushed.LEVEL]:
+        return _mean(by_push[Pushed.LEVEL], instruments)
+    if by_push[Pushed.THRUST] and by_push[Pushed.OTHER]:
+        down, up = (_mean(by_push[pushed], instruments) for pushed in (Pushed.THRUST, Pushed.OTHER))
+        return (down + up).scaled(0.5)
+    return None
+
+
+def _highest_edge(readings: Sequence[DeckReading], conditions: DeckConditions) -> Value | None:
+    edges = [reading for reading in readings if reading.spot.is_edge]
+    if not edges:
+        return None
+    highest = min(edges, key=lambda reading: reading.clearance_mm)
+    return Value(highest.clearance_mm, highest.u_mm(conditions.instruments))
+
+
+def _rock(readings: Sequence[DeckReading], instruments: Mapping[str, Instrument]) -> Value | None:
+    found = []
+    for spot in (Spot.THRUST, Spot.OTHER):
+        pushed = [[r for r in readings if r.spot is spot and r.pushed is way] for way in (Pushed.THRUST, Pushed.OTHER)]
+        if pushed[0] and pushed[1]:
+            down, up = (_mean(each, instruments) for each in pushed)
+            apart = down + up.scaled(-1)
+            found.append(Value(abs(apart.value), apart.u).scaled(0.5))
+    return max(found, key=lambda rock: rock.value) if found else None

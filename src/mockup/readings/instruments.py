@@ -35,6 +35,7 @@ def _inch(key: str, name: str, resolution: float, accuracy: float) -> Instrument
 
 
 BRIDGE = "bridge"
+INDICATOR = "indicator"
 CALIPER = "caliper"
 DEPTH_ROD = "depth-rod"
 FEELERS = "feelers"
@@ -43,6 +44,7 @@ DEFAULT_INSTRUMENTS: Mapping[str, Instrument] = {
     instrument.key: instrument
     for instrument in (
         _inch(BRIDGE, "bridge and indicator", 0.0005, 0.0005),
+        _inch(INDICATOR, "dial indicator", 0.0005, 0.0005),
         _inch(DEPTH_ROD, "caliper depth rod", 0.0005, 0.0015),
         # Clay gives a little under the jaws whatever the caliper's own accuracy.
         _inch(CALIPER, "caliper on a clay slice", 0.001, 0.003),

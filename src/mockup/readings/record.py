@@ -20,9 +20,13 @@ class Record:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Reading:
-    """Anything read at the bench: a key by which a report names it, and its record."""
+    """Anything read at the bench: a key by which a report names it, and its record.
+
+    ``after``: the order of the last change to the engine before it was taken, 0 before any.
+    """
 
     key: str
+    after: int = 0
     record: Record = field(default_factory=Record)
 
 

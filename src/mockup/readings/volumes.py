@@ -1,9 +1,14 @@
-"""Volumes: chambers and pistons, measured with a burette or stated by somebody."""
+"""Volumes: chambers and pistons, measured with a burette (several fills where one is not enough) or stated."""
 
-from collections.abc import Iterable
+import math
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
+import numpy as np
+
+from mockup.engine.block import DIMENSION_U_MM, Engine, cylinder_volume
+from mockup.engine.changes import Change, ChangeKind, done_since
 from mockup.faults import Fault, refuse
 from mockup.quantity.value import Value, rectangular
 from mockup.readings.record import Reading, standing
@@ -25,47 +30,87 @@ class Known(StrEnum):
 
 VOLUME_U_CC = {Known.MEASURED: rectangular(0.3), Known.STATED: rectangular(1.5)}
 """Half-widths of 0.3 cm3 by burette and plate, 1.5 cm3 for a catalogue figure: common practice, no source."""
+DEPTH_U_MM = rectangular(0.02)
+"""How surely a piston is set down its bore with an indicator: common practice, no source."""
 
 RANGES_CC = {Part.CHAMBER: (0.1, 1500.0), Part.PISTON: (-500.0, 500.0)}
+DEEPEST_MM = 100.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class VolumeReading(Reading):
     """One volume [cm3]; a piston's is positive where it adds room (dish), negative for a dome.
 
-    ``cylinder`` None stands for every cylinder that has no reading of its own. Raises FaultsError
-    outside RANGES_CC.
+    ``depth_mm`` [mm], 0 to 100: of a piston filled under a plate, how far down its bore the crown's flat stood;
+    ``cc`` is then the fluid that went in. ``cylinder`` None stands for every cylinder without a reading of its
+    own. Raises FaultsError outside RANGES_CC.
     """
 
     part: Part
     cc: float
     cylinder: int | None = None
     known: Known = Known.MEASURED
+    depth_mm: float = 0.0
 
     def __post_init__(self) -> None:
-        low, high = RANGES_CC[self.part]
+        low, high = (0.1, 3000.0) if self.depth_mm else RANGES_CC[self.part]
+        found = []
         if not low <= self.cc <= high:
-            refuse([Fault("cc", f"A {self.part} volume of {abs(low):g} to {high:g} cc.")])
+            found.append(Fault("cc", f"A {self.part} volume of {abs(low):g} to {high:g} cc."))
+        if not 0 <= self.depth_mm <= DEEPEST_MM:
+            found.append(Fault("depth_mm", "A piston 0 to 100 mm (3.94 in) down its bore."))
+        refuse(found)
+
+    def volume(self, engine: Engine) -> Value:
+        """The part's own volume [cm3]: fluid - pi/4 bore^2 depth for a piston filled down its bore."""
+        own = VOLUME_U_CC[self.known]
+        if not self.depth_mm:
+            return Value(self.cc, own)
+        above = cylinder_volume(engine.bore_mm, self.depth_mm)
+        parts = (own, above * 2 * DIMENSION_U_MM / engine.bore_mm, above * DEPTH_U_MM / self.depth_mm)
+        return Value(self.cc - above, math.hypot(*parts))
 
 
 @dataclass(frozen=True, slots=True)
 class VolumeFigure:
-    """A cylinder's chamber or piston volume [cm3], how it is known, and the reading it comes from."""
+    """A cylinder's chamber or piston volume [cm3], how it is known, the readings it is the mean of, their spread."""
 
     volume: Value
     known: Known
-    reading: VolumeReading
+    readings: tuple[VolumeReading, ...]
+    spread_cc: float = 0.0
 
 
-def volume_figures(readings: Iterable[VolumeReading], part: Part, cylinders: Iterable[int]) -> dict[int, VolumeFigure]:
+def volume_figures(
+    readings: Iterable[VolumeReading], part: Part, engine: Engine, changes: Iterable[Change] = ()
+) -> dict[int, VolumeFigure]:
     """The volume of ``part`` that holds for each cylinder, by number; cylinders without one are left out.
 
-    The newest reading of a cylinder governs; then the newest given for all of them.
+    A cylinder's own readings govern, then those given for all; measured ones before stated ones. Several fills
+    are averaged (GUM 4.2.3); of several stated figures the newest holds. A piston's are void once others are in.
     """
-    newest: dict[int | None, VolumeReading] = {r.cylinder: r for r in standing(readings) if r.part is part}
+    swapped = [change for change in changes if change.kind is ChangeKind.PISTONS]
+    alive = [r for r in standing(readings) if r.part is part and not (part is Part.PISTON and _gone(r, swapped))]
     found = {}
-    for cylinder in cylinders:
-        reading = newest.get(cylinder) or newest.get(None)
-        if reading is not None:
-            found[cylinder] = VolumeFigure(Value(reading.cc, VOLUME_U_CC[reading.known]), reading.known, reading)
+    for cylinder in engine.cylinder_numbers:
+        for place in (cylinder, None):
+            here = [reading for reading in alive if reading.cylinder == place]
+            if here:
+                found[cylinder] = _figure(here, engine)
+                break
     return found
+
+
+def _gone(reading: VolumeReading, swapped: Iterable[Change]) -> bool:
+    return bool(done_since(swapped, reading.after))
+
+
+def _figure(readings: Sequence[VolumeReading], engine: Engine) -> VolumeFigure:
+    measured = [reading for reading in readings if reading.known is Known.MEASURED]
+    if not measured:
+        return VolumeFigure(readings[-1].volume(engine), Known.STATED, (readings[-1],))
+    volumes = [reading.volume(engine) for reading in measured]
+    values = np.array([volume.value for volume in volumes])
+    scatter = float(values.std(ddof=1)) / math.sqrt(len(values)) if len(values) > 1 else 0.0
+    mean = Value(float(values.mean()), math.hypot(max(volume.u for volume in volumes), scatter))
+    return VolumeFigure(mean, Known.MEASURED, tuple(measured), float(np.ptp(values)))

@@ -1,0 +1,91 @@
+"""The shape of readings in a job file."""
+
+from typing import Annotated, Any
+
+from pydantic import Field
+
+from mockup.engine.valves import Side
+from mockup.jobfile.lengths import DeckMm, LengthMm
+from mockup.jobfile.parts import Finite, Name, Shape, Whole, Words
+from mockup.readings.clay import ClayReading, Gap, Place
+from mockup.readings.deck import DeckReading, Pushed, Spot
+from mockup.readings.instruments import BRIDGE, CALIPER, INDICATOR
+from mockup.readings.record import Record
+from mockup.readings.tdc import TdcMethod, TdcReading
+from mockup.readings.volumes import Known, Part, VolumeReading
+
+
+class RecordShape(Shape):
+    """Bookkeeping of a reading; never computed with, except that a struck-out reading does not count."""
+
+    CORE = Record
+    typed: Words = ""
+    by: Words = ""
+    at: Words = ""
+    struck: Words = ""
+
+
+class Read(Shape):
+    """What every reading in the file has; ``after`` is the order of the last change before it was taken."""
+
+    key: Annotated[str, Field(max_length=40)] = ""
+    after: Annotated[Whole, Field(ge=0)] = 0
+    record: RecordShape = RecordShape()
+
+
+class TdcShape(Read):
+    """One pair of wheel readings at the same piston height, in degrees before and after."""
+
+    CORE = TdcReading
+    before_deg: Finite
+    after_deg: Finite
+    method: TdcMethod = TdcMethod.STOP
+    drop: LengthMm | None = None
+    instrument: Name = INDICATOR
+
+
+class DeckShape(Read):
+    """One deck reading; a number is positive in the hole."""
+
+    CORE = DeckReading
+    cylinder: Whole
+    clearance: DeckMm
+    instrument: Name = BRIDGE
+    spot: Spot = Spot.CENTRE
+    pushed: Pushed = Pushed.LEVEL
+    half_width: LengthMm = 0.0
+    crank_held: bool = True
+    shims: LengthMm = 0.0
+
+
+class ClayShape(Read):
+    """One thickness of clay."""
+
+    CORE = ClayReading
+    mockup: Name
+    cylinder: Whole
+    side: Side
+    valve: Whole = 1
+    gap: Gap = Gap.FACE
+    thickness: LengthMm
+    instrument: Name = CALIPER
+
+    def kept(self) -> dict[str, Any]:
+        """The fields as the core calls them, cylinder, side and valve together its place."""
+        mine = {name: value for name, value in self if name not in ("cylinder", "side", "valve", "thickness")}
+        place = Place(self.cylinder, self.side, self.valve)
+        return {**mine, "record": self.record.core(), "place": place, "thickness_mm": self.thickness}
+
+
+class VolumeShape(Read):
+    """One volume in cm3; a piston's is positive where it adds room. No cylinder: it holds for all.
+
+    With a depth it is the fluid under a plate over a piston that far down its bore.
+    """
+
+    CORE = VolumeReading
+    part: Part
+    cc: Finite
+    cylinder: Whole | None = None
+    known: Known = Known.MEASURED
+    depth: LengthMm = 0.0

@@ -1,0 +1,1 @@
+"""How the parts move: the slider-crank now, lobes and valve lift with the cam."""

@@ -1,0 +1,128 @@
+"""The deck-height chart of separate barrels: for a measured deck, the shims that give the wanted ratio.
+
+Shims raise the barrel: d_final = d_measured + (shims_final - shims_when_measured). Decks here are without shims.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from mockup.checks.check import Kind
+from mockup.checks.judge import Limit, State, judge
+from mockup.checks.margins import LimitName
+from mockup.engine.block import cylinder_volume
+from mockup.plans.shim_stacks import ShimKind, stacks_of
+from mockup.quantity.value import Value
+from mockup.report import Report, worst
+
+AROUND_MM = 0.20
+STEP_MM = 0.05
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ChartCell:
+    """What one deck wants for one ratio: the stack's shims [mm], the ratio and quench it gives [1], [mm].
+
+    ``quench_state`` against the sheet's window; ``valve_daylight_mm`` what the tightest valve would have left [mm],
+    None where no valve was read. ``shims_mm`` is None where even the thickest stack gives more than the ratio.
+    """
+
+    target: float
+    shims_mm: tuple[float, ...] | None
+    ratio: float
+    quench_mm: float
+    quench_state: State
+    valve_daylight_mm: float | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ChartRow:
+    """One deck without shims [mm], the cylinders that measured just so, and a cell for each wanted ratio."""
+
+    deck_mm: float
+    cylinders: tuple[int, ...]
+    cells: tuple[ChartCell, ...]
+
+
+def deck_chart(report: Report, shims: Sequence[ShimKind], targets: Sequence[float]) -> tuple[ChartRow, ...]:
+    """The chart about the measured decks, thinnest deck first; empty until deck, gasket and volumes are known.
+
+    ``targets``: wanted ratios, each over 1. Of the stacks that do not exceed a ratio the one with the highest is
+    taken, of equal ones that with the fewest shims. The smallest chamber and piston known are counted, so that no
+    cylinder exceeds the chart.
+    """
+    final, volumes = report.job.final_gasket, report.volumes
+    if not (final and volumes and report.job.engine.separate_barrels):
+        return ()
+    measured = {c: report.deck[c].clearance.value - report.deck[c].shims_mm for c in volumes}
+    fixed_cc = min(one.chamber.value + one.piston.value for one in volumes.values())
+    fixed_cc += cylinder_volume(final.bore_mm, final.compressed_mm)
+    first = np.floor((min(measured.values()) - AROUND_MM) / STEP_MM) * STEP_MM
+    last = max(measured.values()) + AROUND_MM
+    # A round figure that would read the same as a measured one beside it is left out.
+    decks: dict[float, tuple[int, ...]] = {
+        round(float(deck), 4): ()
+        for deck in np.arange(first, last + STEP_MM / 2, STEP_MM)
+        if all(abs(deck - own) > STEP_MM / 5 for own in measured.values())
+    }
+    for cylinder, deck in measured.items():
+        decks[round(deck, 4)] = (*decks.get(round(deck, 4), ()), cylinder)
+    make = _Maker(report, shims, fixed_cc)
+    return tuple(
+        ChartRow(deck_mm=deck, cylinders=decks[deck], cells=tuple(make.cell(deck, target) for target in targets))
+        for deck in sorted(decks)
+    )
+
+
+class _Maker:
+    """Holds what is alike in every cell."""
+
+    def __init__(self, report: Report, shims: Sequence[ShimKind], fixed_cc: float) -> None:
+        assert report.job.final_gasket is not None
+        self.report = report
+        self.final = report.job.final_gasket
+        self.stacks = stacks_of(shims)
+        self.fixed_cc = fixed_cc
+        self.area = cylinder_volume(report.job.engine.bore_mm, 1.0)
+        self.window = report.job.sheet.window(LimitName.QUENCH_LOW, LimitName.QUENCH_HIGH)
+        self.u = max(figure.clearance.u for figure in report.deck.values())
+
+    def cell(self, deck_mm: float, target: float) -> ChartCell:
+        clearance = self.fixed_cc + self.area * (deck_mm + self.stacks.totals_mm)
+        with np.errstate(divide="ignore", invalid="ignore"):
+            swept = self.area * self.report.job.engine.stroke_mm
+            ratios = np.where(clearance > 0, (swept + clearance) / clearance, np.inf)
+        # Thicker stacks come later and give less: the first that does not exceed has the highest ratio.
+        allowed = np.flatnonzero(ratios <= target + 1e-9)
+        at = int(allowed[0]) if allowed.size else int(np.argmin(ratios))
+        final_mm = deck_mm + float(self.stacks.totals_mm[at])
+        quench = final_mm + self.final.compressed_mm
+        return ChartCell(
+            target=target,
+            shims_mm=self.stacks.words(at) if allowed.size else None,
+            ratio=float(ratios[at]),
+            quench_mm=quench,
+            quench_state=_state(quench, float(np.hypot(self.u, self.final.thickness.u)), self.window),
+            valve_daylight_mm=_valve_daylight(self.report, final_mm),
+        )
+
+
+def _state(quench_mm: float, u_mm: float, window: Limit) -> State:
+    return judge(Value(quench_mm, u_mm), window)
+
+
+def _valve_daylight(report: Report, deck_mm: float) -> float | None:
+    """The tightest face's daylight were its crown at ``deck_mm`` [mm]: C_j = C_i + k (d_j - d_i)."""
+    faces = [
+        check
+        for kind in (Kind.FACE_INTAKE, Kind.FACE_EXHAUST)
+        for check in report.of_kind(kind)
+        if check.daylight is not None and check.cylinder in report.deck
+    ]
+    if not faces:
+        return None
+    tightest = worst(faces)
+    assert tightest.daylight is not None
+    moved = deck_mm - report.deck[tightest.cylinder].clearance.value
+    return tightest.daylight + report.axial_factor(tightest.kind) * moved

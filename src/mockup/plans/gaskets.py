@@ -1,0 +1,131 @@
+"""Choosing a gasket from the shelf, and base shims with it, by the quench they give; the ratio stands beside it."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from mockup.checks.margins import LimitName
+from mockup.engine.block import Engine, cylinder_volume
+from mockup.engine.gasket import FinalGasket
+from mockup.plans.shim_stacks import ShimKind, Stacks, stacks_of
+from mockup.report import Report
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class GasketOption:
+    """One gasket with the stack of shims it would want under each barrel.
+
+    Each tuple has one entry a cylinder whose deck is known: ``quench_mm`` [mm], ``ratio`` [1] (NaN where volumes
+    are missing), ``shims_mm`` the stack's shims [mm] (None where no stack is left). ``fits``: every quench lies in
+    the window, its U counted. ``off_mm``: how far the worst lies from the middle of the window [mm].
+    """
+
+    gasket: FinalGasket
+    cylinders: tuple[int, ...]
+    quench_mm: tuple[float, ...]
+    ratio: tuple[float, ...]
+    shims_mm: tuple[tuple[float, ...] | None, ...]
+    fits: bool
+    off_mm: float
+
+
+SUITS = (0.99, 1.04)
+"""A gasket's bore against the cylinder's: smaller stands in the bore, larger traps gas. Common practice, no source."""
+
+
+AS_GOOD_MM = 0.02
+"""Stacks this near to each other are as good; the one with fewer shims is taken: common practice, no source."""
+
+
+def suits(gasket: FinalGasket, engine: Engine) -> bool:
+    """Whether a gasket's bore is about the engine's."""
+    return SUITS[0] <= gasket.bore_mm / engine.bore_mm <= SUITS[1]
+
+
+def gasket_options(
+    report: Report, gaskets: Sequence[FinalGasket], shims: Sequence[ShimKind] = ()
+) -> tuple[GasketOption, ...]:
+    """Every gasket with its best stacks, those that fit first, then the nearest to the middle of the window.
+
+    A stack is taken for the quench nearest that middle among those that do not exceed the build's highest ratio;
+    what one barrel takes from the stock the next one has no more. Empty without decks or without a quench limit.
+    """
+    cylinders = tuple(report.deck)
+    middle = _middle(report)
+    if not cylinders or middle is None:
+        return ()
+    bare = np.array([report.deck[c].clearance.value - report.deck[c].shims_mm for c in cylinders])
+    separate = report.job.engine.separate_barrels
+    stacks = stacks_of(shims if separate else ())
+    options = [_option(report, gasket, cylinders, bare, stacks, middle) for gasket in gaskets]
+    return tuple(sorted(options, key=lambda option: (not option.fits, option.off_mm)))
+
+
+def _middle(report: Report) -> float | None:
+    effective = report.job.sheet.effective
+    ends = [effective[name] for name in (LimitName.QUENCH_LOW, LimitName.QUENCH_HIGH) if name in effective]
+    return sum(ends) / len(ends) if ends else None
+
+
+def _option(
+    report: Report,
+    gasket: FinalGasket,
+    cylinders: tuple[int, ...],
+    bare_mm: NDArray[np.float64],
+    stacks: Stacks,
+    middle_mm: float,
+) -> GasketOption:
+    quench = bare_mm[None, :] + stacks.totals_mm[:, None] + gasket.compressed_mm  # (stacks, cylinders)
+    ratio = _ratios(report, gasket, cylinders, bare_mm[None, :] + stacks.totals_mm[:, None])
+    off = np.abs(quench - middle_mm)
+    most = report.job.sheet.effective.get(LimitName.RATIO_HIGH)
+    if most is not None:
+        off = np.where(ratio > most, np.inf, off)
+    left = np.array([kind.stock for kind in stacks.kinds], dtype=np.int64)
+    shims_in = stacks.counts.sum(axis=1)
+    chosen: list[int | None] = []
+    for at in range(len(cylinders)):
+        possible = np.where((stacks.counts <= left).all(axis=1), off[:, at], np.inf)
+        # A thousandth or so nearer the middle is not worth another shim.
+        near = np.flatnonzero(possible <= possible.min() + AS_GOOD_MM)
+        best = int(near[np.lexsort((possible[near], shims_in[near]))[0]])
+        chosen.append(best if np.isfinite(possible[best]) else None)
+        left = left - (stacks.counts[best] if chosen[-1] is not None else 0)
+    taken = [0 if best is None else best for best in chosen]
+    picked = quench[taken, range(len(cylinders))]
+    u = np.array([np.hypot(report.deck[c].clearance.u, gasket.thickness.u) for c in cylinders])
+    fits = all(best is not None for best in chosen) and _inside(report, picked, 2 * u)
+    return GasketOption(
+        gasket=gasket,
+        cylinders=cylinders,
+        quench_mm=tuple(picked.tolist()),
+        ratio=tuple(ratio[taken, range(len(cylinders))].tolist()),
+        shims_mm=tuple(None if best is None else stacks.words(best) for best in chosen),
+        fits=fits,
+        off_mm=float(np.abs(picked - middle_mm).max()),
+    )
+
+
+def _inside(report: Report, quench_mm: NDArray[np.float64], expanded_mm: NDArray[np.float64]) -> bool:
+    effective = report.job.sheet.effective
+    low, high = effective.get(LimitName.QUENCH_LOW, -np.inf), effective.get(LimitName.QUENCH_HIGH, np.inf)
+    slack = 1e-6
+    return bool(((quench_mm - expanded_mm >= low - slack) & (quench_mm + expanded_mm <= high + slack)).all())
+
+
+def _ratios(
+    report: Report, gasket: FinalGasket, cylinders: tuple[int, ...], deck_mm: NDArray[np.float64]
+) -> NDArray[np.float64]:
+    """Ratios, shape (stacks, cylinders) [1]; NaN where chamber or piston are not known, or nothing is left."""
+    area = cylinder_volume(report.job.engine.bore_mm, 1.0)
+    own = np.array([_own_cc(report, cylinder) for cylinder in cylinders])
+    clearance = own + cylinder_volume(gasket.bore_mm, gasket.compressed_mm) + area * deck_mm
+    swept = area * report.job.engine.stroke_mm
+    return np.where(clearance > 0, (swept + clearance) / np.where(clearance > 0, clearance, 1.0), np.nan)
+
+
+def _own_cc(report: Report, cylinder: int) -> float:
+    known = [figures[cylinder].volume.value for figures in report.parts.values() if cylinder in figures]
+    return sum(known) if len(known) == len(report.parts) else float("nan")

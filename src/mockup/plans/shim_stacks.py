@@ -1,0 +1,50 @@
+"""Stacks of base shims that can be made of what lies on the shelf."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from itertools import combinations_with_replacement
+
+import numpy as np
+from numpy.typing import NDArray
+
+MOST_IN_A_STACK = 6
+
+
+@dataclass(frozen=True, slots=True)
+class ShimKind:
+    """One thickness of shim on the shelf [mm], and how many of it there are."""
+
+    thickness_mm: float
+    stock: int
+
+
+@dataclass(frozen=True, slots=True)
+class Stacks:
+    """Every stack, thinnest first and of equal ones that with the fewest shims first.
+
+    ``totals_mm`` shape (n,) [mm]; ``counts`` shape (n, kinds), how many of each kind a stack takes [1].
+    """
+
+    kinds: tuple[ShimKind, ...]
+    totals_mm: NDArray[np.float64]
+    counts: NDArray[np.int64]
+
+    def words(self, at: int) -> tuple[float, ...]:
+        """The thicknesses of stack ``at`` [mm], thickest first; empty for none."""
+        found = [k.thickness_mm for k, count in zip(self.kinds, self.counts[at], strict=True) for _ in range(count)]
+        return tuple(sorted(found, reverse=True))
+
+
+def stacks_of(kinds: Sequence[ShimKind], most: int = MOST_IN_A_STACK) -> Stacks:
+    """All stacks of up to ``most`` shims that the stock allows, the empty one among them."""
+    rows = [
+        np.bincount(chosen, minlength=len(kinds)) if chosen else np.zeros(len(kinds), dtype=np.int64)
+        for size in range(most + 1)
+        for chosen in combinations_with_replacement(range(len(kinds)), size)
+    ]
+    counts = np.array(rows, dtype=np.int64).reshape(len(rows), len(kinds))
+    counts = counts[(counts <= np.array([kind.stock for kind in kinds], dtype=np.int64)).all(axis=1)]
+    totals = counts @ np.array([kind.thickness_mm for kind in kinds], dtype=float)
+    # Equal totals made of different shims differ in the last bits; rounded, the fewest shims come first.
+    order = np.lexsort((counts.sum(axis=1), np.round(totals, 6)))
+    return Stacks(tuple(kinds), totals[order], counts[order])

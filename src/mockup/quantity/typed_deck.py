@@ -1,0 +1,103 @@
+"""How a person's typing becomes a deck clearance: in words, by feelers, or as a tool of one kind or another counts."""
+
+import re
+from dataclasses import dataclass
+from enum import StrEnum
+
+from mockup.quantity.typed import LengthError, bench_mm, parse_bench_length, take_apart
+from mockup.quantity.value import DeckSign, Unit
+
+
+class Counts(StrEnum):
+    """How the tool in hand counts; a plain number means nothing without it."""
+
+    WORDS = "words"
+    DIAL = "dial"
+    DEPTH = "depth"
+
+
+@dataclass(frozen=True, slots=True)
+class DeckTyped:
+    """A deck clearance as typed [mm], positive in the hole; half the step between feelers that go and do not [mm]."""
+
+    mm: float
+    half_width_mm: float = 0.0
+
+
+@dataclass(frozen=True, slots=True)
+class Tool:
+    """How the tool counts, and what it read on the deck beside the bore [mm]."""
+
+    counts: Counts = Counts.WORDS
+    zero_mm: float = 0.0
+
+
+_FEELERS = re.compile(r"^goes\s+(?P<goes>.+?)\s*,?\s*not\s+(?P<stops>.+?)\s*(?P<way>down|out)?$")
+
+
+def parse_deck_reading(text: str, unit: Unit, sign: DeckSign, tool: Tool | None = None) -> DeckTyped:
+    """Read a deck clearance as it is typed at the bench.
+
+    In words (``5 out``, ``11 down``, ``zero``); by feelers under a straight edge (``goes 11 not 12``: the crown is
+    below it unless ``out`` is added), which is a uniform interval; or a plain number from a tool with its zero
+    taken on the deck: a dial that rises as its plunger goes in gives deck - piston, a depth gauge piston - deck.
+    Raises LengthError.
+    """
+    cleaned = " ".join(text.strip().lower().split())
+    found = _FEELERS.match(cleaned)
+    if found:
+        return _feelers(found["goes"], found["stops"], found["way"] == "out", unit)
+    tool = tool or Tool()
+    if tool.counts is Counts.WORDS or any(word in cleaned for word in (*_DOWN_WORDS, *_OUT_WORDS, *_ZERO_WORDS)):
+        return DeckTyped(parse_deck(text, unit, sign))
+    typed = take_apart(cleaned)
+    read = (-1.0 if typed.sign == "-" else 1.0) * bench_mm(typed, unit)
+    return DeckTyped(tool.zero_mm - read if tool.counts is Counts.DIAL else read - tool.zero_mm)
+
+
+def _feelers(goes: str, stops: str, out: bool, unit: Unit) -> DeckTyped:
+    least, most = parse_bench_length(goes, unit), parse_bench_length(stops, unit)
+    if least >= most:
+        raise LengthError("The one that goes is thinner than the one that does not, as in goes 11 not 12.")
+    middle = (least + most) / 2
+    return DeckTyped(-middle if out else middle, (most - least) / 2)
+
+
+def dial_reading(divisions: int, shown: float, turns: int, *, backwards: bool) -> float:
+    """What a dial of ``divisions`` a turn has come to, from where its needle stopped [1].
+
+    Forwards: turns x divisions + shown. Backwards: turns x divisions + (divisions - shown) mod divisions.
+    Raises LengthError for a needle beyond the dial.
+    """
+    if not (2 <= divisions <= 1000 and 0 <= shown <= divisions and 0 <= turns <= 100):
+        raise LengthError("The needle stops from 0 to the last division, after 0 to 100 whole turns.")
+    return turns * divisions + ((divisions - shown) % divisions if backwards else shown)
+
+
+_DOWN_WORDS = ("down", "below", "in the hole", "in hole")
+_OUT_WORDS = ("out of the hole", "out", "up", "above", "proud")
+_ZERO_WORDS = ("zero", "level", "flush", "zero deck")
+
+
+def parse_deck(text: str, unit: Unit, sign: DeckSign) -> float:
+    """Read a deck clearance: ``5 out``, ``11 down``, ``zero``, or a signed number of the build's school.
+
+    Returns a scalar [mm], positive in the hole (crown below the deck). Raises LengthError: on a bare
+    number (which way is not said) and on the bare word "in", which could be inches.
+    """
+    cleaned = " ".join(text.strip().lower().split())
+    if cleaned in _ZERO_WORDS:
+        return 0.0
+    for words, factor in ((_DOWN_WORDS, 1.0), (_OUT_WORDS, -1.0)):
+        for word in words:
+            if cleaned.endswith(word) and len(cleaned) > len(word):
+                return factor * parse_bench_length(cleaned[: -len(word)], unit)
+    typed = take_apart(cleaned)
+    if not typed.number:
+        return 0.0
+    if cleaned.endswith("in"):
+        raise LengthError("“in” could be inches or in the hole. Type down or out, as in 5 down.")
+    if not typed.sign:
+        raise LengthError("Which way? Type down (in the hole) or out, as in 5 down.")
+    positive_down = 1.0 if sign is DeckSign.DOWN_POSITIVE else -1.0
+    return positive_down * (-1.0 if typed.sign == "-" else 1.0) * bench_mm(typed, unit)

@@ -1,0 +1,109 @@
+"""Volumes: several fills, stated figures, pistons down their bore, and what is typed for them."""
+
+import pytest
+
+from mockup.checks.check import Kind
+from mockup.evaluate import evaluate
+from mockup.faults import FaultsError
+from mockup.quantity.typed import LengthError, PistonTyped, parse_piston, parse_volume
+from mockup.quantity.typed_deck import Counts, Tool, parse_deck_reading
+from mockup.quantity.value import DeckSign, Unit
+from mockup.readings.volumes import Known, Part, VolumeReading, volume_figures
+from tests.making import engine, job, thou, volumes
+
+DOWN = DeckSign.DOWN_POSITIVE
+
+
+def chamber(cc, key="a", **changes):
+    return VolumeReading(**({"key": key, "part": Part.CHAMBER, "cc": cc} | changes))
+
+
+def figure(*readings, part=Part.CHAMBER, cylinder=1):
+    return volume_figures(readings, part, engine())[cylinder]
+
+
+def test_several_fills_are_averaged_and_their_spread_shown():
+    found = figure(chamber(62.0), chamber(62.6, "b"), chamber(62.3, "c"))
+    assert found.volume.value == pytest.approx(62.3)
+    assert found.spread_cc == pytest.approx(0.6)
+    assert len(found.readings) == 3
+
+
+def test_measured_fills_govern_over_stated_ones_and_the_newest_stated_one_holds():
+    stated = (chamber(60.0, "s", known=Known.STATED), chamber(61.0, "t", known=Known.STATED))
+    assert figure(*stated).volume.value == 61.0
+    assert figure(*stated).known is Known.STATED
+    assert figure(*stated, chamber(62.0)).volume.value == 62.0
+
+
+def test_a_cylinders_own_volume_comes_before_that_for_all():
+    readings = (chamber(70.0), chamber(65.0, "own", cylinder=2))
+    assert figure(*readings).volume.value == 70.0
+    assert figure(*readings, cylinder=2).volume.value == 65.0
+
+
+def test_a_piston_down_its_bore_is_the_fluid_less_the_cylinder_above_it():
+    # Closed form: pi/4 x 95.25^2 x 10 mm = 71.256 cm3, so 75 cm3 of fluid is a dish of 3.744.
+    reading = VolumeReading(key="p", part=Part.PISTON, cc=75.0, depth_mm=10.0)
+    assert figure(reading, part=Part.PISTON).volume.value == pytest.approx(3.744, abs=1e-3)
+
+
+def test_fills_far_apart_are_asked_about():
+    apart = (*volumes(), chamber(72.0, "second"))
+    assert any("apart" in question.text for question in evaluate(job(volumes=apart)).questions)
+
+
+def test_a_stated_volume_says_so_beside_the_ratio():
+    check = evaluate(job(volumes=volumes(known=Known.STATED))).of_kind(Kind.RATIO)[0]
+    assert "stated, not measured" in check.governing.method
+
+
+@pytest.mark.parametrize("wrong", [{"cc": -1.0}, {"cc": float("nan")}, {"depth_mm": -1.0}, {"depth_mm": 101.0}])
+def test_a_volume_that_cannot_be_is_refused(wrong):
+    with pytest.raises(FaultsError):
+        chamber(**({"cc": 62.0} | wrong))
+
+
+@pytest.mark.parametrize(("text", "cc"), [("50 + 12.4", 62.4), ("50+50+3 cc", 103.0), ("62.4ml", 62.4)])
+def test_several_burettes_full_are_added_up(text, cc):
+    assert parse_volume(text) == pytest.approx(cc)
+
+
+@pytest.mark.parametrize("text", ["50 + ", "+", "50 - 2", "50 + x", "1" * 60])
+def test_a_sum_that_is_none_is_refused(text):
+    with pytest.raises(LengthError):
+        parse_volume(text)
+
+
+def test_a_piston_is_typed_by_itself_or_by_the_fluid_over_it():
+    assert parse_piston("dome 11", Unit.INCH) == PistonTyped(-11.0)
+    fluid = parse_piston("48.2 at .300", Unit.INCH)
+    assert (fluid.cc, fluid.depth_mm) == (48.2, pytest.approx(7.62))
+    assert parse_piston("50 + 2 at 7.5", Unit.MILLIMETRE) == PistonTyped(52.0, 7.5)
+    for bad in ("48.2 at", "48.2 at 0", "48.2", "at 3"):
+        with pytest.raises(LengthError):
+            parse_piston(bad, Unit.INCH)
+
+
+@pytest.mark.parametrize(
+    ("text", "tool", "down_thou"),
+    [
+        ("goes 11 not 12", None, 11.5),
+        ("goes 3 not 4 out", None, -3.5),
+        ("8", Tool(Counts.DEPTH), 8),
+        ("8", Tool(Counts.DEPTH, thou(2)), 6),
+        ("6", Tool(Counts.DIAL), -6),
+        ("-6", Tool(Counts.DIAL), 6),
+        ("2", Tool(Counts.DIAL, thou(10)), 8),
+        ("5 out", Tool(Counts.DIAL, thou(10)), -5),
+        ("zero", Tool(Counts.DEPTH, thou(10)), 0),
+    ],
+)
+def test_a_deck_is_read_as_the_tool_in_hand_counts(text, tool, down_thou):
+    assert parse_deck_reading(text, Unit.INCH, DOWN, tool).mm == pytest.approx(thou(down_thou), abs=1e-9)
+
+
+@pytest.mark.parametrize("text", ["goes 12 not 11", "goes 11 not 11", "goes not 12", "8", "5 in", ""])
+def test_a_deck_that_is_not_said_is_asked_for(text):
+    with pytest.raises(LengthError):
+        parse_deck_reading(text, Unit.INCH, DOWN)
