@@ -5,11 +5,14 @@ from typing import Any
 from django_scopes import scope, scopes_disabled
 
 from bench.builds import services
-from bench.builds.models import Build, ClayReading, DeckReading, FinalGasket, MockUp, VolumeReading
+from bench.builds.kinds import item_of
+from bench.builds.models import Build, Entry, MockUp
 from bench.shops.models import Person, Shop
-from mockup.engine.gasket import GasketState
+from mockup.engine.gasket import FinalGasket, GasketState
 from mockup.engine.valves import Side
-from mockup.readings.volumes import Part
+from mockup.readings.clay import ClayReading, Place
+from mockup.readings.deck import DeckReading
+from mockup.readings.volumes import Part, VolumeReading
 from tests.making import thou
 
 
@@ -32,22 +35,43 @@ def mockup(built: Build, by: Person, **changes: Any) -> MockUp:
         return services.save_mockup(built, by, **conditions)
 
 
+def write(built: Build, by: Person, *items: Any) -> list[Entry]:
+    """Pieces of the core into the book of a build."""
+    with scope(shop=by.shop):
+        return [services.write(built, item, by, typed="typed") for item in items]
+
+
+def lines(built: Build, kind: str) -> list[Entry]:
+    """The book's entries of one kind."""
+    with scope(shop=built.shop):
+        return list(Entry.objects.filter(build=built, kind=kind))
+
+
+def items(built: Build, kind: str) -> list[Any]:
+    """The same as pieces of the core."""
+    named = {} if kind in ("gasket", "shims", "limit", "done", "running") else {"key": "x"}
+    return [item_of(line.kind, line.data, **named) for line in lines(built, kind)]
+
+
 def read_build(by: Person, cylinders: int = 2, valves: int = 1, slices: int = 3) -> Build:
     """A whole build with everything read, clear by the usual street sheet."""
     built = build(by, cylinders=cylinders, intake_count=valves, exhaust_count=valves)
-    under = mockup(built, by, bolts="torqued")
-    common = {"build": built, "by": by}
-    with scope(shop=by.shop):
-        FinalGasket.objects.create(compressed_mm=thou(36), bore_mm=97.0, **common)
-        VolumeReading.objects.create(part=Part.CHAMBER, cc=70.0, **common)
-        VolumeReading.objects.create(part=Part.PISTON, cc=5.0, **common)
-        every = range(1, cylinders + 1)
-        DeckReading.objects.bulk_create(DeckReading(cylinder=n, clearance_mm=thou(5), **common) for n in every)
-        ClayReading.objects.bulk_create(
-            ClayReading(mockup=under, cylinder=n, side=side, valve=valve, thickness_mm=thou(thickness + slot), **common)
-            for n in every
-            for side, thickness in ((Side.INTAKE, 95), (Side.EXHAUST, 115))
-            for valve in range(1, valves + 1)
-            for slot in range(slices)
-        )
+    mockup(built, by, bolts="torqued")
+    every = range(1, cylinders + 1)
+    clay = [
+        ClayReading(key="", mockup="A", place=Place(n, side, valve), thickness_mm=thou(thickness + slot))
+        for n in every
+        for side, thickness in ((Side.INTAKE, 95), (Side.EXHAUST, 115))
+        for valve in range(1, valves + 1)
+        for slot in range(slices)
+    ]
+    write(
+        built,
+        by,
+        FinalGasket(compressed_mm=thou(36), bore_mm=97.0),
+        VolumeReading(key="", part=Part.CHAMBER, cc=70.0),
+        VolumeReading(key="", part=Part.PISTON, cc=5.0),
+        *(DeckReading(key="", cylinder=n, clearance_mm=thou(5)) for n in every),
+        *clay,
+    )
     return built

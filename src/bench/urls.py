@@ -7,12 +7,16 @@ from django.http import HttpRequest, HttpResponse
 from django.urls import URLPattern, URLResolver, include, path
 
 from bench.exchange.views import export, import_build
-from bench.page.echo import understood
+from bench.page.echo import dial, understood
+from bench.stand.shelf import shelf
 from bench.stand.views import build, new_build, stand
 from bench.stations.block.views import block
 from bench.stations.clay.views import clay
 from bench.stations.deck.views import deck
 from bench.stations.mockup.views import mockup
+from bench.stations.quench.views import quench
+from bench.stations.stack.views import deck_chart, stack
+from bench.stations.tdc.views import tdc
 from bench.stations.verdict.views import verdict
 from bench.stations.volumes.views import volumes
 
@@ -33,11 +37,17 @@ urlpatterns: list[URLPattern | URLResolver] = [
     ),
     path("sign-out/", LogoutView.as_view(), name="sign-out"),
     path("understood/", understood, name="understood"),
+    path("dial/", dial, name="dial"),
+    path("shelf/", shelf, name="shelf"),
     path("builds/new/", new_build, name="new-build"),
     path("builds/import/", import_build, name="import"),
     path("builds/<int:build_id>/", build, name="build"),
     path("builds/<int:build_id>/block/", block, name="block"),
+    path("builds/<int:build_id>/tdc/", tdc, name="tdc"),
     path("builds/<int:build_id>/deck/", deck, name="deck"),
+    path("builds/<int:build_id>/stack/", stack, name="stack"),
+    path("builds/<int:build_id>/deck-chart/", deck_chart, name="deck-chart"),
+    path("builds/<int:build_id>/quench/", quench, name="quench"),
     path("builds/<int:build_id>/volumes/", volumes, name="volumes"),
     path("builds/<int:build_id>/mock-up/", mockup, name="mock-up"),
     path("builds/<int:build_id>/clay/", clay, name="clay"),

@@ -6,17 +6,10 @@ import pytest
 from playwright.sync_api import expect
 
 from launch import check
+from tests.browser.typing import type_in
 
 pytestmark = pytest.mark.browser
 NOT_TAKEN = "422"
-
-
-def type_in(page, *keys):
-    for text in keys:
-        page.keyboard.type(text)
-        page.keyboard.press("Enter")
-        # A person looks up between readings; the page says that it saved by moving on.
-        page.wait_for_function("() => !document.querySelector('.saving')")
 
 
 def fill_form(page, **fields):
@@ -49,17 +42,21 @@ def test_a_small_build_is_typed_with_the_keyboard_alone_and_judged_as_the_comman
     page.keyboard.press("Enter")
 
     expect(page.get_by_role("heading", name="Deck")).to_be_visible()
+    page.locator("[name=deck-1]").focus()
     type_in(page, "5 down", "4.5 down")
     expect(page.locator("#row-2 .saved b")).to_have_text("4.5 down")
 
     page.keyboard.press("Enter")  # the sheet is full: focus stands on the next thing to do
-    expect(page.get_by_role("heading", name="Volumes")).to_be_visible()
+    expect(page.get_by_role("heading", name="Gasket and cut")).to_be_visible()
     page.locator("[name=compressed_mm]").focus()
     page.keyboard.type("36")
     page.keyboard.press("Tab")
     page.keyboard.type("3.825")
     page.keyboard.press("Enter")
-    expect(page.locator("legend")).to_contain_text("36")
+    expect(page.get_by_role("heading", name="Final gasket")).to_contain_text("36")
+    page.keyboard.press("Escape")
+    page.keyboard.press("n")
+    expect(page.get_by_role("heading", name="Volumes")).to_be_visible()
     page.locator("[name=chamber-all]").focus()
     type_in(page, "64", "dish 5.2")
     expect(page.locator("#strip-ratio .big")).not_to_contain_text("—")

@@ -7,29 +7,27 @@ from django.db import IntegrityError, transaction
 from django_scopes import scope
 
 from bench.builds import services
-from bench.builds.models import DeckReading, MockUp
+from bench.builds.models import Entry, MockUp
+from mockup.readings.deck import DeckReading
 from tests import making_rows as making
 from tests.making import thou
 
-
-def reading(built):
-    return DeckReading(build=built, cylinder=1, clearance_mm=thou(5), typed="5 down")
+READING = DeckReading(key="", cylinder=1, clearance_mm=thou(5))
 
 
 def test_the_database_itself_refuses_a_second_writing_of_one_token(built, member):
     token = uuid.uuid4()
     with scope(shop=built.shop):
-        assert services.write(reading(built), member, token)
-        assert not services.write(reading(built), member, token)
-        assert DeckReading.objects.count() == 1
+        assert services.write(built, READING, member, token=token)
+        assert not services.write(built, READING, member, token=token)
+        assert Entry.objects.count() == 1
         with pytest.raises(IntegrityError), transaction.atomic():
-            DeckReading.objects.create(build=built, cylinder=1, clearance_mm=0.0, by=member, token=token)
+            Entry.objects.create(build=built, kind="deck", data={}, by=member, token=token)
 
 
 def test_a_second_striking_out_leaves_the_first_reason(built, member):
     with scope(shop=built.shop):
-        entry = reading(built)
-        services.write(entry, member)
+        entry = services.write(built, READING, member)
         services.strike(entry, member, "crank moved")
         services.strike(entry, member, "thought again")
         entry.refresh_from_db()

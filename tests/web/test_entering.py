@@ -6,29 +6,30 @@ import pytest
 from django.urls import reverse
 from django_scopes import scope
 
-from bench.builds.models import ClayReading, DeckReading, FinalGasket, MockUp, VolumeReading
+from bench.builds.models import MockUp
 from tests import making_rows as making
 from tests.making import thou
 
 HTMX = {"headers": {"HX-Request": "true"}}
 
 
-def rows(model, built):
+def mockups(built):
     with scope(shop=built.shop):
-        return list(model.objects.filter(build=built).select_related("build"))
+        return list(MockUp.objects.filter(build=built))
 
 
 def test_a_deck_reading_is_kept_with_what_was_typed_and_by_whom(bench, built, member):
     bench.post(reverse("deck", args=[built.pk]), {"deck-1": "6 down", "instrument": "depth-rod"}, **HTMX)
-    (row,) = rows(DeckReading, built)
-    assert (row.clearance_mm, row.typed, row.by_id, row.instrument) == (thou(6), "6 down", member.pk, "depth-rod")
+    (line,), (reading,) = making.lines(built, "deck"), making.items(built, "deck")
+    assert (reading.clearance_mm, reading.instrument) == (thou(6), "depth-rod")
+    assert (line.typed, line.by_id) == ("6 down", member.pk)
 
 
 def test_what_is_echoed_is_what_is_stored(bench, built):
     echo = bench.get(reverse("understood"), {"as": "deck", "text": "2.5 out", "unit": "in"}).content.decode()
     bench.post(reverse("deck", args=[built.pk]), {"deck-1": "2.5 out"})
     assert "0.0025 in · 0.064 mm out" in echo
-    assert rows(DeckReading, built)[0].clearance_mm == -thou(2.5)
+    assert making.items(built, "deck")[0].clearance_mm == -thou(2.5)
 
 
 @pytest.mark.parametrize(
@@ -55,11 +56,11 @@ def test_a_refused_field_keeps_its_typing_and_says_what_would_be_right(bench, bu
     assert answer.status_code == 422
     assert 'value="5 in"' in page
     assert "Type down or out" in page
-    assert [row.cylinder for row in rows(DeckReading, built)] == [2]
+    assert [row.cylinder for row in making.items(built, "deck")] == [2]
 
 
 def test_htmx_gets_the_very_partial_the_page_is_made_of(bench, whole):
-    for name in ("deck", "clay", "volumes", "mock-up", "verdict", "block"):
+    for name in ("tdc", "deck", "stack", "volumes", "quench", "mock-up", "clay", "verdict", "block"):
         address = reverse(name, args=[whole.pk])
         full, part = bench.get(address), bench.get(address, **HTMX)
         assert "HX-Request" in full["Vary"]
@@ -71,26 +72,26 @@ def test_a_reading_sent_again_after_a_lost_answer_is_written_once(bench, built):
     once = {"deck-1": "6 down", "token": str(uuid.uuid4())}
     for _ in range(2):
         assert bench.post(reverse("deck", args=[built.pk]), once, **HTMX).status_code == 200
-    assert len(rows(DeckReading, built)) == 1
+    assert len(making.items(built, "deck")) == 1
     bench.post(reverse("deck", args=[built.pk]), once | {"token": str(uuid.uuid4())}, **HTMX)
-    assert len(rows(DeckReading, built)) == 2
+    assert len(making.items(built, "deck")) == 2
 
 
 def test_without_script_a_whole_sheet_is_saved_at_once(bench, built):
     sheet = {"deck-1": "6 down", "deck-2": "zero"}
     answer = bench.post(reverse("deck", args=[built.pk]), sheet, follow=True)
     assert answer.redirect_chain
-    assert [row.clearance_mm for row in rows(DeckReading, built)] == [thou(6), 0.0]
+    assert [row.clearance_mm for row in making.items(built, "deck")] == [thou(6), 0.0]
 
 
 def test_a_reading_is_struck_out_with_a_reason_and_never_deleted(bench, whole, member):
-    reading = rows(DeckReading, whole)[0]
+    reading = making.lines(whole, "deck")[0]
     address = reverse("deck", args=[whole.pk])
     refused = bench.post(address, {"strike": f"deck-{reading.pk}", "reason": " "}, **HTMX)
     assert refused.status_code == 422
     assert "Say why" in refused.content.decode()
     bench.post(address, {"strike": f"deck-{reading.pk}", "reason": "crank moved"}, **HTMX)
-    (struck,) = [row for row in rows(DeckReading, whole) if row.pk == reading.pk]
+    (struck,) = [row for row in making.lines(whole, "deck") if row.pk == reading.pk]
     assert (struck.struck_reason, struck.struck_by_id) == ("crank moved", member.pk)
     assert "not read" in bench.get(address).content.decode()
 
@@ -105,20 +106,18 @@ def test_clay_needs_a_mock_up_first(bench, built):
     assert "Set down the" in bench.get(address).content.decode()
     answer = bench.post(address, {"clay-intake-1-face-0": "95"}, **HTMX)
     assert answer.status_code == 422
-    assert not rows(ClayReading, built)
+    assert not making.items(built, "clay")
 
 
 def test_clay_belongs_to_the_cylinder_and_mock_up_it_was_read_in(bench, built, member):
     making.mockup(built, member)
     address = reverse("clay", args=[built.pk]) + "?cylinder=2"
     bench.post(address, {"clay-exhaust-1-radial-0": "54", "clay-intake-1-face-0": "95"}, **HTMX)
-    found = {(row.cylinder, row.side, row.gap, row.thickness_mm, row.mockup.letter) for row in _clay(built)}
+    found = {
+        (row.place.cylinder, row.place.side, row.gap, row.thickness_mm, row.mockup)
+        for row in making.items(built, "clay")
+    }
     assert found == {(2, "exhaust", "radial", thou(54), "A"), (2, "intake", "face", thou(95), "A")}
-
-
-def _clay(built):
-    with scope(shop=built.shop):
-        return list(ClayReading.objects.filter(build=built).select_related("mockup"))
 
 
 @pytest.mark.parametrize("asked", ["", "0", "99", "x", "-1", "٣"])
@@ -132,14 +131,14 @@ def test_a_surprising_reading_is_kept_and_asked_about(bench, built, member):
     page = bench.post(reverse("clay", args=[built.pk]), {"clay-intake-1-face-0": "900"}, **HTMX)
     assert page.status_code == 200
     assert "Is it right" in page.content.decode()
-    assert len(rows(ClayReading, built)) == 1
+    assert len(making.items(built, "clay")) == 1
 
 
 def test_volumes_are_said_as_people_say_them(bench, built):
     address = reverse("volumes", args=[built.pk])
     sheet = {"chamber-all": "64.2", "piston-all": "dome 11 cc", "chamber-2": "63.9 cc", "known": "stated"}
     bench.post(address, sheet)
-    assert [(row.part, row.cylinder, row.cc, row.known) for row in rows(VolumeReading, built)] == [
+    assert [(row.part, row.cylinder, row.cc, row.known) for row in making.items(built, "volume")] == [
         ("chamber", None, 64.2, "stated"),
         ("chamber", 2, 63.9, "stated"),
         ("piston", None, -11.0, "stated"),
@@ -148,10 +147,10 @@ def test_volumes_are_said_as_people_say_them(bench, built):
 
 
 def test_the_final_gasket_is_chosen_and_chosen_again(bench, built):
-    address = reverse("volumes", args=[built.pk])
+    address = reverse("stack", args=[built.pk])
     for thickness in ("36", "0.041"):
         assert bench.post(address, {"gasket": "1", "compressed_mm": thickness, "bore_mm": "3.825"}).status_code == 302
-    assert [row.compressed_mm for row in rows(FinalGasket, built)] == [thou(36), thou(41)]
+    assert [row.compressed_mm for row in making.items(built, "gasket")] == [thou(36), thou(41)]
     refused = bench.post(address, {"gasket": "1", "compressed_mm": "3600", "bore_mm": "4 furlongs"}, **HTMX)
     page = refused.content.decode()
     assert refused.status_code == 422
@@ -170,10 +169,23 @@ def test_a_mock_up_nobody_read_under_is_changed_and_one_with_readings_is_left(be
     address = reverse("mock-up", args=[built.pk])
     bench.post(address, MOCKUP)
     bench.post(address, MOCKUP | {"gasket_mm": "41"})
-    assert [row.gasket_mm for row in rows(MockUp, built)] == [thou(41)]
+    assert [row.gasket_mm for row in mockups(built)] == [thou(41)]
     bench.post(reverse("clay", args=[built.pk]), {"clay-intake-1-face-0": "95"})
     bench.post(address, MOCKUP | {"lifters": "unblocked"})
-    assert [(row.letter, row.lifters) for row in rows(MockUp, built)] == [("A", "blocked"), ("B", "unblocked")]
+    assert [(row.letter, row.lifters) for row in mockups(built)] == [("A", "blocked"), ("B", "unblocked")]
+
+
+def test_a_pair_of_wheel_readings_moves_the_wheel(bench, built):
+    address = reverse("tdc", args=[built.pk])
+    pair = {"instrument": "indicator", "method": "stop", "before_deg": "28", "after_deg": "31.5°", "drop_mm": ""}
+    bench.post(address, pair)
+    page = bench.get(address).content.decode()
+    assert "The wheel reads 1.8° late" in page
+    assert "29.8° after" in page
+    refused = bench.post(address, pair | {"method": "drop", "before_deg": "28"}, **HTMX)
+    assert refused.status_code == 422
+    assert "how far the piston was down" in refused.content.decode()
+    assert 'value="31.5°"' in refused.content.decode()
 
 
 def test_conditions_that_contradict_each_other_are_refused(bench, built):
@@ -181,7 +193,7 @@ def test_conditions_that_contradict_each_other_are_refused(bench, built):
     answer = bench.post(address, MOCKUP | {"gasket_state": "none"}, **HTMX)
     assert answer.status_code == 422
     assert "leave it empty" in answer.content.decode()
-    assert not rows(MockUp, built)
+    assert not mockups(built)
 
 
 AWKWARD = [
@@ -204,7 +216,10 @@ AWKWARD = [
 @pytest.mark.parametrize("text", AWKWARD)
 def test_awkward_typing_is_never_a_server_error(bench, whole, text):
     fields = {
-        "deck": ["deck-1", "instrument"],
+        "tdc": ["before_deg", "after_deg", "drop_mm", "method"],
+        "deck": ["deck-1", "edge-1-thrust-thrust", "instrument", "counts", "zero", "spot"],
+        "stack": ["gasket", "compressed_mm", "bore_mm", "name"],
+        "quench": ["compression_height_mm", "rpm", "block", "bearings_mm"],
         "clay": ["clay-intake-1-face-0"],
         "volumes": ["chamber-all", "piston-all", "known"],
         "mock-up": list(MOCKUP),

@@ -10,7 +10,7 @@ from django.urls import reverse
 from django_scopes import scope, scopes_disabled
 
 from bench.builds.assemble import assemble
-from bench.builds.models import Build, ClayReading, DeckReading
+from bench.builds.models import Build, Entry
 from bench.page.build_form import BuildForm, initial_of
 from bench.shops.models import Shop
 from launch import check
@@ -81,7 +81,7 @@ def test_the_block_is_written_back_unchanged_and_keeps_cylinders_that_were_read(
 def test_the_stand_shows_each_builds_tightest_daylight_and_next_thing(bench, whole, built):
     page = bench.get(reverse("stand")).content.decode()
     assert "Quench 1: 41 ±1.5, wants 35–45" in page  # 4 thou of daylight: the tightest of all
-    assert "Bring 1 to TDC and read its deck." in page
+    assert "Find TDC and set the degree wheel." in page
 
 
 def test_the_verdict_page_shows_figure_minimum_daylight_state_and_trail(bench, whole):
@@ -117,7 +117,7 @@ def test_another_margin_sheet_judges_anew(bench, whole):
 def test_pages_take_at_most_a_dozen_queries_however_many_readings(bench, member, django_assert_max_num_queries):
     small, large = making.read_build(member), making.read_build(member, cylinders=12, valves=2, slices=8)
     for built in (small, large):
-        for name in ("deck", "volumes", "mock-up", "clay", "verdict"):
+        for name in ("tdc", "deck", "stack", "volumes", "quench", "mock-up", "clay", "verdict"):
             with django_assert_max_num_queries(12):
                 assert bench.get(reverse(name, args=[built.pk])).status_code == 200
     with django_assert_max_num_queries(12):
@@ -183,10 +183,10 @@ def demo_jobs():
 
 def without_bookkeeping(text):
     data = json.loads(text)
-    for name in ("deck", "clay", "volumes"):
+    for name in ("tdc", "deck", "clay", "volumes"):
         for entry in data[name]:
             entry.pop("key")
-            entry["record"].pop("at")
+            entry.get("record", {}).pop("at", None)
     return data
 
 
@@ -198,8 +198,8 @@ def test_the_demo_is_loaded_once_kept_and_started_afresh_the_same(db):
     client = Client()
     assert client.post(reverse("demo-enter")).url == reverse("stand")
     with scopes_disabled():
-        DeckReading.objects.all().delete()
-        ClayReading.objects.first().delete()
+        Entry.objects.filter(kind="deck").delete()
+        Entry.objects.first().delete()
     client.post(reverse("demo-reset"))
     assert [without_bookkeeping(text) for text in demo_jobs()] == first
     assert Shop.objects.count() == 1
@@ -207,7 +207,8 @@ def test_the_demo_is_loaded_once_kept_and_started_afresh_the_same(db):
 
 def test_the_demo_holds_one_valve_too_close_to_call_and_one_build_barely_begun(db):
     call_command("load_demo")
-    heron, wren = (evaluate(read_job(text)) for text in demo_jobs())
+    heron, wren, lapwing = (evaluate(read_job(text)) for text in demo_jobs())
+    assert lapwing.verdict == "clear"
     assert [check.label for check in heron.checks if check.state == "too close to call"] == ["Exhaust 6"]
     assert len(wren.deck) == 1
     assert not wren.job.clay

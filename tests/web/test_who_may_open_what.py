@@ -6,7 +6,7 @@ from django.urls import URLResolver, get_resolver, reverse
 from django_scopes import scope
 from django_scopes.exceptions import ScopeError
 
-from bench.builds.models import Build, DeckReading
+from bench.builds.models import Build, Entry
 from bench.shops.models import Person
 from tests import making_rows as making
 
@@ -19,6 +19,9 @@ MATRIX = {
     ("sign-in", "get"): (False, OK, IN, IN, IN),
     ("sign-out", "post"): (False, IN, IN, IN, IN),
     ("understood", "get"): (False, IN, OK, OK, OK),
+    ("dial", "get"): (False, IN, OK, OK, OK),
+    ("shelf", "get"): (False, IN, OK, OK, OK),
+    ("shelf", "post"): (False, IN, NO, WRONG, WRONG),
     ("new-build", "get"): (False, IN, NO, OK, OK),
     ("new-build", "post"): (False, IN, NO, WRONG, WRONG),
     ("import", "get"): (False, IN, NO, OK, OK),
@@ -26,8 +29,15 @@ MATRIX = {
     ("build", "get"): (True, IN, IN, IN, GONE),
     ("block", "get"): (True, IN, OK, OK, GONE),
     ("block", "post"): (True, IN, NO, WRONG, GONE),
+    ("tdc", "get"): (True, IN, OK, OK, GONE),
+    ("tdc", "post"): (True, IN, NO, WRONG, GONE),
     ("deck", "get"): (True, IN, OK, OK, GONE),
     ("deck", "post"): (True, IN, NO, IN, GONE),
+    ("stack", "get"): (True, IN, OK, OK, GONE),
+    ("stack", "post"): (True, IN, NO, WRONG, GONE),
+    ("deck-chart", "get"): (True, IN, GONE, GONE, GONE),  # the factory's build has one deck, not barrels
+    ("quench", "get"): (True, IN, OK, OK, GONE),
+    ("quench", "post"): (True, IN, NO, WRONG, GONE),
     ("volumes", "get"): (True, IN, OK, OK, GONE),
     ("volumes", "post"): (True, IN, NO, IN, GONE),
     ("mock-up", "get"): (True, IN, OK, OK, GONE),
@@ -79,7 +89,7 @@ def test_rows_cannot_be_asked_for_outside_a_shops_scope(built):
     with pytest.raises(ScopeError):
         Build.objects.count()
     with pytest.raises(ScopeError):
-        DeckReading.objects.count()
+        Entry.objects.count()
     with scope(shop=built.shop):
         assert Build.objects.get() == built
 
@@ -92,7 +102,7 @@ def test_the_demo_button_does_not_exist_outside_demo_mode(settings, db):
 def test_another_shops_reading_cannot_be_struck_out_from_here(whole, stranger, bench, member):
     own = making.build(Person.objects.get(username="stranger"))
     with scope(shop=whole.shop):
-        reading = DeckReading.objects.first()
+        reading = Entry.objects.filter(kind="deck").first()
     answer = stranger.post(reverse("deck", args=[own.pk]), {"strike": f"deck-{reading.pk}", "reason": "mine"})
     assert answer.status_code == GONE
     other = making.build(member)

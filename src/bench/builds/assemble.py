@@ -1,67 +1,137 @@
-"""Rows to the core's data: a build and everything read of it, as one Job, in a fixed number of queries."""
+"""Rows to the core's data: a build, its mock-ups and its book, as one Job, in a fixed number of queries."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 from django.db.models import QuerySet
 
-from bench.builds.models import Build, ClayReading, DeckReading, Entry, FinalGasket, LimitEdit, MockUp, VolumeReading
+from bench.builds.kinds import READINGS, Done, LimitEdit, item_of
+from bench.builds.models import Build, Entry, MockUp
+from bench.shelf.models import ShelfInstrument
 from mockup.checks.margins import Edit, LimitName
 from mockup.checks.sheets import READY_MADE
 from mockup.engine.block import Engine, Layout, Numbering
-from mockup.engine.gasket import FinalGasket as CoreGasket
-from mockup.engine.gasket import GasketState
+from mockup.engine.changes import Change, ChangeKind
+from mockup.engine.gasket import BaseShims, FinalGasket, GasketState
 from mockup.engine.mockup import Bolts, Clay, LashAt, Lifters, Springs
 from mockup.engine.mockup import MockUp as CoreMockUp
+from mockup.engine.running import Running
 from mockup.engine.valves import Relief, Side, ValveRow
 from mockup.job import Job
+from mockup.quantity.typed import parse_firing_order
 from mockup.quantity.value import DeckSign, Unit
-from mockup.readings import clay, deck, volumes
+from mockup.readings.instruments import DEFAULT_INSTRUMENTS, Instrument
 from mockup.readings.record import Record
 
 
 def assemble(build: Build) -> Job:
-    """The job of one build. Seven queries, however many readings there are."""
+    """The job of one build. Four queries, however much is in its book."""
     return assemble_all([build])[0]
 
 
 def assemble_all(builds: Iterable[Build]) -> list[Job]:
-    """The jobs of several builds, in their order, in the same seven queries."""
+    """The jobs of several builds, in their order, in the same four queries."""
     found = list(builds)
-    rows = {model: _rows(model, found) for model in (DeckReading, ClayReading, VolumeReading, FinalGasket, LimitEdit)}
-    mockups = _by_build(MockUp.objects.filter(build__in=found))
-    return [
-        _job(build, {model: per.get(build.pk, []) for model, per in rows.items()}, mockups.get(build.pk, []))
-        for build in found
-    ]
+    books = by_build(book_of(found))
+    mockups = by_build(MockUp.objects.filter(build__in=found))
+    instruments = instruments_of_shop()
+    return [job_of(build, books.get(build.pk, []), mockups.get(build.pk, []), instruments) for build in found]
 
 
-def _rows(model: type[Entry], builds: list[Build]) -> dict[int, list[Any]]:
-    return _by_build(model.objects.filter(build__in=builds).select_related("by"))
+def book_of(builds: Iterable[Build]) -> QuerySet[Entry]:
+    """The entries of some builds in the order they were written, with who wrote them."""
+    # A few people write hundreds of lines: each of them is fetched once, not joined to every line.
+    found: QuerySet[Entry] = Entry.objects.filter(build__in=builds).prefetch_related("by")
+    return found
 
 
-def _by_build(rows: QuerySet[Any]) -> dict[int, list[Any]]:
+def instruments_of_shop() -> dict[str, Instrument]:
+    """The built-in instruments and the shop's own; its own replace built-in ones of the same key."""
+    return {**DEFAULT_INSTRUMENTS, **{row.key: row.core() for row in ShelfInstrument.objects.all()}}
+
+
+def by_build(rows: QuerySet[Any]) -> dict[int, list[Any]]:
+    """Rows sorted to the builds they belong to."""
     found: dict[int, list[Any]] = {}
     for row in rows:
         found.setdefault(row.build_id, []).append(row)
     return found
 
 
-def _job(build: Build, rows: dict[type[Entry], list[Any]], mockups: list[MockUp]) -> Job:
-    letters = {mockup.pk: mockup.letter for mockup in mockups}
-    gaskets = [row for row in rows[FinalGasket] if not row.struck_reason]
-    edits = {LimitName(row.limit): Edit(row.value, row.reason) for row in rows[LimitEdit] if not row.struck_reason}
+@dataclass
+class _Told:
+    """What the book tells, read from its first line to its last."""
+
+    engine: Engine
+    readings: dict[str, list[Any]] = field(default_factory=lambda: {name: [] for name in READINGS.values()})
+    gasket: FinalGasket | None = None
+    shims: dict[int | None, BaseShims] = field(default_factory=dict)
+    edits: dict[LimitName, Edit] = field(default_factory=dict)
+    changes: dict[str, Change] = field(default_factory=dict)
+    running: Running | None = None
+    order: int = 0
+
+    def read(self, entry: Entry) -> None:
+        if entry.kind in READINGS:
+            reading = item_of(entry.kind, entry.data, key=entry.key, after=self.order, record=_record(entry))
+            self.readings[READINGS[entry.kind]].append(reading)
+        elif not entry.struck_reason:
+            named = {"key": entry.key} if entry.kind == "change" else {}
+            self._choose(entry.key, item_of(entry.kind, entry.data, **named))
+
+    def _choose(self, key: str, item: Any) -> None:
+        match item:
+            case FinalGasket():
+                if self.gasket:
+                    self._changed(key, ChangeKind.GASKET, item.compressed_mm - self.gasket.compressed_mm)
+                self.gasket = item
+            case BaseShims():
+                old = self.shims.get(item.cylinder)
+                if old:
+                    self._changed(key, ChangeKind.SHIMS, item.total_mm - old.total_mm, item.cylinder)
+                self.shims[item.cylinder] = item
+            case LimitEdit():
+                self.edits[item.limit] = Edit(item.value, item.reason)
+            case Change():
+                self.changes[key] = item
+            case Done():
+                self._done(f"change-{item.change}")
+            case Running():
+                self.running = item
+
+    def _changed(self, key: str, kind: ChangeKind, by_mm: float, cylinder: int | None = None) -> None:
+        if by_mm:
+            self.order += 1
+            bank = next((at for at, bank in enumerate(self.engine.banks) if cylinder in bank), None)
+            self.changes[key] = Change(key=key, kind=kind, order=self.order, bank=bank, front_mm=by_mm, rear_mm=by_mm)
+
+    def _done(self, key: str) -> None:
+        if key in self.changes:
+            self.order += 1
+            self.changes[key] = replace(self.changes[key], order=self.order)
+
+
+def job_of(
+    build: Build, book: Iterable[Entry], mockups: Iterable[MockUp], instruments: Mapping[str, Instrument]
+) -> Job:
+    """The job of a build from its rows."""
+    told = _Told(engine_of(build))
+    for entry in book:
+        told.read(entry)
     return Job(
         name=str(build),
         unit=Unit(build.unit),
         deck_sign=DeckSign(build.deck_sign),
-        engine=engine_of(build),
-        sheet=READY_MADE[build.sheet].edited(edits),
-        final_gasket=_gasket(gaskets[-1]) if gaskets else None,
+        engine=told.engine,
+        sheet=READY_MADE[build.sheet].edited(told.edits),
+        final_gasket=told.gasket,
+        final_shims=tuple(told.shims.values()),
+        changes=tuple(told.changes.values()),
+        running=told.running,
         mockups=tuple(mockup_of(mockup) for mockup in mockups),
-        deck=tuple(_deck(row) for row in rows[DeckReading]),
-        clay=tuple(_clay(row, letters) for row in rows[ClayReading]),
-        volumes=tuple(_volume(row) for row in rows[VolumeReading]),
+        instruments=instruments,
+        **{name: tuple(found) for name, found in told.readings.items()},
     )
 
 
@@ -76,6 +146,9 @@ def engine_of(build: Build) -> Engine:
         rod_length_mm=build.rod_length_mm,
         pin_offset_mm=build.pin_offset_mm,
         rocker_ratio=build.rocker_ratio,
+        firing_order=parse_firing_order(build.firing_order),
+        bore_spacing_mm=build.bore_spacing_mm,
+        separate_barrels=build.separate_barrels,
         intake=_row_of(build, Side.INTAKE),
         exhaust=_row_of(build, Side.EXHAUST),
     )
@@ -90,10 +163,6 @@ def _row_of(build: Build, side: Side) -> ValveRow:
     )
 
 
-def _gasket(row: FinalGasket) -> CoreGasket:
-    return CoreGasket(name=row.name, compressed_mm=row.compressed_mm, bore_mm=row.bore_mm)
-
-
 def mockup_of(row: MockUp) -> CoreMockUp:
     """A mock-up's conditions."""
     return CoreMockUp(
@@ -105,6 +174,7 @@ def mockup_of(row: MockUp) -> CoreMockUp:
         springs=Springs(row.springs),
         lash_mm=row.lash_mm,
         lash_at=LashAt(row.lash_at),
+        shims_mm=row.shims_mm,
         clay=Clay(row.clay),
         two_turns=row.two_turns,
     )
@@ -113,36 +183,3 @@ def mockup_of(row: MockUp) -> CoreMockUp:
 def _record(row: Entry) -> Record:
     by, at = row.read_by or row.by.shown_name, row.read_at or row.at.isoformat(timespec="seconds")
     return Record(typed=row.typed, by=by, at=at, struck=row.struck_reason)
-
-
-def _deck(row: DeckReading) -> deck.DeckReading:
-    return deck.DeckReading(
-        key=f"deck-{row.pk}",
-        record=_record(row),
-        cylinder=row.cylinder,
-        clearance_mm=row.clearance_mm,
-        instrument=row.instrument,
-    )
-
-
-def _clay(row: ClayReading, letters: dict[int, str]) -> clay.ClayReading:
-    return clay.ClayReading(
-        key=f"clay-{row.pk}",
-        record=_record(row),
-        mockup=letters[row.mockup_id],
-        place=clay.Place(row.cylinder, Side(row.side), row.valve),
-        gap=clay.Gap(row.gap),
-        thickness_mm=row.thickness_mm,
-        instrument=row.instrument,
-    )
-
-
-def _volume(row: VolumeReading) -> volumes.VolumeReading:
-    return volumes.VolumeReading(
-        key=f"volume-{row.pk}",
-        record=_record(row),
-        part=volumes.Part(row.part),
-        cc=row.cc,
-        cylinder=row.cylinder,
-        known=volumes.Known(row.known),
-    )

@@ -1,18 +1,20 @@
-"""A job becomes rows: a new build of the importer's shop, every reading with its record as it was."""
+"""A job becomes rows: a new build of the importer's shop, everything in its book with its record as it was."""
 
+from collections.abc import Iterator
 from dataclasses import asdict
 from typing import Any
 
 from django.db import transaction
 from django.utils import timezone
 
-from bench.builds.models import Build, ClayReading, DeckReading, FinalGasket, LimitEdit, MockUp, VolumeReading
+from bench.builds.assemble import instruments_of_shop
+from bench.builds.kinds import READINGS, Done, LimitEdit, data_of, kind_of
+from bench.builds.models import Build, Entry, MockUp
 from bench.shops.models import Person
 from mockup.engine.mockup import MockUp as CoreMockUp
 from mockup.engine.valves import Side
 from mockup.faults import Fault, refuse
 from mockup.job import Job
-from mockup.readings.instruments import DEFAULT_INSTRUMENTS
 from mockup.readings.record import Reading
 
 
@@ -25,61 +27,43 @@ def build_from(job: Job, by: Person) -> Build:
     refuse(_cannot_hold(job))
     build = _build(job, by)
     build.save()
-    mockups = {mockup.key: _mockup(build, mockup, by) for mockup in job.mockups}
-    MockUp.objects.bulk_create(mockups.values())
-    DeckReading.objects.bulk_create(
-        DeckReading(
-            cylinder=reading.cylinder,
-            clearance_mm=reading.clearance_mm,
-            instrument=reading.instrument,
-            **_entry(build, reading, by),
-        )
-        for reading in job.deck
-    )
-    ClayReading.objects.bulk_create(
-        ClayReading(
-            mockup=mockups[reading.mockup],
-            cylinder=reading.place.cylinder,
-            side=reading.place.side,
-            valve=reading.place.number,
-            gap=reading.gap,
-            thickness_mm=reading.thickness_mm,
-            instrument=reading.instrument,
-            **_entry(build, reading, by),
-        )
-        for reading in job.clay
-    )
-    VolumeReading.objects.bulk_create(
-        VolumeReading(
-            part=reading.part,
-            cylinder=reading.cylinder,
-            cc=reading.cc,
-            known=reading.known,
-            **_entry(build, reading, by),
-        )
-        for reading in job.volumes
-    )
-    _choices(job, build, by)
+    MockUp.objects.bulk_create(_mockup(build, mockup, by) for mockup in job.mockups)
+    choices = [
+        *([job.final_gasket] if job.final_gasket else []),
+        *job.final_shims,
+        *(LimitEdit(limit=name, value=edit.value, reason=edit.reason) for name, edit in job.sheet.edits.items()),
+        *([job.running] if job.running else []),
+    ]
+    Entry.objects.bulk_create(_line(build, item, by) for item in choices)
+    _readings_and_changes(job, build, by)
     return build
 
 
-def _choices(job: Job, build: Build, by: Person) -> None:
-    gasket = job.final_gasket
-    if gasket:
-        FinalGasket.objects.create(
-            build=build, by=by, name=gasket.name, compressed_mm=gasket.compressed_mm, bore_mm=gasket.bore_mm
-        )
-    LimitEdit.objects.bulk_create(
-        LimitEdit(build=build, by=by, limit=name, value=edit.value, reason=edit.reason)
-        for name, edit in job.sheet.edits.items()
-    )
+def _readings_and_changes(job: Job, build: Build, by: Person) -> None:
+    """In the order it happened: what was read before the first change, that change done, and so on."""
+    decided = {change.order: Entry(**_row(build, change, by)) for change in job.changes if change.order}
+    waiting = [Entry(**_row(build, change, by)) for change in job.changes if not change.order]
+    Entry.objects.bulk_create([*decided.values(), *waiting])
+    readings = [reading for name in READINGS.values() for reading in getattr(job, name)]
+    lines: list[Entry] = []
+    for order in sorted({0, *decided, *(reading.after for reading in readings)}):
+        if order in decided:
+            lines.append(_line(build, Done(change=decided[order].pk), by))
+        lines += [_line(build, reading, by) for reading in readings if reading.after == order]
+    Entry.objects.bulk_create(lines)
 
 
-def _cannot_hold(job: Job) -> list[Fault]:
-    own = [key for key, instrument in job.instruments.items() if DEFAULT_INSTRUMENTS.get(key) != instrument]
-    faults = [Fault("instruments", f"Instruments of one’s own ({key}) cannot be imported yet.") for key in own]
-    faults += [Fault("mockups", f"Mock-up “{m.key}”: at most 3 letters here.") for m in job.mockups if len(m.key) > 3]
-    return faults
+def _cannot_hold(job: Job) -> Iterator[Fault]:
+    ours = instruments_of_shop()
+    used = {reading.instrument for name in ("tdc", "deck", "clay") for reading in getattr(job, name)}
+    for key in sorted(used):
+        if ours.get(key) != job.instruments[key]:
+            yield Fault(
+                "instruments", f"Instrument “{key}” is not on this shop’s list with these figures. Add it first."
+            )
+    for mockup in job.mockups:
+        if len(mockup.key) > 3:
+            yield Fault("mockups", f"Mock-up “{mockup.key}”: at most 3 letters here.")
 
 
 def _build(job: Job, by: Person) -> Build:
@@ -104,6 +88,9 @@ def _build(job: Job, by: Person) -> Build:
         rod_length_mm=engine.rod_length_mm,
         pin_offset_mm=engine.pin_offset_mm,
         rocker_ratio=engine.rocker_ratio,
+        firing_order="-".join(map(str, engine.firing_order)),
+        bore_spacing_mm=engine.bore_spacing_mm,
+        separate_barrels=engine.separate_barrels,
         **rows,
     )
 
@@ -113,7 +100,14 @@ def _mockup(build: Build, mockup: CoreMockUp, by: Person) -> MockUp:
     return MockUp(build=build, letter=mockup.key, by=by, **conditions)
 
 
-def _entry(build: Build, reading: Reading, by: Person) -> dict[str, Any]:
-    record = reading.record
+def _line(build: Build, item: Any, by: Person) -> Entry:
+    return Entry(**_row(build, item, by))
+
+
+def _row(build: Build, item: Any, by: Person) -> dict[str, Any]:
+    row = {"build": build, "kind": kind_of(item), "data": data_of(item), "by": by}
+    if not isinstance(item, Reading):
+        return row
+    record = item.record
     struck = {"struck_reason": record.struck, "struck_by": by, "struck_at": timezone.now()} if record.struck else {}
-    return {"build": build, "by": by, "typed": record.typed, "read_by": record.by, "read_at": record.at, **struck}
+    return {**row, "typed": record.typed, "read_by": record.by, "read_at": record.at, **struck}

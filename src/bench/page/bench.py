@@ -9,20 +9,24 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.utils.cache import patch_vary_headers
 
-from bench.builds.assemble import assemble
-from bench.builds.models import Build
+from bench.builds.assemble import book_of, instruments_of_shop, job_of
+from bench.builds.models import Build, Entry, MockUp
 from bench.drawings.burrow import burrow
 from bench.page.strip import strip_of
 from mockup.evaluate import evaluate
 from mockup.quantity.value import DeckSign, Unit
+from mockup.readings.instruments import Instrument
 from mockup.report import Report, Station
 from mockup.run import run_of
 from mockup.words import engine_line
 
 STATION_URLS = {
     Station.BLOCK: "block",
+    Station.TDC: "tdc",
     Station.DECK: "deck",
+    Station.STACK: "stack",
     Station.VOLUMES: "volumes",
+    Station.QUENCH: "quench",
     Station.MOCKUP: "mock-up",
     Station.CLAY: "clay",
     Station.VERDICT: "verdict",
@@ -30,19 +34,35 @@ STATION_URLS = {
 
 
 class Bench:
-    """A build on the bench: its row, and its report evaluated when it is first asked for."""
+    """A build on the bench: its row, its book, and its report evaluated when it is first asked for."""
 
     def __init__(self, build: Build) -> None:
         self.build = build
 
     @cached_property
+    def book(self) -> list[Entry]:
+        """Everything written of the build, in its order."""
+        return list(book_of([self.build]))
+
+    @cached_property
+    def mockups(self) -> list[MockUp]:
+        """The build's mock-ups, the latest last."""
+        return list(MockUp.objects.filter(build=self.build))
+
+    @cached_property
+    def instruments(self) -> dict[str, Instrument]:
+        """The instruments that may be read with, by key."""
+        return instruments_of_shop()
+
+    @cached_property
     def report(self) -> Report:
         """The report on the build as it stands in the book."""
-        return evaluate(assemble(self.build))
+        return evaluate(job_of(self.build, self.book, self.mockups, self.instruments))
 
     def refresh(self) -> None:
-        """Evaluate again when next asked: something was written."""
-        self.__dict__.pop("report", None)
+        """Read the book and evaluate again when next asked: something was written."""
+        for name in ("report", "book", "mockups"):
+            self.__dict__.pop(name, None)
 
     @property
     def unit(self) -> Unit:
@@ -58,6 +78,12 @@ class Bench:
 def bench_or_404(build_id: int) -> Bench:
     """The build of the signed-in person's shop; another shop's does not exist here."""
     return Bench(get_object_or_404(Build, pk=build_id))
+
+
+def cylinder_asked(request: HttpRequest, bench: Bench) -> int:
+    """The cylinder in the address; the first where none, or one this engine does not have, is asked for."""
+    known = {str(number): number for number in range(1, bench.build.cylinders + 1)}
+    return known.get(request.GET.get("cylinder", ""), 1)
 
 
 def station_url(station: Station, build_id: int, cylinder: int | None = None) -> str:

@@ -10,6 +10,7 @@ from mockup.checks.sheets import READY_MADE
 from mockup.engine.block import MOST_CYLINDERS, Engine, Layout, Numbering
 from mockup.engine.valves import Relief, ValveRow
 from mockup.faults import FaultsError
+from mockup.quantity.typed import LengthError, parse_firing_order
 from mockup.quantity.value import DeckSign, Unit
 
 UNITS = [(Unit.INCH, "inches and thou"), (Unit.MILLIMETRE, "millimetres")]
@@ -49,6 +50,18 @@ class BuildForm(UnitFormMixin, forms.Form):
     rocker_ratio = forms.FloatField(
         label="Rocker ratio", initial=1, help_text="1 where a follower acts straight on the valve"
     )
+    firing_order = forms.CharField(
+        max_length=60, label="Firing order", required=False, help_text="as 1-5-3-6-2-4, if known"
+    )
+    bore_spacing_mm = LengthField(
+        big=True, label="Bore to bore", required=False, help_text="if known; for the deck’s slope"
+    )
+    separate_barrels = forms.TypedChoiceField(
+        choices=[("", "one deck a bank"), ("yes", "separate barrels on base shims")],
+        coerce=lambda text: text == "yes",
+        label="Barrels",
+        required=False,
+    )
     intake_count = _count("Valves a cylinder")
     intake_angle_deg = _angle("Angle to the bore, °")
     intake_cant_deg = _angle("Cant across it, °")
@@ -62,18 +75,19 @@ class BuildForm(UnitFormMixin, forms.Form):
         super().__init__(*args, **kwargs)
         asked = str(self.data.get("unit") or self.initial.get("unit") or Unit.INCH)
         self.read_in(Unit(asked) if asked in list(Unit) else Unit.INCH)
-        for field in self.fields.values():
-            select = isinstance(field.widget, forms.Select)
-            field.widget.attrs["class"] = "form-select" if select else "form-control"
+        self.dress()
 
     def clean(self) -> dict[str, Any]:
         """Hold the whole against the core: an engine that cannot turn is refused at the field to blame."""
         found = super().clean() or {}
-        for name in ("pin_offset_mm", *_ANGLES):
+        for name in ("pin_offset_mm", "bore_spacing_mm", *_ANGLES):
             found[name] = found.get(name) or 0.0
+        found["separate_barrels"] = bool(found.get("separate_barrels"))
         if not self.errors:
             try:
                 _engine(found)
+            except LengthError as error:
+                self.add_error("firing_order", str(error))
             except FaultsError as error:
                 self.show_faults(error)
         return found
@@ -86,7 +100,10 @@ class BuildForm(UnitFormMixin, forms.Form):
 
 
 _ANGLES = tuple(f"{side}_{angle}_deg" for side in ("intake", "exhaust") for angle in ("angle", "cant"))
-ENGINE_FIELDS = ("cylinders", "bore_mm", "stroke_mm", "rod_length_mm", "pin_offset_mm", "rocker_ratio")
+ENGINE_FIELDS = (
+    "cylinders", "bore_mm", "stroke_mm", "rod_length_mm", "pin_offset_mm", "rocker_ratio", "bore_spacing_mm",
+    "separate_barrels",
+)  # fmt: skip
 
 
 def _engine(found: dict[str, Any]) -> Engine:
@@ -99,15 +116,19 @@ def _engine(found: dict[str, Any]) -> Engine:
         )
 
     kept = {name: found[name] for name in ENGINE_FIELDS}
+    order = parse_firing_order(found["firing_order"])
     return Engine(
         layout=Layout(found["layout"]),
         numbering=Numbering(found["numbering"]),
         intake=row("intake"),
         exhaust=row("exhaust"),
+        firing_order=order,
         **kept,
     )
 
 
 def initial_of(build: Build) -> dict[str, Any]:
     """What the form shows of a build."""
-    return {name: getattr(build, name) for name in BuildForm.base_fields}
+    shown = {name: getattr(build, name) for name in BuildForm.base_fields}
+    barrels = "yes" if build.separate_barrels else ""
+    return shown | {"bore_spacing_mm": build.bore_spacing_mm or "", "separate_barrels": barrels}

@@ -4,8 +4,9 @@ A sheet is a list of fields; a station says how each field's text becomes an ent
 read keeps its typing and says why; the others are written all the same.
 """
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Collection, Mapping
 from dataclasses import dataclass
+from typing import Any
 from uuid import UUID
 
 from django.http import Http404, HttpRequest
@@ -14,12 +15,13 @@ from django.shortcuts import get_object_or_404
 from bench.builds import services
 from bench.builds.models import Entry
 from bench.page.bench import Bench, token_of
+from bench.shelf.models import ShelfInstrument
 from bench.shops.access import person_of
 from mockup.faults import FaultsError
 from mockup.quantity.typed import LengthError
 
-Reader = Callable[[str], Entry]
-"""Makes an entry, not yet written, of one field's text; raises LengthError or FaultsError."""
+Reader = Callable[[str], Any]
+"""Makes a piece of the core of one field's text, to be written into the book; raises LengthError or FaultsError."""
 
 LONGEST_KEPT = 200
 LONGEST_NUMBER = 18
@@ -61,10 +63,11 @@ class Saved:
     wrong: Wrong | None = None
 
 
-def take(
-    request: HttpRequest, bench: Bench, readers: Mapping[str, Reader], kinds: Mapping[str, type[Entry]]
-) -> dict[str, Wrong]:
-    """Write what was posted, or strike out what was posted to be. Returns what was wrong, by field name."""
+def take(request: HttpRequest, bench: Bench, readers: Mapping[str, Reader], *kinds: str) -> dict[str, Wrong]:
+    """Write what was posted, or strike out what was posted to be, if it is an entry of one of ``kinds``.
+
+    Returns what was wrong, by field name.
+    """
     wrong = _strike(request, bench, kinds) if "strike" in request.POST else _write(request, bench, readers)
     bench.refresh()
     return wrong
@@ -77,21 +80,20 @@ def _write(request: HttpRequest, bench: Bench, readers: Mapping[str, Reader]) ->
     token: UUID | None = token_of(request) if len(typed) == 1 else None
     for name, text in typed.items():
         try:
-            entry = readers[name](text)
+            item = readers[name](text)
         except (LengthError, FaultsError) as error:
             wrong[name] = Wrong(text[:LONGEST_KEPT], message_of(error))
             continue
-        entry.build, entry.typed = bench.build, text[:LONGEST_KEPT]
-        services.write(entry, person_of(request), token)
+        services.write(bench.build, item, person_of(request), typed=text, token=token)
     return wrong
 
 
-def _strike(request: HttpRequest, bench: Bench, kinds: Mapping[str, type[Entry]]) -> dict[str, Wrong]:
+def _strike(request: HttpRequest, bench: Bench, kinds: Collection[str]) -> dict[str, Wrong]:
     key, reason = request.POST["strike"], request.POST.get("reason", "")
     kind, _, number = key.rpartition("-")
     if kind not in kinds or not number.isdecimal() or len(number) > LONGEST_NUMBER:
         raise Http404(key)
-    entry: Entry = get_object_or_404(kinds[kind].objects.all(), pk=int(number), build=bench.build)
+    entry: Entry = get_object_or_404(Entry, kind=kind, pk=int(number), build=bench.build)
     try:
         services.strike(entry, person_of(request), reason)
     except FaultsError as error:
@@ -115,3 +117,10 @@ def record_line(by: str, at: str, typed: str) -> str:
     """Who read it, when, and what was typed."""
     when = at[:16].replace("T", " ")
     return f"{by}, {when}, typed “{typed}”" if typed else f"{by}, {when}"
+
+
+def instrument_choices(bench: Bench, *uses: str) -> list[tuple[str, str]]:
+    """What may be read with: the built-in instruments of these uses, then the shop's own of them still on its list."""
+    built_in = [(key, bench.instruments[key].name) for key in uses]
+    own = ShelfInstrument.objects.filter(use__in=uses, off_since=None)
+    return built_in + [(row.key, row.name) for row in own]

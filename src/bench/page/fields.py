@@ -1,12 +1,13 @@
 """Form fields that take what people type at a bench and hold millimetres or cubic centimetres."""
 
 from collections.abc import Callable
-from typing import Any
+from typing import Any, ClassVar
 
 from django import forms
 
+from mockup.faults import FaultsError
 from mockup.quantity.shown import format_exact
-from mockup.quantity.typed import LengthError, parse_bench_length, parse_dimension
+from mockup.quantity.typed import LengthError, parse_bench_length, parse_degrees, parse_dimension
 from mockup.quantity.value import Unit
 
 
@@ -50,6 +51,25 @@ class LengthField(forms.CharField):
         return value
 
 
+class DegreesField(forms.CharField):
+    """An angle: typed as text, cleaned to degrees."""
+
+    def __init__(self, **kwargs: Any) -> None:
+        kwargs.setdefault("help_text", "degrees, as 27.5")
+        super().__init__(**kwargs)
+        self.widget.attrs |= {"inputmode": "decimal", "autocomplete": "off", "data-understand": "degrees"}
+
+    def clean(self, value: Any) -> float | None:
+        """Degrees; None where it is empty and may be."""
+        text = super().clean(value)
+        if not text:
+            return None
+        try:
+            return parse_degrees(text)
+        except LengthError as error:
+            raise forms.ValidationError(str(error)) from error
+
+
 class UnitFormMixin:
     """A form whose lengths are read in one unit."""
 
@@ -60,3 +80,42 @@ class UnitFormMixin:
         for field in self.fields.values():
             if isinstance(field, LengthField):
                 field.unit = unit
+
+    def dress(self) -> None:
+        """Give every field the look of its kind."""
+        for field in self.fields.values():
+            select = isinstance(field.widget, forms.Select)
+            field.widget.attrs["class"] = "form-select" if select else "form-control"
+
+
+class CoreFormMixin:
+    """A form that makes one piece of the core: its faults stand beside the fields they are of.
+
+    ``CORE`` is the class it makes, ``FIXED`` what it is given beside the fields; ``item`` what was made.
+    """
+
+    CORE: ClassVar[type[Any]]
+    FIXED: ClassVar[dict[str, Any]] = {}
+    fields: dict[str, forms.Field]
+    item: Any
+
+    def __init__(self, unit: Unit, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.read_in(unit)  # type: ignore[attr-defined]
+        self.dress()  # type: ignore[attr-defined]
+
+    def for_core(self, found: dict[str, Any]) -> dict[str, Any]:
+        """The cleaned fields as the core's class takes them."""
+        return found
+
+    def clean(self) -> dict[str, Any]:
+        """Hold the fields against the core."""
+        found: dict[str, Any] = super().clean() or {}  # type: ignore[misc]
+        if not self.errors:  # type: ignore[attr-defined]
+            try:
+                self.item = self.CORE(**self.for_core(found), **self.FIXED)
+            except FaultsError as error:
+                for fault in error.faults:
+                    name = fault.path if fault.path in self.fields else None
+                    self.add_error(name, fault.message)  # type: ignore[attr-defined]
+        return found

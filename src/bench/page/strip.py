@@ -29,11 +29,17 @@ class Cell:
     big: str
     sub: str
     sub2: str
+    carried: str
 
 
 def strip_of(report: Report) -> list[Cell]:
     """The cells of a report."""
-    return [_cell(report, summary) for summary in report.summaries]
+    return [_cell(report, summary) for summary in report.summaries if not _spoken_for(summary)]
+
+
+def _spoken_for(summary: Summary) -> bool:
+    """An edge's quench has a cell only where it says something the middle's does not."""
+    return summary.kind is Kind.QUENCH_EDGE and summary.state in (State.CLEAR, State.NO_MINIMUM)
 
 
 def _cell(report: Report, summary: Summary) -> Cell:
@@ -49,6 +55,7 @@ def _cell(report: Report, summary: Summary) -> Cell:
         big=amount(figure.value, summary.kind, unit) if figure and shows_figure else daylight_text(check, unit),
         sub=_sub(report, summary),
         sub2=_coverage(summary),
+        carried=", ".join(summary.carried),
     )
 
 
@@ -64,7 +71,7 @@ def _place(check: Check) -> str:
     """Where the tightest one is; the cell's own label already says what it is."""
     if check.kind is Kind.RADIAL:
         return check.label.removesuffix(" edge").lower()
-    return f"cyl {check.label.rpartition(' ')[2]}"
+    return f"cyl {check.label.removesuffix(' edge').rpartition(' ')[2]}"
 
 
 def _coverage(summary: Summary) -> str:

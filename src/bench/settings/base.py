@@ -23,6 +23,7 @@ INSTALLED_APPS = [
     "django_htmx",
     "csp",
     "bench.shops",
+    "bench.shelf",
     "bench.builds",
     "bench.page",
 ]

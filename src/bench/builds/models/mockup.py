@@ -25,6 +25,7 @@ class MockUp(models.Model):
     springs = models.CharField(max_length=12, choices=choices(Springs), default=Springs.CHECKING)
     lash_mm = models.FloatField(default=0.0)
     lash_at = models.CharField(max_length=10, choices=choices(LashAt), default=LashAt.VALVE)
+    shims_mm = models.FloatField(default=0.0)
     clay = models.CharField(max_length=12, choices=choices(Clay), default=Clay.MODELLING)
     two_turns = models.BooleanField(default=True)
 

@@ -5,10 +5,11 @@ from django.utils.safestring import SafeString, mark_safe
 
 from bench.page.strip import STATE_CLASSES
 from mockup import words
-from mockup.checks.check import Check, Finding, Kind, Rung
+from mockup.checks.check import Check, Finding, Kind
 from mockup.checks.judge import State
 from mockup.quantity import shown
-from mockup.quantity.value import BENCH_UNIT, Unit
+from mockup.quantity.ladder import Rung
+from mockup.quantity.value import BENCH_UNIT, Unit, Value
 
 register = template.Library()
 
@@ -56,6 +57,27 @@ def bench(mm: float, unit: Unit) -> str:
 
 
 @register.simple_tag
+def deck_words(mm: float, unit: Unit) -> str:
+    """A deck clearance in words."""
+    return shown.format_deck(mm, unit)
+
+
+@register.simple_tag
+def expanded(value: Value, unit: Unit) -> str:
+    """The U of a length."""
+    return shown.format_expanded(value.expanded, unit)
+
+
+@register.simple_tag
+def slope(value: Value | None, downward: str, upward: str, unit: Unit) -> str:
+    """A slope with its U and which way it falls; not determined is never shown as nothing."""
+    if value is None:
+        return "not determined"
+    amount = f"{shown.format_bench(abs(value.value), unit)} ±{shown.format_expanded(value.expanded, unit)}"
+    return f"{amount} {downward if value.value >= 0 else upward}"
+
+
+@register.simple_tag
 def dimension(mm: float, unit: Unit) -> str:
     """A large length in the build's unit."""
     return shown.format_dimension(mm, unit)
@@ -95,3 +117,9 @@ def gap_mark(tone_name: str) -> SafeString:
         paths.append(f'<path class="limit" d="M3,{11.6 if tone_name == "close" else 8} H21"/>')
     svg = f'<svg class="gap {tone_name}" viewBox="0 0 24 24" aria-hidden="true">{"".join(paths)}</svg>'
     return mark_safe(svg)  # noqa: S308, made of constants above
+
+
+@register.simple_tag
+def signed_daylight(mm: float, unit: Unit) -> str:
+    """Daylight that is not a check's own, with its sign, rounded down."""
+    return shown.format_daylight(mm, unit)

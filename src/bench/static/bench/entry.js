@@ -2,7 +2,8 @@
 // While the server is away a field waits, visibly, and is sent once: each saving carries a token.
 (() => {
   const RETRY = 3000;
-  const SHARED = ["csrfmiddlewaretoken", "instrument", "known"];
+  // What the whole sheet says (the tool in hand, its zero) goes with every field of it.
+  const shared = () => ["csrfmiddlewaretoken", ...[...document.querySelectorAll("[data-shared]")].map((one) => one.name)];
   const inFlight = new Map(); // id of a field to what is being saved: { value, token }
   const refused = new Map(); // id of a field to the text the server could not take
   let goOnFrom = null;
@@ -48,8 +49,9 @@
     const { ctx } = event.detail;
     const field = ctx.sourceElement;
     if (!isBench(field)) return;
+    const kept = shared();
     for (const name of [...ctx.request.body.keys()]) {
-      if (name !== field.name && !SHARED.includes(name)) ctx.request.body.delete(name);
+      if (name !== field.name && !kept.includes(name)) ctx.request.body.delete(name);
     }
     const saving = inFlight.get(field.id);
     ctx.request.body.set(field.name, saving.value);

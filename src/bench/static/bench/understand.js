@@ -9,7 +9,7 @@
     return chosen?.value ?? field.closest("[data-unit]")?.dataset.unit ?? "in";
   };
 
-  const echoOf = (field) => field.parentElement.querySelector(".echo");
+  const echoOf = (field) => (field.closest(".entry, .field, form") ?? field.parentElement).querySelector(".echo");
 
   const ask = async (field) => {
     const typed = field.value;
@@ -22,6 +22,9 @@
       unit: unitOf(field),
       sign: field.closest("[data-sign]")?.dataset.sign ?? "",
     });
+    if (field.classList.contains("bench-field")) {
+      for (const one of document.querySelectorAll("[data-shared]")) query.set(one.name, one.value);
+    }
     try {
       const response = await fetch(`/understood/?${query}`, { headers: { "HX-Request": "true" } });
       // A slow answer to an older typing must not overwrite a newer one, nor the word on a saving.

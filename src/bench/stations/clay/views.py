@@ -6,10 +6,10 @@ from typing import Any
 from django.http import HttpRequest, HttpResponse
 from django.urls import reverse
 
-from bench.builds.models import ClayReading, MockUp
+from bench.builds.models import MockUp
 from bench.drawings.clay_slice import clay_slices
 from bench.drawings.engine_map import engine_map
-from bench.page.bench import Bench, answer, bench_or_404
+from bench.page.bench import Bench, answer, bench_or_404, cylinder_asked
 from bench.page.entering import Field, Reader, Saved, Wrong, questions_by_key, record_line, take
 from bench.shops.access import member_writes
 from mockup.checks.check import Check, Kind
@@ -32,19 +32,13 @@ CLAY_KINDS = (Kind.FACE_INTAKE, Kind.FACE_EXHAUST, Kind.RADIAL)
 def clay(request: HttpRequest, build_id: int) -> HttpResponse:
     """Show the clay sheet of one cylinder; take readings and strike them out."""
     bench = bench_or_404(build_id)
-    cylinder = _cylinder(request, bench)
-    mockup = MockUp.objects.filter(build=bench.build).last()
+    cylinder = cylinder_asked(request, bench)
+    mockup = bench.mockups[-1] if bench.mockups else None
     wrong: dict[str, Wrong] = {}
     if request.method == "POST":
-        wrong = take(request, bench, _readers(bench, cylinder, mockup), {"clay": ClayReading})
+        wrong = take(request, bench, _readers(bench, cylinder, mockup), "clay")
     address = f"{reverse('clay', args=[build_id])}?cylinder={cylinder}"
     return answer(request, bench, Station.CLAY, address, _parts(bench, cylinder, mockup, wrong))
-
-
-def _cylinder(request: HttpRequest, bench: Bench) -> int:
-    asked = request.GET.get("cylinder", "")
-    known = {str(number): number for number in range(1, bench.build.cylinders + 1)}
-    return known.get(asked, 1)
 
 
 def _places(bench: Bench, cylinder: int) -> list[core.Place]:
@@ -57,14 +51,11 @@ def _name(place: core.Place, gap: core.Gap, slot: int) -> str:
 
 
 def _readers(bench: Bench, cylinder: int, mockup: MockUp | None) -> dict[str, Reader]:
-    def read(place: core.Place, gap: core.Gap, text: str) -> ClayReading:
+    def read(place: core.Place, gap: core.Gap, text: str) -> core.ClayReading:
         if mockup is None:
             raise FaultsError([Fault("mockup", "Set down the mock-up first: a reading needs its conditions.")])
         mm = parse_bench_length(text, bench.unit)
-        core.ClayReading(key="", mockup=mockup.letter, place=place, gap=gap, thickness_mm=mm)  # refuses the impossible
-        return ClayReading(
-            mockup=mockup, cylinder=place.cylinder, side=place.side, valve=place.number, gap=gap, thickness_mm=mm
-        )
+        return core.ClayReading(key="", mockup=mockup.letter, place=place, gap=gap, thickness_mm=mm)
 
     return {
         _name(place, gap, slot): partial(read, place, gap)

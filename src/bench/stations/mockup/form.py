@@ -29,20 +29,21 @@ class MockUpForm(UnitFormMixin, forms.Form):
     springs = forms.ChoiceField(choices=list(SPRING_WORDS.items()), label="Springs", initial=Springs.CHECKING)
     lash_mm = LengthField(label="Lash left in", required=False, help_text="empty for zero lash")
     lash_at = forms.ChoiceField(choices=LASH_AT, label="Lash measured")
+    shims_mm = LengthField(label="Base shims under the barrels", required=False, help_text="together; empty for none")
     clay = forms.ChoiceField(choices=list(CLAY_WORDS.items()), label="Clay")
     two_turns = forms.ChoiceField(choices=TURNS, label="Crank turned")
 
-    def __init__(self, unit: Unit, *args: Any, **kwargs: Any) -> None:
+    def __init__(self, unit: Unit, separate_barrels: bool, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
+        if not separate_barrels:
+            del self.fields["shims_mm"]
         self.read_in(unit)
-        for field in self.fields.values():
-            select = isinstance(field.widget, forms.Select)
-            field.widget.attrs["class"] = "form-select" if select else "form-control"
+        self.dress()
 
     def clean(self) -> dict[str, Any]:
         """Hold the conditions against the core."""
         found = super().clean() or {}
-        for name in ("gasket_mm", "lash_mm"):
+        for name in ("gasket_mm", "lash_mm", "shims_mm"):
             found[name] = found.get(name) or 0.0
         found["two_turns"] = found.get("two_turns") == "yes"
         if not self.errors:
@@ -64,6 +65,7 @@ def _core(found: dict[str, Any]) -> CoreMockUp:
         springs=Springs(found["springs"]),
         lash_mm=found["lash_mm"],
         lash_at=LashAt(found["lash_at"]),
+        shims_mm=found["shims_mm"],
         clay=Clay(found["clay"]),
         two_turns=found["two_turns"],
     )
@@ -75,4 +77,4 @@ def initial_of(mockup: MockUp | None) -> dict[str, Any]:
         return {}
     shown = {name: getattr(mockup, name) for name in MockUpForm.base_fields}
     shown["two_turns"] = "yes" if mockup.two_turns else "no"
-    return shown | {name: shown[name] or None for name in ("gasket_mm", "lash_mm")}
+    return shown | {name: shown[name] or None for name in ("gasket_mm", "lash_mm", "shims_mm")}

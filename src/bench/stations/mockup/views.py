@@ -22,8 +22,9 @@ from mockup.words import mockup_line
 def mockup(request: HttpRequest, build_id: int) -> HttpResponse:
     """Show the mock-ups; set down a new one."""
     bench = bench_or_404(build_id)
-    latest = MockUp.objects.filter(build=bench.build).last()
-    form = MockUpForm(bench.unit, request.POST or None, initial=initial_of(latest))
+    latest = bench.mockups[-1] if bench.mockups else None
+    barrels = bench.build.separate_barrels
+    form = MockUpForm(bench.unit, barrels, request.POST or None, initial=initial_of(latest))
     if request.method == "POST" and form.is_valid():
         saved = services.save_mockup(bench.build, person_of(request), **form.cleaned_data)
         messages.info(request, f"Mock-up {saved.letter} is written down.")

@@ -40,9 +40,7 @@ class LimitForm(UnitFormMixin, forms.Form):
         self.read_in(unit)
         if not self._wants_length():
             self.fields["length"] = forms.FloatField(label="New figure", required=False)
-        for field in self.fields.values():
-            select = isinstance(field.widget, forms.Select)
-            field.widget.attrs["class"] = "form-select" if select else "form-control"
+        self.dress()
 
     def _wants_length(self) -> bool:
         asked = self.data.get("limit", "")

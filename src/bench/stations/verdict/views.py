@@ -7,12 +7,13 @@ from django.shortcuts import redirect
 from django.urls import reverse
 
 from bench.builds import services
-from bench.builds.models import LimitEdit
+from bench.builds.kinds import LimitEdit
 from bench.drawings.gap_chart import gap_chart
 from bench.page.bench import Bench, bench_or_404, show
 from bench.shops.access import member_writes, person_of
 from bench.stations.verdict.form import LIMIT_WORDS, LimitForm, SheetForm
 from mockup.checks.check import Kind
+from mockup.checks.margins import LimitName
 from mockup.report import Report, Station
 from mockup.words import VERDICT_WORDS, limit_value_text
 
@@ -37,8 +38,8 @@ def verdict(request: HttpRequest, build_id: int) -> HttpResponse:
 
 def _change(request: HttpRequest, bench: Bench, form: LimitForm) -> None:
     found = form.cleaned_data
-    typed = form.data.get("length", "")[:80]
-    services.edit_limit(bench.build, person_of(request), found["limit"], found["length"], found["reason"], typed)
+    edit = LimitEdit(limit=LimitName(found["limit"]), value=found["length"], reason=found["reason"])
+    services.write(bench.build, edit, person_of(request), typed=form.data.get("length", ""))
 
 
 def _group(report: Report, kind: Kind) -> dict[str, Any]:
@@ -54,8 +55,7 @@ def _group(report: Report, kind: Kind) -> dict[str, Any]:
 
 def _parts(bench: Bench) -> dict[str, Any]:
     report, sheet = bench.report, bench.report.job.sheet
-    book = LimitEdit.objects.filter(build=bench.build, struck_reason="").select_related("by")
-    written = {row.limit: row for row in book}
+    written = {row.data["limit"]: row for row in bench.book if row.kind == "limit" and not row.struck_reason}
     return {
         "folder": "verdict",
         "verdict_words": VERDICT_WORDS[report.verdict],

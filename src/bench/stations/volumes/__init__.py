@@ -1,1 +1,1 @@
-"""Station: the final gasket, chamber and piston volumes, compression ratio."""
+"""Station: chamber and piston volumes, and the compression ratio they give."""

@@ -1,0 +1,44 @@
+"""The book of a build: one line for everything somebody read, chose, decided or did, in the order it happened.
+
+A line's ``data`` is one frozen piece of the core (``bench.builds.kinds`` says which kind is which), so that a new
+kind of reading needs no table of its own and a page reads the whole book in one query.
+"""
+
+from django.conf import settings
+from django.db import models
+from django_scopes import ScopedManager
+
+from bench.builds.models.build import Build
+
+
+class Entry(models.Model):
+    """One line of the book. Struck out with a reason, never edited or deleted."""
+
+    build = models.ForeignKey(Build, on_delete=models.CASCADE, related_name="book")
+    kind = models.CharField(max_length=12)
+    data = models.JSONField()
+    typed = models.CharField(max_length=200, blank=True)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+    # Of a reading that came in a job file: who read it and when, in the file's own words.
+    read_by = models.CharField(max_length=200, blank=True)
+    read_at = models.CharField(max_length=200, blank=True)
+    struck_reason = models.CharField(max_length=200, blank=True)
+    struck_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+")
+    struck_at = models.DateTimeField(null=True)
+    # Made by the browser for each saving, so that one sent again after a lost answer is written once.
+    token = models.UUIDField(null=True, blank=True)
+
+    objects = ScopedManager(shop="build__shop")
+
+    class Meta:
+        ordering = ["pk"]
+        constraints = [models.UniqueConstraint(fields=["build", "token"], name="an_entry_is_written_once")]
+
+    def __str__(self) -> str:
+        return f"{self.key} “{self.typed}”"
+
+    @property
+    def key(self) -> str:
+        """What a report calls this entry by."""
+        return f"{self.kind}-{self.pk}"

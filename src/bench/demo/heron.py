@@ -1,0 +1,81 @@
+"""Heron: an inline six with pushrods for a vintage race boat, in inches. One exhaust too close to call.
+
+Its deck runs out of square toward the rear, and number 5 stands proud of its bank.
+"""
+
+from bench.builds import services
+from bench.builds.kinds import LimitEdit
+from bench.builds.models import Build
+from bench.demo.typing import Typist
+from bench.shops.models import Person
+from mockup.checks.margins import LimitName
+from mockup.engine.gasket import FinalGasket, GasketState
+from mockup.engine.mockup import Bolts, Lifters
+from mockup.engine.running import Running
+from mockup.engine.valves import Side
+from mockup.quantity.typed import parse_bench_length, parse_dimension
+from mockup.quantity.value import DeckSign, Unit
+
+
+def _thou(text: str) -> float:
+    return parse_bench_length(text, Unit.INCH)
+
+
+def _inch(text: str) -> float:
+    return parse_dimension(text, Unit.INCH)
+
+
+CLAY = {
+    (1, Side.INTAKE): (("98", "97.5", "99"), ("54",)),
+    (1, Side.EXHAUST): (("112.5", "111", "114"), ("41",)),
+    (6, Side.INTAKE): (("96", "97", "96.5"), ("52",)),
+    (6, Side.EXHAUST): (("107", "105.5", "106"), ("38",)),
+}
+
+
+def heron(by: Person) -> None:
+    """Enter the build."""
+    build = services.save_build(
+        Build(),
+        by,
+        name="Heron",
+        subtitle="hull 31",
+        unit=Unit.INCH,
+        deck_sign=DeckSign.DOWN_POSITIVE,
+        sheet="street-floor",
+        cylinders=6,
+        bore_mm=_inch("3.750"),
+        stroke_mm=_inch("3.875"),
+        rod_length_mm=_inch("6.800"),
+        pin_offset_mm=_thou("0.060"),
+        rocker_ratio=1.55,
+        firing_order="1-5-3-6-2-4",
+        bore_spacing_mm=_inch("4.375"),
+        intake_angle_deg=12.0,
+        exhaust_angle_deg=12.0,
+    )
+    types = Typist(build, by)
+    types.tdc((28.0, 31.0), (28.5, 31.0))
+    for cylinder, typed in enumerate(("4 down", "4.5 down", "5.5 down", "6 down", "1 down", "7 down"), start=1):
+        types.deck(cylinder, typed)
+    types.rocked(1, thrust=("5.5 down", "3 down"), other=("3 down", "5 down"))
+    types.rocked(6, thrust=("8.5 down", "6 down"), other=("5.5 down", "8 down"))
+    gasket = FinalGasket(name="steel, three layers", compressed_mm=_thou("36"), bore_mm=_inch("3.825"))
+    types.put(gasket, "36, bore 3.825")
+    for cylinder, typed in enumerate(("63.6", "63.4", "63.8", "63.5", "64.6", "63.5"), start=1):
+        types.chamber(cylinder, typed)
+    types.chamber(1, "63.8", "63.7")
+    types.piston(None, "dish 5.2 cc")
+    for limit, value in ((LimitName.RATIO_LOW, 9.6), (LimitName.RATIO_HIGH, 10.3)):
+        types.put(LimitEdit(limit=limit, value=value, reason="fuel sold at the lake"), str(value))
+    running = Running(compression_height_mm=_inch("1.760"), rpm=5200.0, reciprocating_g=910.0, rod_area_mm2=165.0)
+    types.put(running, "as weighed")
+    mockup = services.save_mockup(
+        build,
+        by,
+        gasket_state=GasketState.COMPRESSED,
+        gasket_mm=_thou("39"),
+        bolts=Bolts.TORQUED,
+        lifters=Lifters.SOLID,
+    )
+    types.clay(mockup, CLAY)

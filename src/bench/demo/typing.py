@@ -1,0 +1,71 @@
+"""Entering demo builds as a person would type them, through the same reading and writing as the pages use."""
+
+from collections.abc import Mapping, Sequence
+from typing import Any
+
+from bench.builds import services
+from bench.builds.models import Build, MockUp
+from bench.shops.models import Person
+from mockup.engine.valves import Side
+from mockup.quantity.typed import parse_bench_length, parse_piston, parse_volume
+from mockup.quantity.typed_deck import parse_deck_reading
+from mockup.quantity.value import DeckSign, Unit
+from mockup.readings.clay import ClayReading, Gap, Place
+from mockup.readings.deck import DeckReading, Pushed, Spot
+from mockup.readings.tdc import TdcReading
+from mockup.readings.volumes import Part, VolumeReading
+
+ClaySheet = Mapping[tuple[int, Side], tuple[Sequence[str], Sequence[str]]]
+"""Cylinder and side: face thicknesses, edge gaps, as typed."""
+
+
+class Typist:
+    """Somebody at the bench with one build before them."""
+
+    def __init__(self, build: Build, by: Person) -> None:
+        self.build, self.by = build, by
+        self.unit, self.sign = Unit(build.unit), DeckSign(build.deck_sign)
+
+    def put(self, item: Any, typed: str) -> None:
+        """Write one piece of the core into the book."""
+        services.write(self.build, item, self.by, typed=typed)
+
+    def tdc(self, *pairs: tuple[float, float]) -> None:
+        """Pairs of wheel readings against a stop."""
+        for before, after in pairs:
+            reading = TdcReading(key="", before_deg=before, after_deg=after)
+            self.put(reading, f"{before:g} before, {after:g} after")
+
+    def deck(self, cylinder: int, typed: str, **where: Any) -> None:
+        """One deck reading."""
+        found = parse_deck_reading(typed, self.unit, self.sign)
+        reading = DeckReading(
+            key="", cylinder=cylinder, clearance_mm=found.mm, half_width_mm=found.half_width_mm, **where
+        )
+        self.put(reading, typed)
+
+    def rocked(self, cylinder: int, thrust: tuple[str, str], other: tuple[str, str], **where: Any) -> None:
+        """Both edges across the pin, each with the thrust edge pushed down and then the other."""
+        for spot, readings in ((Spot.THRUST, thrust), (Spot.OTHER, other)):
+            for pushed, typed in zip((Pushed.THRUST, Pushed.OTHER), readings, strict=True):
+                self.deck(cylinder, typed, spot=spot, pushed=pushed, **where)
+
+    def chamber(self, cylinder: int, *fills: str) -> None:
+        """Fills of one chamber."""
+        for typed in fills:
+            self.put(VolumeReading(key="", part=Part.CHAMBER, cylinder=cylinder, cc=parse_volume(typed)), typed)
+
+    def piston(self, cylinder: int | None, typed: str) -> None:
+        """A piston's volume."""
+        found = parse_piston(typed, self.unit)
+        reading = VolumeReading(key="", part=Part.PISTON, cylinder=cylinder, cc=found.cc, depth_mm=found.depth_mm)
+        self.put(reading, typed)
+
+    def clay(self, mockup: MockUp, sheet: ClaySheet) -> None:
+        """Clay of several valves."""
+        for (cylinder, side), gaps in sheet.items():
+            for gap, thicknesses in zip(Gap, gaps, strict=True):
+                for typed in thicknesses:
+                    mm = parse_bench_length(typed, self.unit)
+                    place = Place(cylinder, side)
+                    self.put(ClayReading(key="", mockup=mockup.letter, place=place, gap=gap, thickness_mm=mm), typed)

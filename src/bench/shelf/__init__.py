@@ -1,0 +1,1 @@
+"""The shelf: gaskets, base shims and instruments a shop owns."""

@@ -1,0 +1,78 @@
+"""What lies on a shop's shelf. Lengths [mm]."""
+
+from django.db import models
+from django_scopes import ScopedManager
+
+from bench.shops.models import Shop
+from mockup.engine.gasket import FinalGasket
+from mockup.plans.shim_stacks import ShimKind
+from mockup.readings.instruments import Instrument
+
+
+class Shelved(models.Model):
+    """Anything on the shelf; taken off it is kept for the builds that name it."""
+
+    shop = models.ForeignKey(Shop, on_delete=models.CASCADE, related_name="%(class)ss")
+    off_since = models.DateTimeField(null=True)
+
+    objects = ScopedManager(shop="shop")
+
+    class Meta:
+        abstract = True
+
+
+class ShelfGasket(Shelved):
+    """A head gasket: its bore, and its thickness free and compressed."""
+
+    name = models.CharField(max_length=60)
+    bore_mm = models.FloatField()
+    compressed_mm = models.FloatField()
+    free_mm = models.FloatField(null=True)
+
+    class Meta:
+        ordering = ["compressed_mm", "pk"]
+
+    def __str__(self) -> str:
+        return self.name
+
+    def core(self) -> FinalGasket:
+        """The gasket as the core knows one."""
+        return FinalGasket(name=self.name, compressed_mm=self.compressed_mm, bore_mm=self.bore_mm)
+
+
+class ShelfShim(Shelved):
+    """One thickness of base shim, and how many of it there are."""
+
+    thickness_mm = models.FloatField()
+    stock = models.PositiveSmallIntegerField()
+
+    class Meta:
+        ordering = ["thickness_mm", "pk"]
+
+    def __str__(self) -> str:
+        return f"{self.thickness_mm} mm × {self.stock}"
+
+    def core(self) -> ShimKind:
+        """The shims as the core knows them."""
+        return ShimKind(self.thickness_mm, self.stock)
+
+
+class ShelfInstrument(Shelved):
+    """An instrument of the shop's own. ``use`` is the built-in one it stands beside."""
+
+    key = models.CharField(max_length=20)
+    name = models.CharField(max_length=60)
+    use = models.CharField(max_length=20)
+    resolution_mm = models.FloatField()
+    accuracy_mm = models.FloatField()
+
+    class Meta:
+        ordering = ["pk"]
+        constraints = [models.UniqueConstraint(fields=["shop", "key"], name="one_instrument_a_key")]
+
+    def __str__(self) -> str:
+        return self.name
+
+    def core(self) -> Instrument:
+        """The instrument as the core knows one."""
+        return Instrument(key=self.key, name=self.name, resolution_mm=self.resolution_mm, accuracy_mm=self.accuracy_mm)

@@ -1,0 +1,129 @@
+"""The shelf's page: gaskets, base shims and instruments of the shop, put on and taken off."""
+
+from typing import Any, ClassVar
+
+from django import forms
+from django.db import models
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+
+from bench.page.fields import CoreFormMixin, LengthField, UnitFormMixin
+from bench.shelf import services
+from bench.shelf.models import ShelfGasket, ShelfInstrument, ShelfShim, Shelved
+from bench.shops.access import member_writes, person_of
+from mockup.engine.gasket import THICKEST_MM, FinalGasket
+from mockup.faults import Fault, refuse
+from mockup.quantity.value import Unit
+from mockup.readings.instruments import BRIDGE, CALIPER, DEFAULT_INSTRUMENTS, DEPTH_ROD, FEELERS, INDICATOR, Instrument
+
+UNITS = [(Unit.INCH, "inches and thou"), (Unit.MILLIMETRE, "millimetres")]
+USES = [(key, DEFAULT_INSTRUMENTS[key].name) for key in (BRIDGE, INDICATOR, DEPTH_ROD, FEELERS, CALIPER)]
+
+
+class OnTheShelf(CoreFormMixin, UnitFormMixin, forms.Form):
+    """What the three forms have in common: the unit their lengths are typed in."""
+
+    MODEL: ClassVar[type[Shelved]]
+    unit = forms.ChoiceField(choices=UNITS, label="Typed in")
+
+    def __init__(self, data: Any = None) -> None:
+        asked = data.get("unit") if data else None
+        super().__init__(Unit(asked) if asked in list(Unit) else Unit.INCH, data)
+
+    def figures(self) -> dict[str, Any]:
+        """The cleaned fields of the thing itself."""
+        return {name: value for name, value in self.cleaned_data.items() if name != "unit"}
+
+
+def _gasket(*, free_mm: float | None, **figures: Any) -> FinalGasket:
+    del figures["unit"]
+    gasket = FinalGasket(**figures)
+    if free_mm is not None and not gasket.compressed_mm <= free_mm <= THICKEST_MM:
+        refuse([Fault("free_mm", "Free it is at least as thick as compressed, and up to 6 mm (0.236 in).")])
+    return gasket
+
+
+class GasketForm(OnTheShelf):
+    """A gasket for the shelf."""
+
+    MODEL = ShelfGasket
+    CORE: ClassVar[Any] = staticmethod(_gasket)
+    name = forms.CharField(max_length=60, label="Gasket")
+    bore_mm = LengthField(big=True, label="Bore")
+    compressed_mm = LengthField(label="Compressed")
+    free_mm = LengthField(label="Free, if known", required=False)
+
+
+def _shim(*, thickness_mm: float, stock: int, unit: str) -> tuple[float, int]:  # noqa: ARG001, the form hands it on
+    refuse([] if 0.01 <= thickness_mm <= 5 else [Fault("thickness_mm", "A shim of 0.01 to 5 mm (0.0004 to 0.197 in).")])
+    return thickness_mm, stock
+
+
+class ShimForm(OnTheShelf):
+    """Base shims of one thickness for the shelf."""
+
+    MODEL = ShelfShim
+    CORE: ClassVar[Any] = staticmethod(_shim)
+    thickness_mm = LengthField(label="Shim")
+    stock = forms.IntegerField(label="How many", min_value=1, max_value=500)
+
+
+def _instrument(*, use: str, unit: str, **figures: Any) -> Instrument:  # noqa: ARG001, the form hands them on
+    return Instrument(key="", **figures)
+
+
+class InstrumentForm(OnTheShelf):
+    """An instrument of the shop's own."""
+
+    MODEL = ShelfInstrument
+    CORE: ClassVar[Any] = staticmethod(_instrument)
+    name = forms.CharField(max_length=60, label="Instrument")
+    use = forms.ChoiceField(choices=USES, label="Used as")
+    resolution_mm = LengthField(label="Read to", help_text="its smallest step")
+    accuracy_mm = LengthField(label="Accuracy, ±", help_text="as its certificate or maker says")
+
+
+FORMS: dict[str, type[OnTheShelf]] = {"gasket": GasketForm, "shim": ShimForm, "instrument": InstrumentForm}
+
+
+@member_writes
+def shelf(request: HttpRequest) -> HttpResponse:
+    """Show what is on the shelf; put something on it, take something off."""
+    shown: dict[str, OnTheShelf] = {name: form() for name, form in FORMS.items()}
+    if request.method == "POST":
+        if "off" in request.POST:
+            services.take_off(_asked(request.POST["off"]))
+            return redirect("shelf")
+        name = next((name for name in FORMS if name in request.POST), "gasket")
+        shown[name] = form = FORMS[name](request.POST)
+        if form.is_valid():
+            _put_on(request, form)
+            return redirect("shelf")
+    wrong = any(form.errors for form in shown.values())
+    context = {
+        "gaskets": ShelfGasket.objects.filter(off_since=None),
+        "shims": ShelfShim.objects.filter(off_since=None),
+        "instruments": ShelfInstrument.objects.filter(off_since=None),
+        "built_in": DEFAULT_INSTRUMENTS.values(),
+        "forms": shown,
+        "inch": Unit.INCH,
+    }
+    return render(request, "stand/shelf.html", context, status=422 if wrong else 200)
+
+
+def _put_on(request: HttpRequest, form: OnTheShelf) -> None:
+    by = person_of(request)
+    if form.MODEL is ShelfInstrument:
+        services.add_instrument(by, **form.figures())
+    else:
+        services.put_on(form.MODEL(**form.figures()), by)
+
+
+def _asked(key: str) -> Shelved:
+    name, _, number = key.partition("-")
+    kinds: dict[str, type[models.Model]] = {name: form.MODEL for name, form in FORMS.items()}
+    if name not in kinds or not number.isdecimal() or len(number) > 18:
+        raise Http404(key)
+    found = get_object_or_404(kinds[name], pk=int(number))
+    assert isinstance(found, Shelved)
+    return found

@@ -1,0 +1,172 @@
+"""The deck sheet: which fields it has, what is read in them and with which tool, and how it is shown."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import partial
+from typing import Any
+
+from django.http import HttpRequest
+
+from bench.page.bench import Bench
+from bench.page.echo import tool_of
+from bench.page.entering import Field, Reader, Saved, Wrong, instrument_choices, questions_by_key, record_line
+from mockup.quantity.shown import format_both, format_deck, format_deck_signed
+from mockup.quantity.typed import LengthError, parse_bench_length
+from mockup.quantity.typed_deck import Counts, parse_deck_reading
+from mockup.readings.deck import DeckReading, Pushed, Spot
+from mockup.readings.instruments import BRIDGE, DEPTH_ROD, FEELERS
+from mockup.readings.record import standing
+
+COUNTS = [
+    (Counts.WORDS, "I type down or out"),
+    (Counts.DIAL, "a dial, up as the plunger goes in"),
+    (Counts.DEPTH, "a depth gauge"),
+]
+SPOTS = [(Spot.CENTRE, "the centre"), (Spot.PIN, "over the pin")]
+HELD = [("yes", "crank watched, it stayed"), ("no", "crank not watched")]
+EDGES = {
+    Spot.THRUST: (Pushed.THRUST, Pushed.OTHER, Pushed.LEVEL),
+    Spot.OTHER: (Pushed.THRUST, Pushed.OTHER, Pushed.LEVEL),
+    Spot.FRONT: (Pushed.LEVEL,),
+    Spot.REAR: (Pushed.LEVEL,),
+}
+"""Where edges are read, and with which edge pushed down: a piston rocks about its pin and not along it."""
+
+
+@dataclass(frozen=True, slots=True)
+class InHand:
+    """What the sheet says is in hand: shared by every field of it, and kept from one saving to the next."""
+
+    instrument: str
+    spot: str
+    counts: str
+    zero: str
+    held: str
+    shims: str
+
+
+def in_hand(request: HttpRequest) -> InHand:
+    """What was posted with the fields, or what is usual."""
+    posted = request.POST
+    return InHand(
+        instrument=posted.get("instrument", BRIDGE),
+        spot=posted.get("spot", Spot.CENTRE),
+        counts=posted.get("counts", Counts.WORDS),
+        zero=posted.get("zero", ""),
+        held=posted.get("held", "yes"),
+        shims=posted.get("shims", ""),
+    )
+
+
+def instruments(bench: Bench) -> list[tuple[str, str]]:
+    """What a deck may be read with."""
+    return instrument_choices(bench, BRIDGE, DEPTH_ROD, FEELERS)
+
+
+def edge_name(cylinder: int, spot: Spot, pushed: Pushed) -> str:
+    """The name of an edge's field."""
+    return f"edge-{cylinder}-{spot.name.lower()}-{pushed.name.lower()}"
+
+
+def readers(bench: Bench, hand: InHand) -> dict[str, Reader]:
+    """How each field of the sheet is read."""
+
+    def read(cylinder: int, spot: Spot | None, pushed: Pushed, text: str) -> DeckReading:
+        if hand.instrument not in dict(instruments(bench)):
+            raise LengthError("Say what it was read with.")
+        if spot is None and hand.spot not in dict(SPOTS):
+            raise LengthError("Say where on the crown it was read.")
+        tool = tool_of({"counts": hand.counts, "zero": hand.zero}, bench.unit)
+        typed = parse_deck_reading(text, bench.unit, bench.deck_sign, tool)
+        return DeckReading(
+            key="",
+            cylinder=cylinder,
+            clearance_mm=typed.mm,
+            half_width_mm=typed.half_width_mm,
+            instrument=hand.instrument,
+            spot=spot or Spot(hand.spot),
+            pushed=pushed,
+            crank_held=hand.held != "no",
+            shims_mm=parse_bench_length(hand.shims, bench.unit) if hand.shims.strip() else 0.0,
+        )
+
+    cylinders = range(1, bench.build.cylinders + 1)
+    found: dict[str, Reader] = {f"deck-{c}": partial(read, c, None, Pushed.LEVEL) for c in cylinders}
+    for cylinder in cylinders:
+        for spot, pushes in EDGES.items():
+            for pushed in pushes:
+                found[edge_name(cylinder, spot, pushed)] = partial(read, cylinder, spot, pushed)
+    return found
+
+
+@dataclass(frozen=True, slots=True)
+class Row:
+    """One cylinder of the sheet."""
+
+    cylinder: int
+    saved: list[Saved]
+    mean: str
+    stale: str
+    field: Field
+
+
+def rows(bench: Bench, wrong: Mapping[str, Wrong]) -> list[Row]:
+    """The sheet's rows: what was read over the middle of every crown."""
+    report, unit = bench.report, bench.unit
+    questions = questions_by_key(bench)
+    found = []
+    for cylinder in report.job.engine.cylinder_numbers:
+        readings = [r for r in standing(report.job.deck) if r.cylinder == cylinder and not r.spot.is_edge]
+        figure = report.deck.get(cylinder)
+        moved = figure is not None and figure.clearance.value != figure.as_read.value
+        shown = format_deck(figure.clearance.value, unit) if figure else ""
+        name = f"deck-{cylinder}"
+        wanted = not readings or bool(figure and figure.carried)
+        found.append(
+            Row(
+                cylinder=cylinder,
+                saved=[saved(bench, reading, questions, wrong) for reading in readings],
+                mean=(f"will be {shown}" if moved else f"mean {shown}") if moved or len(readings) > 1 else "",
+                stale=", ".join(figure.carried) if figure else "",
+                field=Field(name, f"Deck of cylinder {cylinder}", "deck", len(readings), wanted, wrong.get(name)),
+            )
+        )
+    return found
+
+
+def edge_rows(bench: Bench, cylinder: int, wrong: Mapping[str, Wrong], *, wanted: bool) -> list[dict[str, Any]]:
+    """The edges of one crown: a row each, a cell for each way it is pushed."""
+    here = [r for r in standing(bench.report.job.deck) if r.cylinder == cylinder and r.spot.is_edge]
+    found = []
+    for spot, pushes in EDGES.items():
+        cells = []
+        for pushed in (Pushed.THRUST, Pushed.OTHER, Pushed.LEVEL):
+            mine = [reading for reading in here if reading.spot is spot and reading.pushed is pushed]
+            name = edge_name(cylinder, spot, pushed)
+            asked = wanted and not mine and (pushed is not Pushed.LEVEL) and len(pushes) > 1
+            field = Field(name, f"{spot} of {cylinder}, {pushed}", "deck", len(mine), asked, wrong.get(name))
+            cells.append(
+                {
+                    "saved": [saved(bench, reading, {}, wrong) for reading in mine],
+                    "field": field if pushed in pushes else None,
+                }
+            )
+        found.append({"label": spot, "cells": cells})
+    return found
+
+
+def saved(bench: Bench, reading: DeckReading, questions: Mapping[str, str], wrong: Mapping[str, Wrong]) -> Saved:
+    """A reading in the book, as the sheet shows it."""
+    mm, unit, record = reading.clearance_mm, bench.unit, reading.record
+    signed = format_deck_signed(mm, unit, bench.deck_sign)
+    tool = bench.instruments[reading.instrument].name
+    shims = f" · on {format_both(reading.shims_mm, unit)} of shims" if reading.shims_mm else ""
+    watched = "" if reading.crank_held else " · crank not watched"
+    return Saved(
+        key=reading.key,
+        text=format_deck(mm, unit),
+        both=f"{signed} in this build’s signs · {format_both(abs(mm), unit)} · {tool}{shims}{watched}",
+        record=record_line(record.by, record.at, record.typed),
+        question=questions.get(reading.key, ""),
+        wrong=wrong.get(f"strike-{reading.key}"),
+    )

@@ -1,0 +1,76 @@
+"""The quench station: cold figures against the window, and a running estimate as a budget beside them."""
+
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect
+from django.urls import reverse
+
+from bench.builds import services
+from bench.drawings.budget_bars import budget_bars
+from bench.page.bench import Bench, bench_or_404, show
+from bench.shops.access import member_writes, person_of
+from bench.stations.quench.form import RunningForm
+from mockup.checks.check import Check, Kind
+from mockup.quantity.ladder import Rung
+from mockup.report import Report, Station
+
+
+@member_writes
+def quench(request: HttpRequest, build_id: int) -> HttpResponse:
+    """Show the quench of every cylinder; write down what the running estimate wants to know."""
+    bench = bench_or_404(build_id)
+    running = bench.report.job.running
+    shown = {name: getattr(running, name) for name in RunningForm.base_fields} if running else {}
+    form = RunningForm(bench.unit, request.POST or None, initial=shown)
+    if request.method == "POST" and form.is_valid():
+        services.write(bench.build, form.item, person_of(request))
+        return redirect(reverse("quench", args=[build_id]))
+    return show(request, bench, Station.QUENCH, {**_parts(bench), "form": form, "wrong": form.errors})
+
+
+def _parts(bench: Bench) -> dict[str, Any]:
+    report = bench.report
+    checks = report.of_kind(Kind.QUENCH)
+    rungs = _rungs(report)
+    return {
+        "folder": "quench",
+        "rows": [_row(report, check) for check in checks],
+        "cautions": sorted({words for check in checks if check.governing for words in check.governing.cautions}),
+        "rungs": rungs,
+        "budget": budget_bars(rungs, bench.unit),
+        "faces": _faces(report),
+    }
+
+
+def _row(report: Report, check: Check) -> dict[str, Any]:
+    edges = {edge.cylinder: edge for edge in report.of_kind(Kind.QUENCH_EDGE)}
+    budget = report.budgets.get(check.cylinder)
+    return {
+        "check": check,
+        "edge": edges.get(check.cylinder),
+        "running_mm": check.figure.value + budget.total_mm if budget and check.figure else None,
+    }
+
+
+def _rungs(report: Report) -> tuple[Rung, ...]:
+    """The budget of the cylinder with least quench: the one that would touch first."""
+    known = [c for c in report.of_kind(Kind.QUENCH) if c.figure and c.cylinder in report.budgets]
+    if not known:
+        return ()
+    least = min(known, key=lambda check: check.figure.value if check.figure else 0.0)
+    return report.budgets[least.cylinder].rungs
+
+
+def _faces(report: Report) -> list[dict[str, Any]]:
+    """What the same budget would use of each side's tightest valve, along its axis."""
+    found = []
+    for kind in (Kind.FACE_INTAKE, Kind.FACE_EXHAUST):
+        checks = [
+            c for c in report.of_kind(kind) if c.figure and c.limit.low is not None and c.cylinder in report.budgets
+        ]
+        if checks:
+            tightest = min(checks, key=lambda check: check.daylight or 0.0)
+            used = -report.budgets[tightest.cylinder].total_mm * report.axial_factor(kind)
+            found.append({"label": tightest.label, "used_mm": used, "least_mm": tightest.limit.low})
+    return found

@@ -1,0 +1,90 @@
+"""Forms of the stack: a gasket or shims chosen by hand, a cut or other pistons written down, a target to cut to."""
+
+from typing import Any, ClassVar
+
+from django import forms
+
+from bench.page.fields import CoreFormMixin, LengthField, UnitFormMixin
+from mockup.engine.block import Engine
+from mockup.engine.changes import Change, ChangeKind
+from mockup.engine.gasket import BaseShims, FinalGasket
+from mockup.quantity.typed import LengthError
+from mockup.quantity.typed_deck import parse_deck
+from mockup.quantity.value import DeckSign, Unit
+
+
+class GasketForm(CoreFormMixin, UnitFormMixin, forms.Form):
+    """The gasket the engine will run with."""
+
+    CORE: ClassVar[type[Any]] = FinalGasket
+    name = forms.CharField(max_length=60, label="Gasket", required=False)
+    compressed_mm = LengthField(label="Compressed")
+    bore_mm = LengthField(big=True, label="Gasket bore")
+
+
+class ShimsForm(CoreFormMixin, UnitFormMixin, forms.Form):
+    """The base shims one barrel, or every barrel, will run on."""
+
+    CORE: ClassVar[type[Any]] = BaseShims
+    total_mm = LengthField(label="Base shims, together")
+    cylinder = forms.TypedChoiceField(coerce=int, empty_value=None, label="Under", required=False)
+
+    def __init__(self, unit: Unit, engine: Engine, *args: Any, **kwargs: Any) -> None:
+        super().__init__(unit, *args, **kwargs)
+        choices = [("", "every barrel"), *((c, f"barrel {c}") for c in engine.cylinder_numbers)]
+        self.fields["cylinder"] = forms.TypedChoiceField(
+            choices=choices, coerce=int, empty_value=None, label="Under", required=False
+        )
+        self.dress()
+
+
+class ChangeForm(CoreFormMixin, UnitFormMixin, forms.Form):
+    """A cut, or other pistons, decided."""
+
+    CORE: ClassVar[type[Any]] = Change
+    FIXED: ClassVar[dict[str, Any]] = {"key": ""}
+    kind = forms.ChoiceField(
+        choices=[(ChangeKind.DECK_CUT, "cut the deck"), (ChangeKind.PISTONS, "other pistons, crown higher")],
+        label="What",
+    )
+    bank = forms.TypedChoiceField(coerce=int, empty_value=None, label="Bank", required=False)
+    front_mm = LengthField(label="At the front bore", signed=True, help_text="as 10, .010 or 0.25mm")
+    rear_mm = LengthField(label="At the rear bore", signed=True, required=False, help_text="empty: the same all round")
+
+    def __init__(self, unit: Unit, engine: Engine, *args: Any, **kwargs: Any) -> None:
+        super().__init__(unit, *args, **kwargs)
+        if len(engine.banks) > 1 and not engine.separate_barrels:
+            banks = [("", "every bank"), *((at, f"bank {at + 1}") for at in range(len(engine.banks)))]
+            self.fields["bank"] = forms.TypedChoiceField(
+                choices=banks, coerce=int, empty_value=None, label="Bank", required=False
+            )
+        else:
+            del self.fields["bank"]
+        self.dress()
+
+    def for_core(self, found: dict[str, Any]) -> dict[str, Any]:
+        """An empty rear is the same as the front."""
+        rear = found["front_mm"] if found.get("rear_mm") is None else found["rear_mm"]
+        return found | {"kind": ChangeKind(found["kind"]), "rear_mm": rear}
+
+
+class TargetForm(forms.Form):
+    """The deck clearance to cut to, as a deck is typed."""
+
+    target = forms.CharField(label="Cut to", help_text="as 5 down, zero", max_length=40)
+
+    def __init__(self, unit: Unit, sign: DeckSign, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.unit, self.sign = unit, sign
+        self.fields["target"].widget.attrs |= {
+            "class": "form-control",
+            "data-understand": "deck",
+            "autocomplete": "off",
+        }
+
+    def clean_target(self) -> float:
+        """The target, positive in the hole [mm]."""
+        try:
+            return parse_deck(self.cleaned_data["target"], self.unit, self.sign)
+        except LengthError as error:
+            raise forms.ValidationError(str(error)) from error

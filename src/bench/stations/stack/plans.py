@@ -1,0 +1,184 @@
+"""Plans of the stack as lines of words: cuts with what they leave, gaskets from the shelf, the deck-height chart."""
+
+import math
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from bench.page.bench import Bench
+from bench.page.entering import record_line
+from mockup.checks.margins import LimitName
+from mockup.engine.changes import Change, ChangeKind
+from mockup.plans.cuts import CutPlan, cut_plans
+from mockup.plans.deck_chart import ChartRow, deck_chart
+from mockup.plans.gaskets import GasketOption
+from mockup.plans.shim_stacks import ShimKind
+from mockup.plans.what_if import Effect, done, effects
+from mockup.quantity.shown import format_bench, format_deck, format_exact
+from mockup.quantity.value import Unit
+from mockup.report import Report
+
+
+@dataclass(frozen=True, slots=True)
+class PlanLine:
+    """One way to cut: its words, what it would do to every kind of check, and how it is posted."""
+
+    words: str
+    cut: str
+    leaves: str
+    refused: str
+    effects: tuple[Effect, ...]
+    posted: dict[str, str]
+
+
+@dataclass(frozen=True, slots=True)
+class ChangeLine:
+    """A change in the book: its words, who decided it, whether it is done."""
+
+    key: str
+    words: str
+    record: str
+    done: bool
+    done_key: str
+    done_record: str
+
+
+def plan_lines(report: Report, target_mm: float) -> list[PlanLine]:
+    """Every way to cut every bank to the target; each evaluated as if it were done."""
+    banks = range(len(report.job.engine.banks))
+    many = len(banks) > 1
+    return [_plan_line(report, plan, many=many) for bank in banks for plan in cut_plans(report, bank, target_mm)]
+
+
+def _plan_line(report: Report, plan: CutPlan, *, many: bool) -> PlanLine:
+    unit = report.job.unit
+    words = f"bank {plan.bank + 1}, {plan.words}" if many else plan.words
+    if plan.refused:
+        return PlanLine(words, "", "", plan.refused, (), {})
+    left = list(plan.leaves_mm.values())
+    edges = f", highest edge {format_deck(min(plan.edge_mm.values()), unit)}" if plan.edge_mm else ""
+    posted = {
+        "kind": str(ChangeKind.DECK_CUT),
+        "bank": str(plan.bank) if many else "",
+        "front_mm": format_exact(plan.front_mm, unit),
+        "rear_mm": format_exact(plan.rear_mm, unit),
+    }
+    return PlanLine(
+        words=words,
+        cut=_ends(plan.front_mm, plan.rear_mm, unit),
+        leaves=f"crowns {format_deck(min(left), unit)} to {format_deck(max(left), unit)}{edges}",
+        refused="",
+        effects=effects(report, done(report.job, plan.change())),
+        posted=posted,
+    )
+
+
+def _ends(front_mm: float, rear_mm: float, unit: Unit) -> str:
+    front, rear = format_bench(front_mm, unit), format_bench(rear_mm, unit)
+    return front if front == rear else f"{front} front, {rear} rear"
+
+
+def change_lines(bench: Bench) -> list[ChangeLine]:
+    """The changes decided and done, oldest first."""
+    finished = {
+        f"change-{row.data['change']}": row for row in bench.book if row.kind == "done" and not row.struck_reason
+    }
+    entries = {row.key: row for row in bench.book if row.kind == "change" and not row.struck_reason}
+    found = []
+    for change in bench.report.job.changes:
+        row = entries.get(change.key)
+        if row is None:
+            continue
+        mark = finished.get(change.key)
+        found.append(
+            ChangeLine(
+                key=change.key,
+                words=change_words(change, bench.unit, many=len(bench.report.job.engine.banks) > 1),
+                record=record_line(row.by.shown_name, row.at.isoformat(), ""),
+                done=change.order is not None,
+                done_key=mark.key if mark else "",
+                done_record=record_line(mark.by.shown_name, mark.at.isoformat(), "") if mark else "",
+            )
+        )
+    return found
+
+
+def change_words(change: Change, unit: Unit, *, many: bool) -> str:
+    """A change in one line."""
+    where = f" on bank {change.bank + 1}" if many and change.bank is not None else ""
+    amount = _ends(abs(change.front_mm), abs(change.rear_mm), unit)
+    if change.kind is ChangeKind.PISTONS:
+        return f"other pistons{where}, crown {amount} {'lower' if change.front_mm < 0 else 'higher'}"
+    return f"{change.kind}{where}, {amount}"
+
+
+def gasket_lines(report: Report, options: Iterable[tuple[GasketOption, Any]]) -> list[dict[str, Any]]:
+    """The shelf's gaskets, best first, with the quench and ratio they give and the shims they want."""
+    unit = report.job.unit
+    lines = []
+    for option, row in options:
+        shims = [shim_words(stack, unit) for stack in option.shims_mm]
+        per_barrel = [f"{c}: {words}" for c, words in zip(option.cylinders, shims, strict=True)]
+        ratios = [ratio for ratio in option.ratio if math.isfinite(ratio)]
+        lines.append(
+            {
+                "pk": row.pk,
+                "name": row.name,
+                "thickness": format_bench(row.compressed_mm, unit),
+                "quench": _span(option.quench_mm, unit),
+                "ratio": f"{min(ratios):.2f}–{max(ratios):.2f}" if ratios else "—",
+                "fits": option.fits,
+                "shims": ", ".join(per_barrel) if report.job.engine.separate_barrels else "",
+            }
+        )
+    return lines
+
+
+def shim_words(stack: tuple[float, ...] | None, unit: Unit) -> str:
+    """A stack of shims in words, thickest first."""
+    if stack is None:
+        return "none left"
+    return " + ".join(format_bench(shim, unit) for shim in stack) or "no shim"
+
+
+def _span(values: Sequence[float], unit: Unit) -> str:
+    low, high = (format_bench(value, unit) for value in (min(values), max(values)))
+    return low if low == high else f"{low}–{high}"
+
+
+@dataclass(frozen=True, slots=True)
+class Chart:
+    """The deck-height chart as words, or what is missing for it."""
+
+    targets: str
+    ratios: tuple[float, ...]
+    rows: tuple[ChartRow, ...]
+    shims: str
+    wrong: str = ""
+    missing: str = ""
+
+
+MOST_TARGETS = 4
+
+
+def chart_of(report: Report, shims: Sequence[ShimKind], typed: str) -> Chart:
+    """The chart for the ratios typed, as in ``9.0, 9.5``; for the build's own limit where none are."""
+    own = report.job.sheet.effective.get(LimitName.RATIO_HIGH)
+    text = typed.strip() or (f"{own:g}" if own else "9.0, 9.5")
+    on_shelf = ", ".join(f"{format_bench(kind.thickness_mm, report.job.unit)} × {kind.stock}" for kind in shims)
+    ratios = _ratios(text)
+    if not ratios:
+        return Chart(text, (), (), on_shelf, wrong=f"Up to {MOST_TARGETS} ratios from 3 to 30, as in 9.0, 9.5.")
+    rows = deck_chart(report, shims, ratios)
+    missing = "" if rows else "The chart needs deck readings, the final gasket, and chamber and piston volumes."
+    return Chart(text, ratios, rows, on_shelf, missing=missing)
+
+
+def _ratios(text: str) -> tuple[float, ...]:
+    try:
+        found = (
+            tuple(float(part) for part in text.replace(";", ",").split(",") if part.strip()) if len(text) < 60 else ()
+        )
+    except ValueError:
+        return ()
+    return found if 0 < len(found) <= MOST_TARGETS and all(3 <= ratio <= 30 for ratio in found) else ()

@@ -1,0 +1,1 @@
+"""Station: TDC, by positive stop or equal drop."""

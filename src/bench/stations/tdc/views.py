@@ -1,0 +1,72 @@
+"""The TDC station: pairs of wheel readings, what they say of the wheel, and which TDC is which."""
+
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse
+from django.urls import reverse
+
+from bench.builds import services
+from bench.drawings.degree_wheel import degree_wheel
+from bench.page.bench import Bench, answer, bench_or_404
+from bench.page.entering import Saved, Wrong, instrument_choices, record_line, take
+from bench.shops.access import member_writes, person_of
+from bench.stations.tdc.form import TdcForm
+from mockup.quantity.shown import format_both, format_degrees
+from mockup.readings import tdc as core
+from mockup.readings.instruments import INDICATOR
+from mockup.report import Station
+
+
+@member_writes
+def tdc(request: HttpRequest, build_id: int) -> HttpResponse:
+    """Show the wheel; take pairs of readings and strike them out."""
+    bench = bench_or_404(build_id)
+    wrong: dict[str, Wrong] = {}
+    typed = request.method == "POST" and "strike" not in request.POST
+    choices = instrument_choices(bench, INDICATOR)
+    form = TdcForm(bench.unit, choices, request.POST if typed else None)
+    if typed and form.is_valid():
+        _write(request, bench, form)
+        kept = {name: form.cleaned_data[name] for name in ("method", "instrument")}
+        # A fresh pair gets fields of its own: what was typed in the last ones stays with them.
+        form = TdcForm(bench.unit, choices, initial=kept, auto_id=f"pair-{len(bench.report.job.tdc)}-%s")
+    elif request.method == "POST" and not typed:
+        wrong = take(request, bench, {}, "tdc")
+    parts = _parts(bench, wrong) | {"form": form, "wrong": wrong or form.errors}
+    return answer(request, bench, Station.TDC, reverse("tdc", args=[build_id]), parts)
+
+
+def _write(request: HttpRequest, bench: Bench, form: TdcForm) -> None:
+    typed = f"{form.data['before_deg']} before, {form.data['after_deg']} after"
+    services.write(bench.build, form.reading, person_of(request), typed=typed)
+    bench.refresh()
+
+
+def _parts(bench: Bench, wrong: dict[str, Wrong]) -> dict[str, Any]:
+    report = bench.report
+    figure = report.tdc.figure
+    order = report.job.engine.firing_order
+    return {
+        "folder": "tdc",
+        "saved": [_saved(bench, reading, wrong) for reading in (figure.readings if figure else ())],
+        "figure": figure,
+        "error": format_degrees(abs(figure.error_deg.value)) if figure else "",
+        "error_u": format_degrees(figure.error_deg.expanded) if figure else "",
+        "set_to": format_degrees(figure.set_to_deg) if figure else "",
+        "dwell": format_degrees(report.tdc.dwell_deg),
+        "first": order[0] if order else None,
+        "companion": report.tdc.companion,
+        "wheel": degree_wheel(figure) if figure else None,
+    }
+
+
+def _saved(bench: Bench, reading: core.TdcReading, wrong: dict[str, Wrong]) -> Saved:
+    record = reading.record
+    down = f", {format_both(reading.drop_mm, bench.unit)} down" if reading.drop_mm else ""
+    return Saved(
+        key=reading.key,
+        text=f"{format_degrees(reading.before_deg)} before, {format_degrees(reading.after_deg)} after",
+        both=f"{'positive stop' if reading.method is core.TdcMethod.STOP else 'equal drop'}{down}",
+        record=record_line(record.by, record.at, record.typed),
+        wrong=wrong.get(f"strike-{reading.key}"),
+    )

@@ -1,0 +1,304 @@
+"""The short block's stations through the pages: edges and tools, cuts, shelf, shims, volumes, quench."""
+
+import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.urls import reverse
+
+from mockup.readings.deck import DeckReading, Pushed, Spot
+from tests import making_rows as making
+from tests.making import thou
+
+HTMX = {"headers": {"HX-Request": "true"}}
+
+
+@pytest.fixture
+def twin(member):
+    """A flat twin with separate barrels, read on half a millimetre of shims."""
+    built = making.build(
+        member, unit="mm", layout="flat", separate_barrels=True, bore_mm=92.0, stroke_mm=78.0, rod_length_mm=131.0
+    )
+    making.write(built, member, *(DeckReading(key="", cylinder=c, clearance_mm=-0.1, shims_mm=0.5) for c in (1, 2)))
+    return built
+
+
+def page(client, name, built, **query):
+    return client.get(reverse(name, args=[built.pk]), query).content.decode()
+
+
+def test_a_deck_is_kept_with_the_tool_its_zero_and_the_spot_it_was_read_at(bench, built):
+    sheet = {"deck-1": "8", "instrument": "depth-rod", "counts": "depth", "zero": "2", "spot": "over the pin"}
+    bench.post(reverse("deck", args=[built.pk]), sheet, **HTMX)
+    (reading,) = making.items(built, "deck")
+    assert (reading.clearance_mm, reading.spot) == (pytest.approx(thou(6)), Spot.PIN)
+    echo = bench.get(reverse("understood"), sheet | {"as": "deck", "text": "8", "unit": "in"}).content.decode()
+    assert "0.0060 in" in echo
+
+
+def test_edges_are_kept_with_which_was_pushed_and_whether_the_crank_was_watched(bench, built):
+    sheet = {"edge-2-thrust-other": "3 down", "edge-2-front-level": "goes 4 not 5", "held": "no"}
+    bench.post(reverse("deck", args=[built.pk]) + "?cylinder=2", sheet)
+    pushed, level = making.items(built, "deck")
+    assert (pushed.cylinder, pushed.spot, pushed.pushed, pushed.crank_held) == (2, Spot.THRUST, Pushed.OTHER, False)
+    assert (level.spot, level.pushed) == (Spot.FRONT, Pushed.LEVEL)
+    assert level.half_width_mm == pytest.approx(thou(0.5))
+
+
+@pytest.mark.parametrize(
+    ("sheet", "words"),
+    [
+        ({"deck-1": "goes 12 not 11"}, "thinner than the one"),
+        ({"deck-1": "5 down", "spot": "the moon"}, "where on the crown"),
+        ({"deck-1": "5", "counts": "depth", "zero": "x"}, "not a length"),
+        ({"deck-1": "5 down", "shims": "99 in"}, "Base shims"),
+    ],
+)
+def test_a_deck_sheet_that_does_not_add_up_says_so_and_keeps_what_was_typed(bench, built, sheet, words):
+    answer = bench.post(reverse("deck", args=[built.pk]), sheet, **HTMX)
+    assert answer.status_code == 422
+    assert words in answer.content.decode()
+    assert f'value="{sheet["deck-1"]}"' in answer.content.decode()
+    assert not making.items(built, "deck")
+
+
+@pytest.mark.parametrize(
+    ("query", "words"),
+    [
+        ({"shown": "14", "way": "back"}, "86 divisions"),
+        ({"shown": "14", "turns": "2"}, "214 divisions"),
+        ({"shown": "140"}, "last division"),
+        ({"shown": "nan"}, "last division"),
+        ({"shown": "inf"}, "last division"),
+        ({"shown": ""}, "last division"),
+        ({"shown": "1", "divisions": "nan"}, "Numbers only"),
+    ],
+)
+def test_the_dial_helper_says_what_the_dial_came_to(bench, query, words):
+    assert words in bench.get(reverse("dial"), query).content.decode()
+
+
+# --- cuts ------------------------------------------------------------------------------------------------------------
+
+
+def decide(bench, built, **changes):
+    posted = {"change": "1", "kind": "deck cut", "front_mm": "3", "rear_mm": ""} | changes
+    return bench.post(reverse("stack", args=[built.pk]), posted)
+
+
+def test_ways_to_cut_are_shown_with_what_each_would_do(bench, whole):
+    shown = page(bench, "stack", whole, target="2 down")
+    assert "All round, by the middle: <b>3</b>" in shown
+    assert "Decide this cut" in shown
+    assert "38 ±1.5" in shown  # quench of 41 less 3
+    assert "not a length" in page(bench, "stack", whole, target="deep")
+    assert "metal put on" in page(bench, "stack", whole, target="9 down")
+
+
+def test_a_cut_is_decided_done_read_again_and_taken_back(bench, whole):
+    address = reverse("stack", args=[whole.pk])
+    assert decide(bench, whole).status_code == 302
+    (decided,) = making.lines(whole, "change")
+    assert "decided and not done" in page(bench, "verdict", whole)
+    bench.post(address, {"done": decided.key})
+    bench.post(address, {"done": decided.key})
+    assert len(making.lines(whole, "done")) == 1
+    deck = page(bench, "deck", whole)
+    assert "will be 2 down" in deck
+    assert "read again" in deck
+    assert "Unfinished" in page(bench, "verdict", whole)
+    bench.post(reverse("deck", args=[whole.pk]), {"deck-1": "2 down", "deck-2": "2.5 down"})
+    assert "deck cut since it was read: read it again" not in page(bench, "deck", whole)
+    (done,) = making.lines(whole, "done")
+    refused = bench.post(address, {"strike": done.key, "reason": ""})
+    assert refused.status_code == 422
+    bench.post(address, {"strike": done.key, "reason": "wrong block"})
+    assert "will be" not in page(bench, "deck", whole)
+
+
+@pytest.mark.parametrize(
+    ("changes", "words"),
+    [
+        ({"front_mm": ""}, "This field is required"),
+        ({"front_mm": "0"}, "no cut"),
+        ({"front_mm": "900"}, "An amount of"),
+    ],
+)
+def test_a_cut_that_cannot_be_is_refused_and_kept_as_typed(bench, whole, changes, words):
+    answer = decide(bench, whole, **changes)
+    assert answer.status_code == 422
+    assert words in answer.content.decode()
+    assert not making.lines(whole, "change")
+
+
+@pytest.mark.parametrize("key", ["change-999", "deck-1", "x", ""])
+def test_marking_done_what_was_never_decided_is_404(bench, whole, key):
+    assert bench.post(reverse("stack", args=[whole.pk]), {"done": key}).status_code == 404
+
+
+# --- shelf, gaskets, shims -------------------------------------------------------------------------------------------
+
+
+def put(bench, **posted):
+    return bench.post(reverse("shelf"), {"unit": "mm"} | posted)
+
+
+def stocked(bench):
+    put(bench, gasket="1", name="ring", bore_mm="93", compressed_mm="1.15", free_mm="")
+    for thickness in ("0.1", "0.25", "0.5"):
+        put(bench, shim="1", thickness_mm=thickness, stock="4")
+
+
+def test_the_shelf_keeps_what_is_put_on_it_and_lets_it_be_taken_off(bench, built):
+    stocked(bench)
+    shown = bench.get(reverse("shelf")).content.decode()
+    assert "1.150 mm" in shown
+    assert "0.250 mm" in shown
+    put(bench, instrument="1", name="tenth bridge", use="bridge", resolution_mm="0.002", accuracy_mm="0.004")
+    assert "tenth bridge" in page(bench, "deck", built)
+    key = bench.get(reverse("shelf")).context["instruments"][0].pk
+    bench.post(reverse("shelf"), {"off": f"instrument-{key}"})
+    assert "tenth bridge" not in page(bench, "deck", built)
+
+
+def test_what_was_read_with_an_instrument_keeps_its_figures_once_it_is_off_the_list(bench, built):
+    put(bench, instrument="1", name="tenth bridge", use="bridge", resolution_mm="0.002", accuracy_mm="0.004")
+    bench.post(reverse("deck", args=[built.pk]), {"deck-1": "5 down", "instrument": "own-1"})
+    bench.post(reverse("shelf"), {"off": f"instrument-{bench.get(reverse('shelf')).context['instruments'][0].pk}"})
+    assert making.items(built, "deck")[0].instrument == "own-1"
+    assert "tenth bridge" in page(bench, "deck", built)  # beside the reading, no longer in the list
+
+
+@pytest.mark.parametrize(
+    ("posted", "words"),
+    [
+        ({"gasket": "1", "name": "x", "bore_mm": "93", "compressed_mm": "9"}, "0.05 to 6 mm"),
+        ({"gasket": "1", "name": "x", "bore_mm": "93", "compressed_mm": "1", "free_mm": "0.5"}, "at least as thick"),
+        ({"shim": "1", "thickness_mm": "9", "stock": "1"}, "A shim of"),
+        ({"shim": "1", "thickness_mm": "0.1", "stock": "0"}, "greater than or equal to 1"),
+        ({"instrument": "1", "name": "x", "use": "bridge", "resolution_mm": "2", "accuracy_mm": "0"}, "From 0 to 1 mm"),
+        ({"gasket": "1", "name": "x", "unit": "ell", "bore_mm": "93", "compressed_mm": "1"}, "valid choice"),
+    ],
+)
+def test_what_cannot_be_on_a_shelf_is_refused_at_its_field(bench, posted, words):
+    answer = put(bench, **posted)
+    assert answer.status_code == 422
+    assert words in answer.content.decode()
+
+
+@pytest.mark.parametrize("key", ["gasket-9", "x-1", "gasket-" + "9" * 30, "", "shim-٣"])
+def test_taking_off_what_is_not_there_is_404(bench, key):
+    assert bench.post(reverse("shelf"), {"off": key}).status_code == 404
+
+
+def test_another_shops_shelf_is_neither_seen_nor_touched(bench, stranger):
+    stocked(bench)
+    mine = bench.get(reverse("shelf")).context["gaskets"][0].pk
+    assert not stranger.get(reverse("shelf")).context["gaskets"]
+    assert stranger.post(reverse("shelf"), {"off": f"gasket-{mine}"}).status_code == 404
+
+
+def test_a_gasket_is_taken_from_the_shelf_with_the_shims_it_wants(bench, twin):
+    stocked(bench)
+    for limit, value in (("quench_low", "0.9"), ("quench_high", "1.2")):
+        bench.post(
+            reverse("verdict", args=[twin.pk]), {"change": "1", "limit": limit, "length": value, "reason": "maker"}
+        )
+    shown = page(bench, "stack", twin)
+    assert "inside the window" in shown
+    ring = bench.get(reverse("shelf")).context["gaskets"][0].pk
+    bench.post(reverse("stack", args=[twin.pk]), {"take": str(ring)})
+    assert [gasket.name for gasket in making.items(twin, "gasket")] == ["ring"]
+    assert [(s.cylinder, s.total_mm) for s in making.items(twin, "shims")] == [(1, 0.5), (2, 0.5)]
+    assert bench.post(reverse("stack", args=[twin.pk]), {"take": "999"}).status_code == 404
+
+
+def test_shims_are_typed_for_one_barrel_or_all(bench, twin):
+    for posted in ({"total_mm": "0.5", "cylinder": ""}, {"total_mm": "0.6", "cylinder": "2"}):
+        assert bench.post(reverse("stack", args=[twin.pk]), {"shims": "1"} | posted).status_code == 302
+    assert "0.10 out" in page(bench, "deck", twin)
+    assert "will be zero" in page(bench, "deck", twin)
+
+
+def test_the_chart_marks_the_measured_barrels_and_says_what_is_missing(bench, twin):
+    stocked(bench)
+    assert "The chart needs" in page(bench, "deck-chart", twin)
+    bench.post(reverse("stack", args=[twin.pk]), {"gasket": "1", "name": "", "compressed_mm": "1.15", "bore_mm": "93"})
+    bench.post(reverse("volumes", args=[twin.pk]), {"chamber-all": "62", "piston-all": "dome 4"})
+    shown = page(bench, "deck-chart", twin, targets="8.6, 9.2")
+    assert "<b>barrel 1</b> <b>barrel 2</b>" in shown
+    assert "for 8.60: shims" in shown
+    for bad in ("x", "1", "9,9,9,9,9", "nan", "9" * 80):
+        answer = bench.get(reverse("deck-chart", args=[twin.pk]), {"targets": bad})
+        assert answer.status_code == 422
+        assert "Up to 4 ratios" in answer.content.decode()
+
+
+# --- volumes, quench -------------------------------------------------------------------------------------------------
+
+
+def test_several_fills_are_typed_one_after_another_and_their_mean_shown(bench, built):
+    address = reverse("volumes", args=[built.pk])
+    for typed in ("50 + 12.1", "62.5"):
+        bench.post(address, {"chamber-1": typed, "known": "measured"})
+    bench.post(address, {"piston-1": "75 at 0.4in"})
+    shown = page(bench, "volumes", built)
+    assert "mean 62.3 cc, spread 0.4" in shown
+    assert "dish 2.6 cc" in shown
+
+
+def test_any_part_is_solved_towards_a_ratio_and_nonsense_is_said(bench, whole):
+    shown = page(bench, "volumes", whole, ratio="10.2", closes="60", of="2")
+    assert "cylinder 2, one part changed alone" in shown
+    assert "for 10.2" in shown
+    assert "Counted from intake closing at 60° after BDC" in shown
+    for query in ({"ratio": "x"}, {"ratio": "1"}, {"ratio": "nan"}, {"closes": "400"}, {"ratio": "9" * 40}):
+        assert 'class="wrong"' in page(bench, "volumes", whole, **query)
+
+
+RUNNING = {
+    "compression_height_mm": "1.76", "block": "cast iron", "rod": "steel", "piston": "4032 piston alloy",
+    "block_rise_k": "65", "crank_rise_k": "70", "rod_rise_k": "80", "piston_rise_k": "150", "rpm": "5200",
+    "reciprocating_g": "910", "rod_area_mm2": "165", "bearings_mm": "",
+}  # fmt: skip
+
+
+def test_the_running_estimate_stands_beside_the_cold_quench(bench, whole):
+    assert bench.post(reverse("quench", args=[whole.pk]), RUNNING).status_code == 302
+    shown = page(bench, "quench", whole)
+    for words in ("rod stretches at overlap TDC", "together", "41 ±1.5", "would use"):
+        assert words in shown
+    refused = bench.post(reverse("quench", args=[whole.pk]), RUNNING | {"rpm": "nan", "block_rise_k": "900"})
+    assert refused.status_code == 422
+    assert 'value="900"' in refused.content.decode()
+
+
+def test_a_build_with_all_of_it_goes_out_and_comes_back_the_same(bench, whole, member):
+    decide(bench, whole)
+    bench.post(reverse("stack", args=[whole.pk]), {"done": making.lines(whole, "change")[0].key})
+    bench.post(reverse("deck", args=[whole.pk]), {"deck-1": "2 down", "edge-2-thrust-thrust": "4 down"})
+    bench.post(reverse("quench", args=[whole.pk]), RUNNING)
+    bench.post(
+        reverse("stack", args=[whole.pk]), {"gasket": "1", "name": "", "compressed_mm": "41", "bore_mm": "3.825"}
+    )
+    exported = bench.get(reverse("export", args=[whole.pk])).content.decode()
+    address = bench.post(reverse("import"), {"file": SimpleUploadedFile("a.json", exported.encode())}).url
+    copied = bench.get(address)
+    original = bench.get(reverse("verdict", args=[whole.pk]))
+    for one in ("checks", "deck", "budgets", "planes"):
+        mine, theirs = (getattr(answer.context["report"], one) for answer in (original, copied))
+        if one == "checks":
+            assert [(c.label, c.figure, c.state, c.carried) for c in mine] == [
+                (c.label, c.figure, c.state, c.carried) for c in theirs
+            ]
+        elif one == "deck":
+            assert [f.clearance for f in mine.values()] == [f.clearance for f in theirs.values()]
+        else:
+            assert mine == theirs
+
+
+def test_an_instrument_this_shop_does_not_have_is_asked_for_on_import(bench, stranger, built):
+    put(bench, instrument="1", name="tenth bridge", use="bridge", resolution_mm="0.002", accuracy_mm="0.004")
+    bench.post(reverse("deck", args=[built.pk]), {"deck-1": "5 down", "instrument": "own-1"})
+    exported = bench.get(reverse("export", args=[built.pk])).content
+    answer = stranger.post(reverse("import"), {"file": SimpleUploadedFile("a.json", exported)})
+    assert answer.status_code == 422
+    assert "not on this shop’s list" in answer.content.decode()
