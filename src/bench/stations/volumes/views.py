@@ -75,6 +75,7 @@ def _parts(request: HttpRequest, bench: Bench, wrong: dict[str, Wrong]) -> dict[
         "known_choices": KNOWN,
         "known": request.POST.get("known", core.Known.MEASURED),
         "ratios": [check for check in ratios.values() if check.figure],
+        "spread": _spread(report),
         "column": volume_column(report),
         "towards": solved,
         "wrong": wrong,
@@ -93,6 +94,11 @@ def _cell(
         "mean": _mean(bench.report, part, place, here),
         "field": Field(name, label, str(part), len(here), wanted, wrong.get(name)),
     }
+
+
+def _spread(report: Report) -> str:
+    figures = [check.figure.value for check in report.of_kind(Kind.RATIO) if check.figure]
+    return f"{max(figures) - min(figures):.2f}" if len(figures) > 1 else ""
 
 
 def _mean(report: Report, part: core.Part, place: int | None, here: list[core.VolumeReading]) -> str:
