@@ -168,3 +168,13 @@ def test_keys_open_their_list_and_go_to_the_next_thing(open_page):
     page.keyboard.press("Escape")
     page.keyboard.press("n")
     expect(page.get_by_role("heading", name="Deck")).to_be_visible()
+
+
+def test_a_gauge_quicker_than_the_page_is_not_lost(open_page):
+    page = open_page("/")
+    # htmx takes up its elements in a timeout without a time; here that comes a second late.
+    page.add_init_script("const real = setTimeout; window.setTimeout = (f, ms, ...a) => real(f, ms ?? 1000, ...a)")
+    page.goto("/builds/2/deck/")
+    page.locator("[name=deck-2]").focus()
+    type_in(page, "0.24 down")
+    expect(page.locator("#row-2 .saved b")).to_have_text("0.24 down")

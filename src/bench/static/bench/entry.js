@@ -13,13 +13,20 @@
   const token = () => crypto.randomUUID?.() ?? "10000000-1000-4000-8000-100000000000".replace(/[018]/g, (digit) =>
     (digit ^ (crypto.getRandomValues(new Uint8Array(1))[0] & (15 >> (digit / 4)))).toString(16));
 
+  // htmx takes up its elements a moment after the page is there; what a gauge sends before that is not lost.
+  const send = (field) => {
+    if (!field.isConnected) return;
+    if ("htmxPowered" in field.dataset) htmx.trigger(field, "save");
+    else setTimeout(send, 20, field);
+  };
+
   const save = (field, { goOn }) => {
     if (goOn) goOnFrom = fields().indexOf(field);
     if (inFlight.has(field.id)) return; // already on its way, or waiting
     inFlight.set(field.id, { value: field.value, token: token() });
     field.readOnly = true; // what is being saved is not typed over
     field.classList.add("saving");
-    htmx.trigger(field, "save");
+    send(field);
   };
 
   const focusNext = (from) => {
@@ -64,7 +71,7 @@
     if (!field) return;
     field.classList.add("waiting");
     field.parentElement.querySelector(".echo").textContent = "waiting for the server; not saved yet";
-    setTimeout(() => field.isConnected && htmx.trigger(field, "save"), RETRY);
+    setTimeout(send, RETRY, field);
   };
   document.addEventListener("htmx:error", waitAndSendAgain);
   document.addEventListener("htmx:response:error", (event) => {
