@@ -45,6 +45,8 @@ def test_json_is_the_report_in_millimetres(tmp_path, capsys):
     intake = data["checks"][0]
     assert intake["figure"]["value"] == pytest.approx(2.413)
     assert intake["governing"]["ladder"][0]["text"] == "as read, one thickness"
+    assert data["deck"]["1"]["clearance"]["value"] == pytest.approx(4 * 0.0254)
+    assert data["deck_planes"][0]["side_to_side_per_100"] is None
 
 
 @pytest.mark.parametrize(

@@ -1,10 +1,14 @@
 """A report as plain JSON data, for programs: lengths in millimetres, every check with its trail."""
 
+from collections.abc import Iterable
 from typing import Any
 
 from mockup.checks.check import Check, Finding
+from mockup.quantity.ladder import Rung
 from mockup.quantity.value import Value
-from mockup.report import Report, Step
+from mockup.readings.deck import DeckFigure
+from mockup.readings.deck_plane import DeckPlane
+from mockup.report import Report, Step, TdcReport
 
 REPORT_FORMAT = "astute-mole/report"
 REPORT_VERSION = 1
@@ -19,9 +23,46 @@ def report_data(report: Report) -> dict[str, Any]:
         "margin_sheet": report.job.sheet.key,
         "verdict": report.verdict,
         "checks": [_check(check) for check in report.checks],
+        "tdc": _tdc(report.tdc),
+        "deck": {str(cylinder): _deck(figure) for cylinder, figure in report.deck.items()},
+        "deck_planes": [_plane(plane) for plane in report.planes],
+        "running_budget": {str(cylinder): _ladder(budget.rungs) for cylinder, budget in report.budgets.items()},
         "questions": [{"text": question.text, "evidence": question.evidence} for question in report.questions],
         "steps": [_step(step) for step in report.steps],
     }
+
+
+def _tdc(tdc: TdcReport) -> dict[str, Any]:
+    return {
+        "wheel_error_deg": _value(tdc.figure.error_deg) if tdc.figure else None,
+        "needle_dwell_deg": tdc.dwell_deg,
+        "at_overlap_while_the_first_fires": tdc.companion,
+    }
+
+
+def _deck(figure: DeckFigure) -> dict[str, Any]:
+    return {
+        "clearance": _value(figure.clearance),
+        "highest_edge": _value(figure.edge),
+        "rock": _value(figure.rock),
+        "ladder": _ladder(figure.ladder),
+        "carried": list(figure.carried),
+    }
+
+
+def _plane(plane: DeckPlane) -> dict[str, Any]:
+    return {
+        "bank": plane.bank,
+        "mean": _value(plane.mean),
+        "spread": plane.spread_mm,
+        "front_to_rear": _value(plane.run_mm),
+        "front_to_rear_per_100": _value(plane.per_100_mm),
+        "side_to_side_per_100": _value(plane.across_per_100_mm),
+    }
+
+
+def _ladder(rungs: Iterable[Rung]) -> list[dict[str, Any]]:
+    return [{"text": rung.text, **(_value(rung.delta) or {})} for rung in rungs]
 
 
 def _check(check: Check) -> dict[str, Any]:
@@ -52,9 +93,11 @@ def _finding(finding: Finding) -> dict[str, Any]:
         "bound": finding.bound,
         "trust": finding.trust,
         "method": finding.method,
-        "ladder": [{"text": rung.text, **(_value(rung.delta) or {})} for rung in finding.ladder],
+        "ladder": _ladder(finding.ladder),
         "evidence": list(finding.evidence),
         "cautions": list(finding.cautions),
+        "carried": list(finding.carried),
+        "read_again": finding.read_again,
     }
 
 
