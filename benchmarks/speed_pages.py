@@ -44,7 +44,7 @@ def _measure() -> None:
         count = Entry.objects.count()
     client = Client()
     client.force_login(person)
-    for name in ("verdict", "deck", "stack", "volumes", "quench", "mock-up", "clay", "block"):
+    for name in ("verdict", "deck", "stack", "volumes", "quench", "mock-up", "cam", "pushrods", "clay", "block"):
         address = reverse(name, args=[build.pk])
         assert client.get(address).status_code == 200
         report(f"page {name}, {count} readings", median_seconds(lambda a=address: client.get(a)), 0.150)

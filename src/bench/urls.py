@@ -11,9 +11,11 @@ from bench.page.echo import dial, understood
 from bench.stand.shelf import shelf
 from bench.stand.views import build, new_build, stand
 from bench.stations.block.views import block
+from bench.stations.cam.views import cam, lobe_csv
 from bench.stations.clay.views import clay
 from bench.stations.deck.views import deck
 from bench.stations.mockup.views import mockup
+from bench.stations.pushrods.views import pushrods
 from bench.stations.quench.views import quench
 from bench.stations.stack.views import deck_chart, stack
 from bench.stations.tdc.views import tdc
@@ -50,6 +52,9 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("builds/<int:build_id>/quench/", quench, name="quench"),
     path("builds/<int:build_id>/volumes/", volumes, name="volumes"),
     path("builds/<int:build_id>/mock-up/", mockup, name="mock-up"),
+    path("builds/<int:build_id>/cam/", cam, name="cam"),
+    path("builds/<int:build_id>/cam/<str:side>.csv", lobe_csv, name="lobe-csv"),
+    path("builds/<int:build_id>/pushrods/", pushrods, name="pushrods"),
     path("builds/<int:build_id>/clay/", clay, name="clay"),
     path("builds/<int:build_id>/verdict/", verdict, name="verdict"),
     path("builds/<int:build_id>/job.json", export, name="export"),

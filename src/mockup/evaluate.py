@@ -3,23 +3,28 @@
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import replace
 
+from mockup.checks.cam import ArrivedLift, CamReport, arrived_lifts, cam_report
 from mockup.checks.check import Check, Finding, Kind
 from mockup.checks.clearance import AsItWillRun, clay_finding
 from mockup.checks.compression import Volumes, ratio_finding
 from mockup.checks.judge import Limit
 from mockup.checks.margins import Coverage, LimitName
+from mockup.checks.pushrods import pushrod_finding
 from mockup.checks.quench import edge_finding, quench_finding
 from mockup.checks.running import budget
 from mockup.checks.weigh import weigh
+from mockup.engine.mockup import Springs
 from mockup.engine.valves import Side
 from mockup.job import Job
 from mockup.motion.slider_crank import SliderCrank, slider_crank
 from mockup.quantity.value import MM_PER_INCH
 from mockup.questions import questions_of
+from mockup.readings.cam_timing import centrelines, newest_lifts
 from mockup.readings.clay import ClayReading, Gap, Place, clay_sets
 from mockup.readings.deck import DeckConditions, DeckFigure, deck_figures
 from mockup.readings.deck_plane import deck_planes
-from mockup.readings.tdc import companion, tdc_figure
+from mockup.readings.pushrods import Lifter, PushrodConditions, PushrodFigure, pushrod_figures
+from mockup.readings.tdc import TdcFigure, companion, tdc_figure
 from mockup.readings.volumes import Part, VolumeFigure, volume_figures
 from mockup.report import Report, Summary, TdcReport, worst
 from mockup.steps import steps_of
@@ -37,35 +42,83 @@ Parts = Mapping[Part, Mapping[int, VolumeFigure]]
 def evaluate(job: Job) -> Report:
     """Judge everything that was read of ``job`` and say what is left to do."""
     crank = slider_crank(job.engine)
-    deck = deck_figures(
-        job.deck,
-        DeckConditions(
-            engine=job.engine, instruments=job.instruments, changes=job.changes, final_shims=job.final_shims
-        ),
-    )
+    wheel = tdc_figure(job.tdc, crank, job.instruments)
+    cam = _cam(job, wheel)
+    deck = deck_figures(job.deck, _deck_conditions(job))
     parts = {part: volume_figures(job.volumes, part, job.engine, job.changes) for part in Part}
+    pushrods = pushrod_figures(job.pushrods, _pushrod_conditions(job))
     ratio_checks, volumes = _ratio_checks(job, deck, parts)
-    checks = (*_valve_checks(job, _clay_by_place(job)), *_quench_checks(job, deck), *ratio_checks)
+    checks = (
+        *_valve_checks(job, _as_it_will_run(job, crank, cam)),
+        *_quench_checks(job, deck),
+        *ratio_checks,
+        *_pushrod_checks(job, pushrods),
+    )
     return Report(
         job=job,
         checks=checks,
-        tdc=_tdc(job, crank),
+        tdc=_tdc(job, crank, wheel),
         deck=deck,
         planes=deck_planes(deck, job.engine, job.instruments),
         parts=parts,
         budgets={c: budget(figure, crank, job.running) for c, figure in deck.items()} if job.running else {},
         crank=crank,
+        cam=cam,
+        arrived=_arrived(job, cam),
+        pushrods=pushrods,
         volumes=volumes,
         summaries=tuple(_summaries(checks)),
-        questions=questions_of(job, checks, deck, parts),
+        questions=questions_of(job, checks, deck, parts, cam),
         steps=steps_of(job, checks, deck, parts),
     )
 
 
-def _tdc(job: Job, crank: SliderCrank) -> TdcReport:
+def _cam(job: Job, wheel: TdcFigure | None) -> CamReport:
+    degreed = centrelines(job.degrees, wheel.error_deg if wheel else None)
+    tables = {table.side: table for table in job.lobe_tables}
+    return cam_report(job.engine, job.cam_card, tables, degreed, job.cam_steps_deg)
+
+
+def _arrived(job: Job, cam: CamReport) -> tuple[ArrivedLift, ...]:
+    ratio = job.engine.rocker_ratio
+    loaded = {mockup.key: mockup.springs is Springs.RUNNING for mockup in job.mockups}
+    lash = {(mockup.key, side): mockup.lash_at_valve_mm(ratio, side) for mockup in job.mockups for side in Side}
+    return arrived_lifts(newest_lifts(job.lifts), cam.sides, loaded, lash)
+
+
+def _deck_conditions(job: Job) -> DeckConditions:
+    return DeckConditions(
+        engine=job.engine, instruments=job.instruments, changes=job.changes, final_shims=job.final_shims
+    )
+
+
+def _pushrod_conditions(job: Job) -> PushrodConditions:
+    return PushrodConditions(
+        engine=job.engine,
+        final=job.final_gasket,
+        changes=job.changes,
+        mockups={mockup.key: mockup for mockup in job.mockups},
+        lean_deg=job.pushrod_choice.lean_deg if job.pushrod_choice else 0.0,
+    )
+
+
+def _as_it_will_run(job: Job, crank: SliderCrank, cam: CamReport) -> AsItWillRun:
+    return AsItWillRun(
+        engine=job.engine,
+        final=job.final_gasket,
+        shims=job.final_shims,
+        changes=job.changes,
+        sheet=job.sheet,
+        trains={side: one.train for side, one in cam.sides.items() if one.train.lobe.measured},
+        crank=crank,
+        instruments=job.instruments,
+    )
+
+
+def _tdc(job: Job, crank: SliderCrank, wheel: TdcFigure | None) -> TdcReport:
     order = job.engine.firing_order
     return TdcReport(
-        tdc_figure(job.tdc, crank, job.instruments),
+        wheel,
         crank.dwell_deg(NEEDLE_STEP_MM),
         companion(order, order[0]) if order else None,
     )
@@ -78,15 +131,8 @@ def _clay_by_place(job: Job) -> ClayByPlace:
     return found
 
 
-def _valve_checks(job: Job, clay: ClayByPlace) -> Iterator[Check]:
-    run = AsItWillRun(
-        engine=job.engine,
-        final=job.final_gasket,
-        shims=job.final_shims,
-        changes=job.changes,
-        sheet=job.sheet,
-        instruments=job.instruments,
-    )
+def _valve_checks(job: Job, run: AsItWillRun) -> Iterator[Check]:
+    clay = _clay_by_place(job)
     for gap in Gap:
         for side in Side:
             yield from _side_checks(job, side, gap, clay, run)
@@ -193,6 +239,23 @@ def _ratio_checks(job: Job, deck: Mapping[int, DeckFigure], parts: Parts) -> tup
             )
         )
     return checks, volumes
+
+
+def _pushrod_checks(job: Job, pushrods: Mapping[Place, PushrodFigure]) -> Iterator[Check]:
+    choice = job.pushrod_choice
+    if choice is None or choice.chosen_mm is None:
+        return
+    hydraulic = choice.lifter is Lifter.HYDRAULIC
+    limit = Limit(choice.low_mm, choice.high_mm, "the window the pushrods are chosen by")
+    for place, figure in pushrods.items():
+        yield Check(
+            kind=Kind.PUSHROD,
+            cylinder=place.cylinder,
+            number=place.number,
+            label=f"{place.label(job.engine.row(place.side).count)} {'preload' if hydraulic else 'lash'}",
+            limit=limit,
+            governing=pushrod_finding(figure, choice, choice.chosen_mm, job.engine.rocker_ratio),
+        )
 
 
 def _summaries(checks: tuple[Check, ...]) -> Iterator[Summary]:

@@ -6,18 +6,25 @@ from dataclasses import dataclass, field
 
 from mockup.checks.margins import MarginSheet
 from mockup.engine.block import Engine
+from mockup.engine.cam import CamCard, LobeTable
 from mockup.engine.changes import Change
 from mockup.engine.gasket import BaseShims, FinalGasket
 from mockup.engine.mockup import MockUp
 from mockup.engine.running import Running
 from mockup.faults import Fault, refuse
 from mockup.quantity.value import DeckSign, Unit
+from mockup.readings.cam_timing import DegreeReading, LiftReading
 from mockup.readings.clay import ClayReading
 from mockup.readings.deck import DeckReading
 from mockup.readings.instruments import DEFAULT_INSTRUMENTS, Instrument
+from mockup.readings.pushrods import PushrodChoice, PushrodReading, WipeReading
 from mockup.readings.record import Reading
 from mockup.readings.tdc import TdcReading
 from mockup.readings.volumes import VolumeReading
+
+READING_LISTS = ("tdc", "deck", "clay", "volumes", "degrees", "lifts", "pushrods", "wipes")
+OF_A_VALVE = ("clay", "lifts", "pushrods", "wipes")
+"""Lists of readings; those of one valve in one mock-up."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -25,7 +32,8 @@ class Job:
     """A build and all that was read of it. Raises FaultsError where a reading points at nothing.
 
     ``unit`` and ``deck_sign`` are how the build is kept and shown; they never change a result.
-    ``changes`` are those done (in order) and those only decided; ``running`` is wanted for the running estimate only.
+    ``changes`` are those done (in order) and those only decided; ``running`` is wanted for the running estimate only;
+    of ``lobe_tables`` there is at most one a side; ``cam_steps_deg``: what the cam can be moved by [deg].
     """
 
     name: str
@@ -37,11 +45,19 @@ class Job:
     final_shims: tuple[BaseShims, ...] = ()
     changes: tuple[Change, ...] = ()
     running: Running | None = None
+    cam_card: CamCard | None = None
+    lobe_tables: tuple[LobeTable, ...] = ()
+    cam_steps_deg: tuple[float, ...] = ()
+    pushrod_choice: PushrodChoice | None = None
     mockups: tuple[MockUp, ...] = ()
     tdc: tuple[TdcReading, ...] = ()
     deck: tuple[DeckReading, ...] = ()
     clay: tuple[ClayReading, ...] = ()
     volumes: tuple[VolumeReading, ...] = ()
+    degrees: tuple[DegreeReading, ...] = ()
+    lifts: tuple[LiftReading, ...] = ()
+    pushrods: tuple[PushrodReading, ...] = ()
+    wipes: tuple[WipeReading, ...] = ()
     instruments: Mapping[str, Instrument] = field(default_factory=lambda: DEFAULT_INSTRUMENTS)
 
     def __post_init__(self) -> None:
@@ -52,7 +68,7 @@ class Job:
         return {mockup.key: mockup for mockup in self.mockups}[key]
 
     def _key_faults(self) -> Iterable[Fault]:
-        readings: tuple[Reading, ...] = (*self.tdc, *self.deck, *self.clay, *self.volumes)
+        readings: list[Reading] = [reading for name in READING_LISTS for reading in getattr(self, name)]
         counts = Counter([*(reading.key for reading in readings), *(change.key for change in self.changes)])
         counts += Counter(f"mock-up {mockup.key}" for mockup in self.mockups)
         return [Fault("", f"Two entries are both called {key}.") for key, count in counts.items() if count > 1]
@@ -68,12 +84,13 @@ class Job:
         yield from self._valve_faults()
 
     def _valve_faults(self) -> Iterable[Fault]:
-        for at, clay in enumerate(self.clay):
-            place = clay.place
-            if place.cylinder not in self.engine.cylinder_numbers:
-                yield Fault(f"clay.{at}.cylinder", self._no_cylinder(place.cylinder))
-            if not 1 <= place.number <= self.engine.row(place.side).count:
-                yield Fault(f"clay.{at}.valve", f"There is no {place.side} valve number {place.number}.")
+        for name in OF_A_VALVE:
+            for at, reading in enumerate(getattr(self, name)):
+                place = reading.place
+                if place.cylinder not in self.engine.cylinder_numbers:
+                    yield Fault(f"{name}.{at}.cylinder", self._no_cylinder(place.cylinder))
+                if not 1 <= place.number <= self.engine.row(place.side).count:
+                    yield Fault(f"{name}.{at}.valve", f"There is no {place.side} valve number {place.number}.")
 
     def _no_cylinder(self, cylinder: int) -> str:
         return f"There is no cylinder {cylinder}; this engine has {self.engine.cylinders}."
@@ -86,6 +103,7 @@ class Job:
 
     def _mockup_faults(self) -> Iterable[Fault]:
         known = {mockup.key for mockup in self.mockups}
-        for at, reading in enumerate(self.clay):
-            if reading.mockup not in known:
-                yield Fault(f"clay.{at}.mockup", f"No mock-up is called {reading.mockup}.")
+        for name in OF_A_VALVE:
+            for at, reading in enumerate(getattr(self, name)):
+                if reading.mockup not in known:
+                    yield Fault(f"{name}.{at}.mockup", f"No mock-up is called {reading.mockup}.")

@@ -3,9 +3,12 @@
 import statistics
 from collections.abc import Iterator, Mapping, Sequence
 
+from mockup.checks.cam import CamReport
 from mockup.checks.check import Check
 from mockup.checks.judge import Bound
+from mockup.engine.cam import END_LIFT_MM
 from mockup.job import Job
+from mockup.motion.lobes import TableLobe
 from mockup.quantity.shown import format_both, format_deck
 from mockup.readings.deck import OPPOSITE, DeckFigure, edge_at_rest
 from mockup.readings.record import standing
@@ -28,13 +31,14 @@ Decks = Mapping[int, DeckFigure]
 Parts = Mapping[Part, Mapping[int, VolumeFigure]]
 
 
-def questions_of(job: Job, checks: Sequence[Check], deck: Decks, parts: Parts) -> tuple[Question, ...]:
+def questions_of(job: Job, checks: Sequence[Check], deck: Decks, parts: Parts, cam: CamReport) -> tuple[Question, ...]:
     """Everything worth asking about, readings first."""
     return (
         *_tdc(job),
         *_readings(job),
         *_crowns(job, deck),
         *_fills(parts),
+        *_cam(job, cam),
         *_contradictions(checks),
         *_ratios(checks),
         *_sheet(job),
@@ -63,6 +67,32 @@ def _crowns(job: Job, deck: Decks) -> Iterator[Question]:
                 if usual - height > PROUD_MM:
                     apart = format_both(usual - height, job.unit)
                     yield Question(f"Cylinder {cylinder} stands {apart} prouder than its bank. Its own piston and rod?")
+
+
+LEAST_SPAN_DEG = 180.0
+HIGH_VALVE_LIFT_SHARE = 0.25
+"""A valve that lifts more than this share of the bore is asked about: common practice, no source."""
+
+
+def _cam(job: Job, cam: CamReport) -> Iterator[Question]:
+    for one in cam.contradictions:
+        yield Question(
+            f"The cam card contradicts itself: {one.what} {abs(one.given_deg):.0f}° as given, "
+            f"{abs(one.computed_deg):.0f}° by its durations and centreline."
+        )
+    for table in job.lobe_tables:
+        above = [a for a, lift in zip(table.angles_deg, table.lifts_mm, strict=True) if lift > END_LIFT_MM]
+        if above[-1] - above[0] < LEAST_SPAN_DEG:
+            yield Question(
+                f"The {table.side} lobe is open for {above[-1] - above[0]:.0f}° only. Are those cam degrees?"
+            )
+    for side, found in cam.sides.items():
+        lobe = found.train.lobe
+        if isinstance(lobe, TableLobe) and lobe.coarse:
+            yield Question(f"The {side} table steps by more than 10°: the curve between is a few thou of guess.")
+        if found.train.lift_max_mm > HIGH_VALVE_LIFT_SHARE * job.engine.bore_mm:
+            shown = format_both(found.train.lift_max_mm, job.unit)
+            yield Question(f"The {side} valve would lift {shown}. Are lift, ratio and where it was measured right?")
 
 
 def _edges_apart(figure: DeckFigure, job: Job) -> float | None:

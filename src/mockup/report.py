@@ -4,14 +4,17 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
+from mockup.checks.cam import ArrivedLift, CamReport
 from mockup.checks.check import Check, Kind
 from mockup.checks.compression import Volumes
 from mockup.checks.judge import State
 from mockup.checks.running import Budget
 from mockup.job import Job
 from mockup.motion.slider_crank import SliderCrank
+from mockup.readings.clay import Place
 from mockup.readings.deck import DeckFigure
 from mockup.readings.deck_plane import DeckPlane
+from mockup.readings.pushrods import PushrodFigure
 from mockup.readings.tdc import TdcFigure
 from mockup.readings.volumes import Part, VolumeFigure
 
@@ -69,6 +72,8 @@ class Station(StrEnum):
     VOLUMES = "volumes"
     QUENCH = "quench"
     MOCKUP = "mock-up"
+    CAM = "cam"
+    PUSHRODS = "pushrods"
     CLAY = "clay"
     VERDICT = "verdict"
 
@@ -110,6 +115,9 @@ class Report:
     parts: Mapping[Part, Mapping[int, VolumeFigure]]
     budgets: Mapping[int, Budget]
     crank: SliderCrank
+    cam: CamReport
+    arrived: tuple[ArrivedLift, ...]
+    pushrods: Mapping[Place, PushrodFigure]
     volumes: Mapping[int, Volumes]
     summaries: tuple[Summary, ...]
     questions: tuple[Question, ...]

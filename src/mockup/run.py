@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from mockup.checks.check import Kind
+from mockup.engine.valves import Side
 from mockup.quantity.shown import format_bench, format_deck, format_degrees
 from mockup.report import Report, Station, Verdict
 
@@ -86,8 +87,21 @@ def _notes(report: Report) -> Iterator[tuple[Station, str]]:
         )
     elif job.volumes:
         yield Station.VOLUMES, "begun"
+    yield from _train_notes(report)
+
+
+def _train_notes(report: Report) -> Iterator[tuple[Station, str]]:
+    job = report.job
     if job.mockups:
         yield Station.MOCKUP, f"mock-up {job.mockups[-1].key}"
+    sides = report.cam.sides.values()
+    if sides:
+        yield (
+            Station.CAM,
+            ", ".join(f"{'ICL' if one.side is Side.INTAKE else 'ECL'} {one.shown_deg:.1f}" for one in sides),
+        )
+    if report.pushrods:
+        yield Station.PUSHRODS, f"{len(report.pushrods)} tried"
     clayed = {reading.place.cylinder for reading in job.clay if not reading.record.struck}
     if clayed:
         yield Station.CLAY, f"{len(clayed)} of {job.engine.cylinders} cylinders"

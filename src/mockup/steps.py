@@ -22,6 +22,7 @@ def steps_of(job: Job, checks: Sequence[Check], deck: Mapping[int, DeckFigure], 
         *_stack(job),
         *_volumes(job, parts),
         *_mockup(job),
+        *_cam(job),
         *_clay(job, checks),
         *_clay_again(checks),
         *_limits(checks),
@@ -67,6 +68,13 @@ def _volumes(job: Job, parts: Parts) -> Iterator[Step]:
 def _mockup(job: Job) -> Iterator[Step]:
     if not job.mockups:
         yield Step(Station.MOCKUP, "Mock up a head and set down its gasket, lifters, springs and clay.")
+
+
+def _cam(job: Job) -> Iterator[Step]:
+    if (job.cam_card or job.lobe_tables) and not standing(job.degrees):
+        yield Step(Station.CAM, "Degree the cam: until then it is only supposed to stand to its card.")
+    if job.pushrod_choice and job.pushrod_choice.chosen_mm is None and standing(job.pushrods):
+        yield Step(Station.PUSHRODS, "Choose the pushrods: their zero-lash length is known.")
 
 
 def _clay(job: Job, checks: Sequence[Check]) -> Iterator[Step]:

@@ -7,7 +7,7 @@ from mockup.checks.judge import Bound, Limit, State
 from mockup.checks.margins import LimitName
 from mockup.engine.block import Engine, Layout
 from mockup.engine.gasket import GasketState
-from mockup.engine.mockup import Bolts, Clay, Lifters, MockUp, Springs
+from mockup.engine.mockup import Bolts, Clay, Fasteners, Lifters, MockUp, PistonsIn, Springs
 from mockup.engine.valves import Relief, Side, ValveRow
 from mockup.quantity.ladder import Rung
 from mockup.quantity.shown import format_bench, format_daylight, format_dimension, format_expanded
@@ -113,6 +113,7 @@ def summary_label(summary: Summary) -> str:
         Kind.QUENCH: "Quench",
         Kind.QUENCH_EDGE: "Quench, edge",
         Kind.RATIO: "Ratio",
+        Kind.PUSHROD: "Pushrods",
     }[summary.kind]
 
 
@@ -162,6 +163,12 @@ def mockup_line(mockup: MockUp, unit: Unit) -> str:
     )
     if mockup.shims_mm:
         parts.append(f"base shims {format_bench(mockup.shims_mm, unit)}")
+    if mockup.lash_exhaust_mm is not None:
+        parts.append(f"exhaust lash {format_bench(mockup.lash_exhaust_mm, unit)}")
+    if mockup.head:
+        parts.insert(0, mockup.head)
+    if mockup.rocker_ratio is not None:
+        parts.append(f"rockers {mockup.rocker_ratio:g}")
     parts.append("two full turns" if mockup.two_turns else "not two full turns")
     return ", ".join(parts)
 
@@ -173,6 +180,16 @@ LIFTER_WORDS = {
 }
 CLAY_WORDS = {Clay.MODELLING: "modelling clay", Clay.DOUGH: "soft dough", Clay.PUTTY: "bouncing putty"}
 BOLT_WORDS = {Bolts.TORQUED: "torqued", Bolts.SNUGGED: "old bolts, snugged"}
+FASTENER_WORDS = {
+    Fasteners.OLD: "old ones, for the mock-up",
+    Fasteners.NEW: "new ones",
+    Fasteners.STRETCH: "stretch bolts that will run",
+}
+PISTON_WORDS = {
+    PistonsIn.RIGHT: "right way round",
+    PistonsIn.REVERSED: "reversed",
+    PistonsIn.UNKNOWN: "not noted",
+}
 SPRING_WORDS = {Springs.CHECKING: "checking springs", Springs.RUNNING: "running springs"}
 GASKET_WORDS = {
     GasketState.COMPRESSED: "used or torqued",

@@ -60,7 +60,7 @@ def test_a_refused_field_keeps_its_typing_and_says_what_would_be_right(bench, bu
 
 
 def test_htmx_gets_the_very_partial_the_page_is_made_of(bench, whole):
-    for name in ("tdc", "deck", "stack", "volumes", "quench", "mock-up", "clay", "verdict", "block"):
+    for name in ("tdc", "deck", "stack", "volumes", "quench", "mock-up", "cam", "pushrods", "clay", "verdict", "block"):
         address = reverse(name, args=[whole.pk])
         full, part = bench.get(address), bench.get(address, **HTMX)
         assert "HX-Request" in full["Vary"]
@@ -161,7 +161,9 @@ def test_the_final_gasket_is_chosen_and_chosen_again(bench, built):
 
 MOCKUP = {
     "gasket_state": "compressed", "gasket_mm": "39", "bolts": "snugged", "lifters": "blocked", "springs": "checking",
-    "lash_mm": "", "lash_at": "valve", "clay": "modelling", "two_turns": "yes",
+    "lash_mm": "", "lash_at": "valve", "clay": "modelling", "two_turns": "yes", "lash_exhaust_mm": "", "head": "",
+    "fasteners": "old", "blocked_how": "", "rocker_ratio": "", "caps_as_run": "yes", "cam_advance_deg": "",
+    "wheel_checked": "no", "pistons": "not noted",
 }  # fmt: skip
 
 
@@ -223,6 +225,8 @@ def test_awkward_typing_is_never_a_server_error(bench, whole, text):
         "clay": ["clay-intake-1-face-0"],
         "volumes": ["chamber-all", "piston-all", "known"],
         "mock-up": list(MOCKUP),
+        "cam": ["card", "lsa_deg", "icl_deg", "intake_lift", "intake_duration_1", "intake_opens_deg", "two_cams"],
+        "pushrods": ["rod-intake-1", "wipe-intake-1", "closed", "pitch"],
         "block": ["name", "bore_mm", "cylinders", "unit", "intake_angle_deg", "rocker_ratio"],
         "verdict": ["limit", "length", "reason", "change"],
     }

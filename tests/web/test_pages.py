@@ -15,6 +15,7 @@ from bench.page.build_form import BuildForm, initial_of
 from bench.shops.models import Shop
 from launch import check
 from mockup.evaluate import evaluate
+from mockup.job import READING_LISTS
 from mockup.jobfile.read import read_job
 from mockup.jobfile.report_json import report_data
 from mockup.jobfile.write import write_job
@@ -117,7 +118,7 @@ def test_another_margin_sheet_judges_anew(bench, whole):
 def test_pages_take_at_most_a_dozen_queries_however_many_readings(bench, member, django_assert_max_num_queries):
     small, large = making.read_build(member), making.read_build(member, cylinders=12, valves=2, slices=8)
     for built in (small, large):
-        for name in ("tdc", "deck", "stack", "volumes", "quench", "mock-up", "clay", "verdict"):
+        for name in ("tdc", "deck", "stack", "volumes", "quench", "mock-up", "cam", "pushrods", "clay", "verdict"):
             with django_assert_max_num_queries(12):
                 assert bench.get(reverse(name, args=[built.pk])).status_code == 200
     with django_assert_max_num_queries(12):
@@ -183,7 +184,7 @@ def demo_jobs():
 
 def without_bookkeeping(text):
     data = json.loads(text)
-    for name in ("tdc", "deck", "clay", "volumes"):
+    for name in READING_LISTS:
         for entry in data[name]:
             entry.pop("key")
             entry.get("record", {}).pop("at", None)

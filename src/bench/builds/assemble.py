@@ -1,20 +1,21 @@
 """Rows to the core's data: a build, its mock-ups and its book, as one Job, in a fixed number of queries."""
 
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field, fields, replace
 from typing import Any
 
 from django.db.models import QuerySet
+from pydantic import TypeAdapter
 
-from bench.builds.kinds import READINGS, Done, LimitEdit, item_of
+from bench.builds.kinds import READINGS, CamSteps, Done, LimitEdit, item_of
 from bench.builds.models import Build, Entry, MockUp
 from bench.shelf.models import ShelfInstrument
 from mockup.checks.margins import Edit, LimitName
 from mockup.checks.sheets import READY_MADE
 from mockup.engine.block import Engine, Layout, Numbering
+from mockup.engine.cam import CamCard, LobeTable
 from mockup.engine.changes import Change, ChangeKind
-from mockup.engine.gasket import BaseShims, FinalGasket, GasketState
-from mockup.engine.mockup import Bolts, Clay, LashAt, Lifters, Springs
+from mockup.engine.gasket import BaseShims, FinalGasket
 from mockup.engine.mockup import MockUp as CoreMockUp
 from mockup.engine.running import Running
 from mockup.engine.valves import Relief, Side, ValveRow
@@ -22,6 +23,7 @@ from mockup.job import Job
 from mockup.quantity.typed import parse_firing_order
 from mockup.quantity.value import DeckSign, Unit
 from mockup.readings.instruments import DEFAULT_INSTRUMENTS, Instrument
+from mockup.readings.pushrods import PushrodChoice
 from mockup.readings.record import Record
 
 
@@ -70,6 +72,10 @@ class _Told:
     edits: dict[LimitName, Edit] = field(default_factory=dict)
     changes: dict[str, Change] = field(default_factory=dict)
     running: Running | None = None
+    cam_card: CamCard | None = None
+    tables: dict[Side, LobeTable] = field(default_factory=dict)
+    cam_steps: tuple[float, ...] = ()
+    pushrods: PushrodChoice | None = None
     order: int = 0
 
     def read(self, entry: Entry) -> None:
@@ -99,6 +105,19 @@ class _Told:
                 self._done(f"change-{item.change}")
             case Running():
                 self.running = item
+            case _:
+                self._choose_train(item)
+
+    def _choose_train(self, item: Any) -> None:
+        match item:
+            case CamCard():
+                self.cam_card = item
+            case LobeTable():
+                self.tables[item.side] = item
+            case CamSteps():
+                self.cam_steps = item.steps_deg
+            case PushrodChoice():
+                self.pushrods = item
 
     def _changed(self, key: str, kind: ChangeKind, by_mm: float, cylinder: int | None = None) -> None:
         if by_mm:
@@ -119,6 +138,7 @@ def job_of(
     told = _Told(engine_of(build))
     for entry in book:
         told.read(entry)
+    lists: dict[str, Any] = {name: tuple(found) for name, found in told.readings.items()}
     return Job(
         name=str(build),
         unit=Unit(build.unit),
@@ -131,7 +151,11 @@ def job_of(
         running=told.running,
         mockups=tuple(mockup_of(mockup) for mockup in mockups),
         instruments=instruments,
-        **{name: tuple(found) for name, found in told.readings.items()},
+        cam_card=told.cam_card,
+        lobe_tables=tuple(told.tables.values()),
+        cam_steps_deg=told.cam_steps,
+        pushrod_choice=told.pushrods,
+        **lists,
     )
 
 
@@ -165,19 +189,14 @@ def _row_of(build: Build, side: Side) -> ValveRow:
 
 def mockup_of(row: MockUp) -> CoreMockUp:
     """A mock-up's conditions."""
-    return CoreMockUp(
-        key=row.letter,
-        gasket_state=GasketState(row.gasket_state),
-        gasket_mm=row.gasket_mm,
-        bolts=Bolts(row.bolts),
-        lifters=Lifters(row.lifters),
-        springs=Springs(row.springs),
-        lash_mm=row.lash_mm,
-        lash_at=LashAt(row.lash_at),
-        shims_mm=row.shims_mm,
-        clay=Clay(row.clay),
-        two_turns=row.two_turns,
-    )
+    conditions = {name: getattr(row, name) for name in CONDITIONS}
+    found: CoreMockUp = _MOCKUPS.validate_python({**conditions, "key": row.letter})
+    return found
+
+
+CONDITIONS = tuple(one.name for one in fields(CoreMockUp) if one.name != "key")
+"""What a mock-up's row and its conditions in the core call alike."""
+_MOCKUPS = TypeAdapter(CoreMockUp)
 
 
 def _record(row: Entry) -> Record:

@@ -7,11 +7,14 @@ from typing import Any
 from pydantic import TypeAdapter
 
 from mockup.checks.margins import LimitName
+from mockup.engine.cam import CamCard, LobeTable
 from mockup.engine.changes import Change
 from mockup.engine.gasket import BaseShims, FinalGasket
 from mockup.engine.running import Running
+from mockup.readings.cam_timing import DegreeReading, LiftReading
 from mockup.readings.clay import ClayReading
 from mockup.readings.deck import DeckReading
+from mockup.readings.pushrods import PushrodChoice, PushrodReading, WipeReading
 from mockup.readings.tdc import TdcReading
 from mockup.readings.volumes import VolumeReading
 
@@ -23,6 +26,21 @@ class LimitEdit:
     limit: LimitName
     value: float | None
     reason: str = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CamSteps:
+    """What the cam can be moved by, either way [crank deg]. The newest one standing holds."""
+
+    steps_deg: tuple[float, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Turning:
+    """Somebody went through the list before turning a mock-up over; ``checked`` says what was ticked."""
+
+    mockup: str
+    checked: tuple[str, ...]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -43,8 +61,26 @@ KINDS: Mapping[str, type[Any]] = {
     "change": Change,
     "done": Done,
     "running": Running,
+    "cam-card": CamCard,
+    "lobe-table": LobeTable,
+    "cam-steps": CamSteps,
+    "pushrods": PushrodChoice,
+    "turning": Turning,
+    "degree": DegreeReading,
+    "lift": LiftReading,
+    "pushrod": PushrodReading,
+    "wipe": WipeReading,
 }
-READINGS = {"tdc": "tdc", "deck": "deck", "clay": "clay", "volume": "volumes"}
+READINGS = {
+    "tdc": "tdc",
+    "deck": "deck",
+    "clay": "clay",
+    "volume": "volumes",
+    "degree": "degrees",
+    "lift": "lifts",
+    "pushrod": "pushrods",
+    "wipe": "wipes",
+}
 """Kinds that are readings, and the name of the job's list they stand in."""
 
 _NAMES = {core: kind for kind, core in KINDS.items()}

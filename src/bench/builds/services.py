@@ -90,12 +90,17 @@ def save_mockup(build: Build, by: Person, **conditions: Any) -> MockUp:
     """Set down a mock-up. One that readings were taken under is left as it is, and a new letter begun."""
     Build.objects.select_for_update().get(pk=build.pk)
     latest = MockUp.objects.filter(build=build).last()
-    if latest is None or Entry.objects.filter(build=build, data__mockup=latest.letter).exists():
+    if latest is None or _read_under(build, latest):
         latest = MockUp(build=build, letter=next_letter(latest))
     for name, value in {**conditions, "by": by}.items():
         setattr(latest, name, value)
     latest.save()
     return latest
+
+
+def _read_under(build: Build, mockup: MockUp) -> bool:
+    lines = Entry.objects.filter(build=build, data__mockup=mockup.letter)
+    return lines.exclude(kind="turning").exists()
 
 
 def next_letter(latest: MockUp | None) -> str:

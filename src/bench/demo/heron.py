@@ -4,17 +4,21 @@ Its deck runs out of square toward the rear, and number 5 stands proud of its ba
 """
 
 from bench.builds import services
-from bench.builds.kinds import LimitEdit
-from bench.builds.models import Build
+from bench.builds.kinds import CamSteps, LimitEdit
+from bench.builds.models import Build, MockUp
 from bench.demo.typing import Typist
 from bench.shops.models import Person
 from mockup.checks.margins import LimitName
+from mockup.engine.cam import CamCard, Duration, LobeCard
 from mockup.engine.gasket import FinalGasket, GasketState
-from mockup.engine.mockup import Bolts, Lifters
+from mockup.engine.mockup import Bolts, Lifters, PistonsIn
 from mockup.engine.running import Running
 from mockup.engine.valves import Side
 from mockup.quantity.typed import parse_bench_length, parse_dimension
+from mockup.quantity.typed_train import Checker
 from mockup.quantity.value import DeckSign, Unit
+from mockup.readings.clay import Place
+from mockup.readings.pushrods import Lifter, PushrodChoice
 
 
 def _thou(text: str) -> float:
@@ -55,6 +59,23 @@ def heron(by: Person) -> None:
         exhaust_angle_deg=12.0,
     )
     types = Typist(build, by)
+    _short_block(types)
+    mockup = services.save_mockup(
+        build,
+        by,
+        gasket_state=GasketState.COMPRESSED,
+        gasket_mm=_thou("39"),
+        bolts=Bolts.TORQUED,
+        lifters=Lifters.SOLID,
+        wheel_checked=True,
+        pistons=PistonsIn.RIGHT,
+    )
+    _cam(types)
+    _train(types, mockup)
+    types.clay(mockup, CLAY)
+
+
+def _short_block(types: Typist) -> None:
     types.tdc((28.0, 31.0), (28.5, 31.0))
     for cylinder, typed in enumerate(("4 down", "4.5 down", "5.5 down", "6 down", "1 down", "7 down"), start=1):
         types.deck(cylinder, typed)
@@ -70,12 +91,42 @@ def heron(by: Person) -> None:
         types.put(LimitEdit(limit=limit, value=value, reason="fuel sold at the lake"), str(value))
     running = Running(compression_height_mm=_inch("1.760"), rpm=5200.0, reciprocating_g=910.0, rod_area_mm2=165.0)
     types.put(running, "as weighed")
-    mockup = services.save_mockup(
-        build,
-        by,
-        gasket_state=GasketState.COMPRESSED,
-        gasket_mm=_thou("39"),
-        bolts=Bolts.TORQUED,
-        lifters=Lifters.SOLID,
+
+
+def _cam(types: Typist) -> None:
+    """The card asks for 106 ATDC; degreed, it stands two degrees late."""
+
+    def lobe(lift: str, seat: float, at_fifty: float) -> LobeCard:
+        return LobeCard(lift_mm=_thou(lift), durations=(Duration(seat, _thou("20")), Duration(at_fifty, _thou("50"))))
+
+    card = CamCard(
+        intake=lobe("300", 264.0, 226.0),
+        exhaust=lobe("305", 272.0, 234.0),
+        icl_deg=106.0,
+        lsa_deg=110.0,
+        intake_lash_mm=_thou("16"),
+        exhaust_lash_mm=_thou("18"),
     )
-    types.clay(mockup, CLAY)
+    types.put(card, "")
+    types.put(CamSteps(steps_deg=(2.0, 4.0, 8.0)), "2, 4, 8")
+    types.degree(Side.INTAKE, "250", "70 ATDC", "146 ATDC")
+    types.degree(Side.INTAKE, "150", "34 ATDC", "2.5 ABDC")
+    types.degree(Side.EXHAUST, "250", "150 BTDC", "74 BTDC")
+    types.degree(Side.EXHAUST, "150", "5.5 BBDC", "38.5 BTDC")
+
+
+def _train(types: Typist, mockup: MockUp) -> None:
+    checker = Checker(_inch("9.300"), _thou("50"))
+    types.put(
+        PushrodChoice(
+            lifter=Lifter.SOLID,
+            low_mm=_thou("2"),
+            aim_mm=_thou("18"),
+            high_mm=_thou("40"),
+            lean_deg=3.0,
+            chosen_mm=_inch("9.850"),
+        ),
+        "9.850",
+    )
+    types.valve(mockup, Place(1, Side.INTAKE), "463", "11.3 turns", checker, "120 to 208 of 342, square")
+    types.valve(mockup, Place(1, Side.EXHAUST), "470", "11.4 turns", checker, "128 to 222 of 342, square")

@@ -7,7 +7,7 @@ from bench.builds.models import Build
 from bench.demo.heron import heron
 from bench.demo.lapwing import lapwing
 from bench.demo.wren import wren
-from bench.shelf.models import ShelfGasket, ShelfInstrument, ShelfShim
+from bench.shelf.models import ShelfGasket, ShelfInstrument, ShelfPushrod, ShelfShim
 from bench.shelf.services import add_instrument, put_on
 from bench.shops.models import Person, Shop
 from mockup.quantity.value import MM_PER_INCH, MM_PER_THOU
@@ -40,7 +40,7 @@ def is_demo_shop(shop: Shop) -> bool:
 @transaction.atomic
 def fill(shop: Shop, by: Person) -> None:
     """Put the demo's builds on the stand and its things on the shelf, in place of whatever was there."""
-    for model in (Build, ShelfGasket, ShelfShim, ShelfInstrument):
+    for model in (Build, ShelfGasket, ShelfShim, ShelfPushrod, ShelfInstrument):
         model.objects.filter(shop=shop).delete()
     _shelf(by)
     heron(by)
@@ -80,4 +80,6 @@ def _shelf(by: Person) -> None:
         put_on(ShelfGasket(name=name, bore_mm=bore, compressed_mm=compressed_mm, free_mm=free_mm), by)
     for thickness, stock in SHIMS_MM:
         put_on(ShelfShim(thickness_mm=thickness, stock=stock), by)
+    for inches, stock in ((9.85, 12), (9.90, 4)):
+        put_on(ShelfPushrod(length_mm=round(inches * MM_PER_INCH, 6), stock=stock), by)
     add_instrument(by, name="bridge with the tenth dial", use="bridge", resolution_mm=0.002, accuracy_mm=0.004)

@@ -1,6 +1,7 @@
 """Entering demo builds as a person would type them, through the same reading and writing as the pages use."""
 
 from collections.abc import Mapping, Sequence
+from dataclasses import asdict
 from typing import Any
 
 from bench.builds import services
@@ -8,10 +9,14 @@ from bench.builds.models import Build, MockUp
 from bench.shops.models import Person
 from mockup.engine.valves import Side
 from mockup.quantity.typed import parse_bench_length, parse_piston, parse_volume
+from mockup.quantity.typed_angle import parse_crank_angle
 from mockup.quantity.typed_deck import parse_deck_reading
+from mockup.quantity.typed_train import Checker, parse_pushrod, parse_wipe
 from mockup.quantity.value import DeckSign, Unit
+from mockup.readings.cam_timing import DegreeReading, LiftReading
 from mockup.readings.clay import ClayReading, Gap, Place
 from mockup.readings.deck import DeckReading, Pushed, Spot
+from mockup.readings.pushrods import PushrodReading, WipeReading
 from mockup.readings.tdc import TdcReading
 from mockup.readings.volumes import Part, VolumeReading
 
@@ -60,6 +65,28 @@ class Typist:
         found = parse_piston(typed, self.unit)
         reading = VolumeReading(key="", part=Part.PISTON, cylinder=cylinder, cc=found.cc, depth_mm=found.depth_mm)
         self.put(reading, typed)
+
+    def degree(self, side: Side, lift: str, opening: str, closing: str) -> None:
+        """Wheel angles at one lift either side of a nose, on a wheel that was set right."""
+        bdc = 180.0 if side is Side.INTAKE else -180.0
+        reading = DegreeReading(
+            key="",
+            side=side,
+            lift_mm=parse_bench_length(lift, self.unit),
+            opening_deg=parse_crank_angle(opening, bdc),
+            closing_deg=parse_crank_angle(closing, bdc),
+        )
+        self.put(reading, f"{side} {opening} {closing}")
+
+    def valve(self, mockup: MockUp, place: Place, lift: str, rod: str, checker: Checker, wipe: str = "") -> None:
+        """What was read of one valve before the clay: its lift, trials of its pushrod, its wipe pattern."""
+        mm = parse_bench_length(lift, self.unit)
+        self.put(LiftReading(key="", mockup=mockup.letter, place=place, lift_mm=mm), lift)
+        trial = parse_pushrod(rod, self.unit, checker)
+        where: dict[str, Any] = {"key": "", "mockup": mockup.letter, "place": place}
+        self.put(PushrodReading(closed_mm=trial.closed_mm, turns=trial.turns, pitch_mm=trial.pitch_mm, **where), rod)
+        if wipe:
+            self.put(WipeReading(**asdict(parse_wipe(wipe, self.unit)), **where), wipe)
 
     def clay(self, mockup: MockUp, sheet: ClaySheet) -> None:
         """Clay of several valves."""

@@ -1,9 +1,12 @@
 """Wren: a twin-cam four with sixteen valves for a hill-climb special, in millimetres. Barely begun."""
 
 from bench.builds import services
+from bench.builds.kinds import CamSteps
 from bench.builds.models import Build
 from bench.demo.typing import Typist
 from bench.shops.models import Person
+from mockup.engine.cam import LiftAt, LobeTable
+from mockup.engine.valves import Side
 from mockup.quantity.value import DeckSign, Unit
 
 
@@ -27,4 +30,21 @@ def wren(by: Person) -> None:
         exhaust_count=2,
         exhaust_angle_deg=16.5,
     )
-    Typist(build, by).deck(1, "0.21 down")
+    types = Typist(build, by)
+    types.deck(1, "0.21 down")
+    for side, lift, half_width in ((Side.INTAKE, 9.6, 128.0), (Side.EXHAUST, 9.1, 126.0)):
+        types.put(_measured(side, lift, half_width), "pasted from the lobe measurer")
+    types.put(CamSteps(steps_deg=(1.0, 2.0, 5.0)), "1, 2, 5")
+    types.degree(Side.INTAKE, "5", "48 ATDC", "168 ATDC")
+    types.degree(Side.EXHAUST, "5", "10 ABDC", "52 BTDC")
+
+
+def _measured(side: Side, lift_mm: float, half_width_deg: float) -> LobeTable:
+    """A lobe made up for this build, five degrees a step, as if it had been measured at the valve."""
+    angles = tuple(float(angle) for angle in range(-130, 131, 5))
+    shares = [max(1 - abs((angle + 4) / half_width_deg) ** 2.3, 0.0) for angle in angles]
+    # The closing side comes down a little slower, as a real one would; to the hundredth, as a dial reads.
+    lifts = tuple(
+        round(lift_mm * share ** (2.9 if angle > 0 else 3.1), 2) for angle, share in zip(angles, shares, strict=True)
+    )
+    return LobeTable(side=side, angles_deg=angles, lifts_mm=lifts, at=LiftAt.VALVE)

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from mockup.run import Progress
 
-STEP = 56.0
+STEP = 50.0
 TOP = 24.0
 SWAY = 6.0
 MIDDLE = 25.0

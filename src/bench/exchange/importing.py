@@ -8,7 +8,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from bench.builds.assemble import instruments_of_shop
-from bench.builds.kinds import READINGS, Done, LimitEdit, data_of, kind_of
+from bench.builds.kinds import READINGS, CamSteps, Done, LimitEdit, data_of, kind_of
 from bench.builds.models import Build, Entry, MockUp
 from bench.shops.models import Person
 from mockup.engine.mockup import MockUp as CoreMockUp
@@ -32,7 +32,9 @@ def build_from(job: Job, by: Person) -> Build:
         *([job.final_gasket] if job.final_gasket else []),
         *job.final_shims,
         *(LimitEdit(limit=name, value=edit.value, reason=edit.reason) for name, edit in job.sheet.edits.items()),
-        *([job.running] if job.running else []),
+        *(one for one in (job.running, job.cam_card, job.pushrod_choice) if one),
+        *job.lobe_tables,
+        *([CamSteps(steps_deg=job.cam_steps_deg)] if job.cam_steps_deg else []),
     ]
     Entry.objects.bulk_create(_line(build, item, by) for item in choices)
     _readings_and_changes(job, build, by)

@@ -28,6 +28,8 @@ STATION_URLS = {
     Station.VOLUMES: "volumes",
     Station.QUENCH: "quench",
     Station.MOCKUP: "mock-up",
+    Station.CAM: "cam",
+    Station.PUSHRODS: "pushrods",
     Station.CLAY: "clay",
     Station.VERDICT: "verdict",
 }
@@ -89,7 +91,8 @@ def cylinder_asked(request: HttpRequest, bench: Bench) -> int:
 def station_url(station: Station, build_id: int, cylinder: int | None = None) -> str:
     """The address of a station; the clay station opens at a cylinder."""
     address = reverse(STATION_URLS[station], args=[build_id])
-    return f"{address}?cylinder={cylinder}" if cylinder and station is Station.CLAY else address
+    by_cylinder = station in (Station.CLAY, Station.PUSHRODS)
+    return f"{address}?cylinder={cylinder}" if cylinder and by_cylinder else address
 
 
 def frame(bench: Bench, station: Station | None) -> dict[str, Any]:

@@ -23,8 +23,11 @@ from mockup.quantity.typed import (
     parse_piston,
     parse_volume,
 )
+from mockup.quantity.typed_angle import format_crank_angle, parse_crank_angle
 from mockup.quantity.typed_deck import Counts, Tool, dial_reading, parse_deck_reading
+from mockup.quantity.typed_train import Checker, parse_pushrod, parse_wipe
 from mockup.quantity.value import DeckSign, Unit
+from mockup.readings.pushrods import USUAL_PITCH_MM
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,6 +38,18 @@ class Asked:
     unit: Unit
     sign: DeckSign
     tool: Tool
+    checker: Checker
+
+
+def _pushrod(asked: Asked) -> str:
+    typed = parse_pushrod(asked.text, asked.unit, asked.checker)
+    return format_both(typed.closed_mm + typed.turns * typed.pitch_mm, asked.unit)
+
+
+def _wipe(asked: Asked) -> str:
+    typed = parse_wipe(asked.text, asked.unit)
+    wide, off = typed.end_mm - typed.start_mm, (typed.start_mm + typed.end_mm - typed.tip_mm) / 2
+    return f"{format_bench(wide, asked.unit)} wide, {format_bench(abs(off), asked.unit)} off centre"
 
 
 def _deck(asked: Asked) -> str:
@@ -58,6 +73,10 @@ READERS: dict[str, Callable[[Asked], str]] = {
     "degrees": lambda asked: format_degrees(parse_degrees(asked.text)),
     "chamber": lambda asked: f"{format_volume(parse_volume(asked.text))} cc",
     "piston": _piston,
+    "crank-intake": lambda asked: format_crank_angle(parse_crank_angle(asked.text, 180.0)),
+    "crank-exhaust": lambda asked: format_crank_angle(parse_crank_angle(asked.text, -180.0)),
+    "pushrod": _pushrod,
+    "wipe": _wipe,
 }
 
 
@@ -69,6 +88,15 @@ def tool_of(query: Mapping[str, str], unit: Unit) -> Tool:
     return Tool(Counts(counts), parse_bench_length(zero, unit) if zero else 0.0)
 
 
+def checker_of(query: Mapping[str, str], unit: Unit) -> Checker:
+    """The checking pushrod a sheet says is in hand. Raises LengthError where its lengths are none."""
+    closed, pitch = query.get("closed", "").strip(), query.get("pitch", "").strip()
+    return Checker(
+        parse_dimension(closed, unit) if closed else None,
+        parse_bench_length(pitch, unit) if pitch else USUAL_PITCH_MM,
+    )
+
+
 @require_GET
 def understood(request: HttpRequest) -> HttpResponse:
     """A fragment with the echo of ``text``, read ``as`` one of READERS."""
@@ -76,7 +104,8 @@ def understood(request: HttpRequest) -> HttpResponse:
     unit = Unit(request.GET["unit"]) if request.GET.get("unit") in list(Unit) else Unit.INCH
     sign = DeckSign(request.GET["sign"]) if request.GET.get("sign") in list(DeckSign) else DeckSign.DOWN_POSITIVE
     try:
-        asked = Asked(request.GET.get("text", ""), unit, sign, tool_of(request.GET.dict(), unit))
+        query = request.GET.dict()
+        asked = Asked(query.get("text", ""), unit, sign, tool_of(query, unit), checker_of(query, unit))
         context = {"echo": reader(asked)}
     except LengthError as error:
         context = {"wrong": str(error)}

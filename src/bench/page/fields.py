@@ -8,6 +8,7 @@ from django import forms
 from mockup.faults import FaultsError
 from mockup.quantity.shown import format_exact
 from mockup.quantity.typed import LengthError, parse_bench_length, parse_degrees, parse_dimension
+from mockup.quantity.typed_angle import format_crank_angle, parse_crank_angle
 from mockup.quantity.value import Unit
 
 
@@ -68,6 +69,31 @@ class DegreesField(forms.CharField):
             return parse_degrees(text)
         except LengthError as error:
             raise forms.ValidationError(str(error)) from error
+
+
+class CrankAngleField(forms.CharField):
+    """A crank angle: typed with its letters, cleaned to signed degrees about overlap TDC."""
+
+    def __init__(self, *, bdc_deg: float, **kwargs: Any) -> None:
+        self.bdc_deg = bdc_deg
+        kwargs.setdefault("help_text", "as 12 BTDC or 54 ABDC")
+        super().__init__(**kwargs)
+        kind = "crank-intake" if bdc_deg > 0 else "crank-exhaust"
+        self.widget.attrs |= {"autocomplete": "off", "data-understand": kind}
+
+    def clean(self, value: Any) -> float | None:
+        """Signed degrees; None where it is empty and may be."""
+        text = super().clean(value)
+        if not text:
+            return None
+        try:
+            return parse_crank_angle(text, self.bdc_deg)
+        except LengthError as error:
+            raise forms.ValidationError(str(error)) from error
+
+    def prepare_value(self, value: Any) -> Any:
+        """What is shown in the field: an angle with its letters, or the typing as it was."""
+        return format_crank_angle(value) if isinstance(value, float) else value
 
 
 class UnitFormMixin:

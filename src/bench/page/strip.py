@@ -69,8 +69,8 @@ def _sub(report: Report, summary: Summary) -> str:
 
 def _place(check: Check) -> str:
     """Where the tightest one is; the cell's own label already says what it is."""
-    if check.kind is Kind.RADIAL:
-        return check.label.removesuffix(" edge").lower()
+    if check.kind in (Kind.RADIAL, Kind.PUSHROD):
+        return check.label.rpartition(" ")[0].lower()
     return f"cyl {check.label.removesuffix(' edge').rpartition(' ')[2]}"
 
 

@@ -57,6 +57,19 @@ class ShelfShim(Shelved):
         return ShimKind(self.thickness_mm, self.stock)
 
 
+class ShelfPushrod(Shelved):
+    """Pushrods of one length, and how many of them there are."""
+
+    length_mm = models.FloatField()
+    stock = models.PositiveSmallIntegerField()
+
+    class Meta:
+        ordering = ["length_mm", "pk"]
+
+    def __str__(self) -> str:
+        return f"pushrods of {self.length_mm:g} mm"
+
+
 class ShelfInstrument(Shelved):
     """An instrument of the shop's own. ``use`` is the built-in one it stands beside."""
 

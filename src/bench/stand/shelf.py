@@ -9,12 +9,13 @@ from django.shortcuts import get_object_or_404, redirect, render
 
 from bench.page.fields import CoreFormMixin, LengthField, UnitFormMixin
 from bench.shelf import services
-from bench.shelf.models import ShelfGasket, ShelfInstrument, ShelfShim, Shelved
+from bench.shelf.models import ShelfGasket, ShelfInstrument, ShelfPushrod, ShelfShim, Shelved
 from bench.shops.access import member_writes, person_of
 from mockup.engine.gasket import THICKEST_MM, FinalGasket
 from mockup.faults import Fault, refuse
 from mockup.quantity.value import Unit
 from mockup.readings.instruments import BRIDGE, CALIPER, DEFAULT_INSTRUMENTS, DEPTH_ROD, FEELERS, INDICATOR, Instrument
+from mockup.readings.pushrods import LENGTHS_MM
 
 UNITS = [(Unit.INCH, "inches and thou"), (Unit.MILLIMETRE, "millimetres")]
 USES = [(key, DEFAULT_INSTRUMENTS[key].name) for key in (BRIDGE, INDICATOR, DEPTH_ROD, FEELERS, CALIPER)]
@@ -68,6 +69,22 @@ class ShimForm(OnTheShelf):
     stock = forms.IntegerField(label="How many", min_value=1, max_value=500)
 
 
+def _pushrod(*, length_mm: float, stock: int, unit: str) -> tuple[float, int]:  # noqa: ARG001, the form hands it on
+    low, high = LENGTHS_MM
+    fits = low <= length_mm <= high
+    refuse([] if fits else [Fault("length_mm", f"A pushrod of {low:g} to {high:g} mm (1.57 to 19.7 in).")])
+    return length_mm, stock
+
+
+class PushrodForm(OnTheShelf):
+    """Pushrods of one length for the shelf."""
+
+    MODEL = ShelfPushrod
+    CORE: ClassVar[Any] = staticmethod(_pushrod)
+    length_mm = LengthField(big=True, label="Length", help_text="as 7.400 in or 188mm")
+    stock = forms.IntegerField(label="How many", min_value=1, max_value=500)
+
+
 def _instrument(*, use: str, unit: str, **figures: Any) -> Instrument:  # noqa: ARG001, the form hands them on
     return Instrument(key="", **figures)
 
@@ -83,7 +100,12 @@ class InstrumentForm(OnTheShelf):
     accuracy_mm = LengthField(label="Accuracy, ±", help_text="as its certificate or maker says")
 
 
-FORMS: dict[str, type[OnTheShelf]] = {"gasket": GasketForm, "shim": ShimForm, "instrument": InstrumentForm}
+FORMS: dict[str, type[OnTheShelf]] = {
+    "gasket": GasketForm,
+    "shim": ShimForm,
+    "pushrod": PushrodForm,
+    "instrument": InstrumentForm,
+}
 
 
 @member_writes
@@ -103,6 +125,7 @@ def shelf(request: HttpRequest) -> HttpResponse:
     context = {
         "gaskets": ShelfGasket.objects.filter(off_since=None),
         "shims": ShelfShim.objects.filter(off_since=None),
+        "pushrods": ShelfPushrod.objects.filter(off_since=None),
         "instruments": ShelfInstrument.objects.filter(off_since=None),
         "built_in": DEFAULT_INSTRUMENTS.values(),
         "forms": shown,

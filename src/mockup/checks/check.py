@@ -17,6 +17,7 @@ class Kind(StrEnum):
     QUENCH = "quench"
     QUENCH_EDGE = "quench at the edge"
     RATIO = "compression ratio"
+    PUSHROD = "pushrod"
 
     @property
     def is_length(self) -> bool:

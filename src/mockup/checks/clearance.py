@@ -7,7 +7,9 @@ lash left in taken off; soft dough made less sure.
 
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+
+import numpy as np
 
 from mockup.checks.check import Finding, Trust
 from mockup.checks.conditions import Standing, snugged_too_near, standing_of
@@ -17,6 +19,8 @@ from mockup.engine.changes import Change, ChangeKind, crown_rungs, done_since
 from mockup.engine.gasket import BaseShims, FinalGasket, shims_under
 from mockup.engine.mockup import Bolts, Clay, MockUp
 from mockup.engine.valves import Relief, Side
+from mockup.motion.slider_crank import SliderCrank
+from mockup.motion.valve_lift import ValveTrain
 from mockup.quantity.ladder import Rung, running_figure
 from mockup.quantity.value import Value, rectangular
 from mockup.readings.clay import ClayReading, Gap
@@ -36,13 +40,18 @@ _CHOSEN_SINCE = {
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class AsItWillRun:
-    """What clay readings are carried to: the engine with its final gasket, shims, and the changes done on it."""
+    """What clay readings are carried to: the engine with its final gasket, shims, and the changes done on it.
+
+    ``trains``: the valve trains whose lobe was measured, by side.
+    """
 
     engine: Engine
     final: FinalGasket | None
     shims: tuple[BaseShims, ...]
     changes: tuple[Change, ...]
     sheet: MarginSheet
+    trains: Mapping[Side, ValveTrain]
+    crank: SliderCrank
     instruments: Mapping[str, Instrument]
 
 
@@ -85,7 +94,7 @@ def limit_name(reading: ClayReading) -> LimitName:
 
 
 def _standing(reading: ClayReading, mockup: MockUp, run: AsItWillRun) -> Standing:
-    found = standing_of(mockup)
+    found = standing_of(mockup, run.engine.rocker_ratio, reading.place.side)
     if any(change.kind is ChangeKind.PISTONS for change in _seen_none_of(reading, run)):
         return Standing(Trust.VOID, (*found.cautions, OTHER_PISTONS))
     return found
@@ -119,7 +128,7 @@ def _as_read(count: int) -> str:
 def _corrections(reading: ClayReading, mockup: MockUp, run: AsItWillRun, moved: list[Rung]) -> list[Rung]:
     rungs = [] if run.final is None else [*_stack(reading, mockup, run, run.final), *moved]
     if reading.gap is Gap.FACE:
-        rungs = _square_to_crown(reading, run.engine) + rungs + _lash(mockup, run.engine)
+        rungs = _square_to_crown(reading, run.engine) + rungs + _lash(mockup, run, reading.place.side)
     if mockup.clay is Clay.DOUGH:
         rungs.append(Rung("soft dough springs back", Value(0.0, DOUGH_U_MM)))
     return rungs
@@ -150,8 +159,22 @@ def _stack(reading: ClayReading, mockup: MockUp, run: AsItWillRun, final: FinalG
     return [Rung("gasket change moves the valve sideways, either way", Value(0.0, rectangular(shift)))]
 
 
-def _lash(mockup: MockUp, engine: Engine) -> list[Rung]:
-    # All of it comes off: how much of the lash the lobe has taken up at the closest point is not known
-    # without the cam, and lash is never credited.
-    lash = mockup.lash_at_valve_mm(engine.rocker_ratio)
-    return [Rung("lash left in, never counted on", Value(-lash))] if lash else []
+def _lash(mockup: MockUp, run: AsItWillRun, side: Side) -> list[Rung]:
+    lash = mockup.lash_at_valve_mm(run.engine.rocker_ratio, side)
+    if not lash:
+        return []
+    train = run.trains.get(side)
+    taken_up = lash if train is None else min(lash, _lift_at_closest_mm(train, run, side))
+    # Without a measured lobe all of it comes off: how far the lobe has opened at the closest point is not known,
+    # and lash is never credited.
+    return [Rung("lash left in, never counted on", Value(-taken_up))]
+
+
+NEAR_OVERLAP_DEG = np.linspace(-60.0, 60.0, 241)
+
+
+def _lift_at_closest_mm(train: ValveTrain, run: AsItWillRun, side: Side) -> float:
+    """Lift of the train without lash where valve and piston come nearest: the minimum of k P - L [mm]."""
+    lift = replace(train, lash_mm=0.0).lift_mm(NEAR_OVERLAP_DEG)
+    room = run.engine.row(side).axial_factor * run.crank.travel_mm(NEAR_OVERLAP_DEG) - lift
+    return float(lift[int(np.argmin(room))])

@@ -10,7 +10,8 @@ from dataclasses import dataclass
 from mockup.checks.check import Trust
 from mockup.checks.judge import Bound, Limit, daylight
 from mockup.checks.margins import MarginSheet
-from mockup.engine.mockup import Clay, Lifters, MockUp, Springs
+from mockup.engine.mockup import Clay, Lifters, MockUp, PistonsIn, Springs
+from mockup.engine.valves import Side
 from mockup.quantity.value import Value
 
 SNUGGED_HIDES_MM = 0.127
@@ -38,8 +39,11 @@ class Standing:
         return Bound.EXACT if proves else Bound.AT_MOST
 
 
-def standing_of(mockup: MockUp) -> Standing:
-    """The standing of clay readings taken in ``mockup``; the worst of its conditions decides."""
+def standing_of(mockup: MockUp, ratio: float | None = None, side: Side | None = None) -> Standing:
+    """The standing of readings taken in ``mockup``; the worst of its conditions decides.
+
+    ``ratio``: the rocker ratio the engine will run with [1], and ``side`` the valve's, where they are known.
+    """
     cautions = []
     trust = Trust.SOUND
     if mockup.clay is Clay.DOUGH:
@@ -53,10 +57,39 @@ def standing_of(mockup: MockUp) -> Standing:
     if not mockup.two_turns:
         trust = Trust.OPTIMISTIC
         cautions.append(_OPTIMISTIC["turns"])
+    flattered, notes = _other_than_it_will_run(mockup, ratio, side)
+    if flattered:
+        trust = Trust.OPTIMISTIC
+    cautions += notes
     if mockup.clay is Clay.PUTTY:
         trust = Trust.VOID
         cautions.append(_PUTTY)
     return Standing(trust, tuple(cautions))
+
+
+def _other_than_it_will_run(mockup: MockUp, ratio: float | None, side: Side | None) -> tuple[bool, list[str]]:
+    """What in the valve train or the block stood otherwise than it will run, and whether that flatters."""
+    notes, flattered = [], False
+    if mockup.rocker_ratio is not None and ratio is not None and mockup.rocker_ratio != ratio:
+        less = mockup.rocker_ratio < ratio
+        flattered = less
+        which = (
+            "less lift than it will run, so this reads large. Not proof." if less else "more lift; this reads small."
+        )
+        notes.append(f"Rockers of {mockup.rocker_ratio:g} stood in for {ratio:g}: {which}")
+    if mockup.cam_advance_deg:
+        # Advancing brings the intake nearer and lets the exhaust go.
+        nearer = (mockup.cam_advance_deg > 0) == (side is Side.INTAKE)
+        way = "in advance of" if mockup.cam_advance_deg > 0 else "behind"
+        tail = "" if side is None else ("; this reads small." if nearer else ", so this reads large. Not proof.")
+        flattered = flattered or (side is not None and not nearer)
+        notes.append(f"The cam stood {abs(mockup.cam_advance_deg):g}° {way} where it will run{tail}")
+    if mockup.pistons is PistonsIn.REVERSED:
+        flattered = True
+        notes.append("Pistons stood in backwards: the reliefs and the pin offset were on the wrong side. Not proof.")
+    if not mockup.caps_as_run:
+        notes.append("Lash caps were not as it will run: the rocker’s geometry was another one.")
+    return flattered, notes
 
 
 def snugged_too_near(figure: Value, limit: Limit) -> bool:

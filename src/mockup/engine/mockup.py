@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from mockup.engine.gasket import MOST_SHIMS_MM, SNUGGED_THICKNESS_U_MM, STATED_THICKNESS_U_MM, THICKEST_MM, GasketState
+from mockup.engine.valves import Side
 from mockup.faults import Fault, refuse
 from mockup.quantity.value import Value
 
@@ -33,6 +34,22 @@ class Springs(StrEnum):
     RUNNING = "running"
 
 
+class Fasteners(StrEnum):
+    """What held the head down."""
+
+    OLD = "old"
+    NEW = "new"
+    STRETCH = "stretch"
+
+
+class PistonsIn(StrEnum):
+    """Which way round the pistons stood in the mock-up."""
+
+    RIGHT = "right way round"
+    REVERSED = "reversed"
+    UNKNOWN = "not noted"
+
+
 class LashAt(StrEnum):
     """Where the lash was measured."""
 
@@ -50,13 +67,14 @@ class Clay(StrEnum):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class MockUp:
-    """One dated set of conditions, named by a letter.
+    """One set of conditions, named by a letter.
 
     ``gasket_mm`` [mm], 0 to 6: compressed thickness of a used or torqued gasket, free thickness of a new
     one only snugged, 0 with none. ``lash_mm`` [mm], 0 to 3: lash left in during the check, measured at
-    ``lash_at``. ``shims_mm`` [mm], 0 to 10: base shims under every barrel. ``two_turns``: the crank was turned
-    two full turns by hand, so every valve opened once.
-    Raises FaultsError.
+    ``lash_at``. ``lash_exhaust_mm`` the exhaust's where it is another one. ``shims_mm`` [mm], 0 to 10: base shims
+    under every barrel. ``rocker_ratio`` [1], 1 to 3, where other rockers stood in. ``cam_advance_deg``: how far the cam
+    stood in advance of where it will run [deg], within +-30. ``caps_as_run``: lash caps on or off as it will run.
+    ``two_turns``: the crank was turned two full turns by hand, so every valve opened once. Raises FaultsError.
     """
 
     key: str
@@ -70,6 +88,15 @@ class MockUp:
     shims_mm: float = 0.0
     clay: Clay = Clay.MODELLING
     two_turns: bool = True
+    lash_exhaust_mm: float | None = None
+    head: str = ""
+    blocked_how: str = ""
+    fasteners: Fasteners = Fasteners.OLD
+    rocker_ratio: float | None = None
+    caps_as_run: bool = True
+    cam_advance_deg: float = 0.0
+    wheel_checked: bool = False
+    pistons: PistonsIn = PistonsIn.UNKNOWN
 
     def __post_init__(self) -> None:
         found = []
@@ -78,8 +105,15 @@ class MockUp:
             found.append(Fault("gasket_mm", "Say how thick it was: 0.05 to 6 mm (0.002 to 0.236 in)."))
         if not with_gasket and self.gasket_mm:
             found.append(Fault("gasket_mm", "With no gasket there is no thickness; leave it empty."))
-        if not 0 <= self.lash_mm <= 3:
-            found.append(Fault("lash_mm", "Lash of 0 to 3 mm (0.118 in)."))
+        found += [
+            Fault(name, "Lash of 0 to 3 mm (0.118 in).")
+            for name in ("lash_mm", "lash_exhaust_mm")
+            if not 0 <= (getattr(self, name) or 0.0) <= 3
+        ]
+        if self.rocker_ratio is not None and not 1 <= self.rocker_ratio <= 3:
+            found.append(Fault("rocker_ratio", "A ratio of 1 to 3, or empty for the engine’s own."))
+        if not -30 <= self.cam_advance_deg <= 30:
+            found.append(Fault("cam_advance_deg", "Within 30 crank degrees either way."))
         if not 0 <= self.shims_mm <= MOST_SHIMS_MM:
             found.append(Fault("shims_mm", "Base shims of 0 to 10 mm (0.394 in)."))
         refuse(found)
@@ -94,6 +128,8 @@ class MockUp:
         }
         return Value(self.gasket_mm, u[self.gasket_state])
 
-    def lash_at_valve_mm(self, rocker_ratio: float) -> float:
-        """Lash as the valve sees it [mm]; lash at the pushrod side counts times the ratio."""
-        return self.lash_mm * (rocker_ratio if self.lash_at is LashAt.PUSHROD else 1.0)
+    def lash_at_valve_mm(self, rocker_ratio: float, side: Side) -> float:
+        """Lash as a valve of one side sees it [mm]; lash at the pushrod side counts times the ratio."""
+        own = self.lash_exhaust_mm if side is Side.EXHAUST else None
+        lash = self.lash_mm if own is None else own
+        return lash * (rocker_ratio if self.lash_at is LashAt.PUSHROD else 1.0)

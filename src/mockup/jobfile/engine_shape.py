@@ -9,7 +9,7 @@ from mockup.checks.sheets import READY_MADE
 from mockup.engine.block import DIMENSION_RANGES_MM, MOST_CYLINDERS, Engine, Layout, Numbering, dimension_message
 from mockup.engine.changes import Change, ChangeKind
 from mockup.engine.gasket import BaseShims, FinalGasket, GasketState
-from mockup.engine.mockup import Bolts, Clay, LashAt, Lifters, MockUp, Springs
+from mockup.engine.mockup import Bolts, Clay, Fasteners, LashAt, Lifters, MockUp, PistonsIn, Springs
 from mockup.engine.running import Material, Running
 from mockup.engine.valves import Relief, ValveRow
 from mockup.faults import Fault, FaultsError
@@ -156,6 +156,15 @@ class MockUpShape(Shape):
     shims: LengthMm = 0.0
     clay: Clay = Clay.MODELLING
     two_turns: bool = True
+    lash_exhaust: LengthMm | None = None
+    head: Words = ""
+    blocked_how: Words = ""
+    fasteners: Fasteners = Fasteners.OLD
+    rocker_ratio: Finite | None = None
+    caps_as_run: bool = True
+    cam_advance_deg: Finite = 0.0
+    wheel_checked: bool = False
+    pistons: PistonsIn = PistonsIn.UNKNOWN
 
 
 class InstrumentShape(Shape):

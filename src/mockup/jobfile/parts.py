@@ -45,4 +45,4 @@ class Shape(BaseModel):
 def _core_of(value: Any) -> Any:
     if isinstance(value, Shape):
         return value.core()
-    return tuple(value) if isinstance(value, list) else value
+    return tuple(_core_of(one) for one in value) if isinstance(value, list) else value

@@ -8,8 +8,8 @@ from pydantic import ValidationError
 from pydantic_core import ErrorDetails
 
 from mockup.faults import Fault, FaultsError, refuse
-from mockup.job import Job
-from mockup.jobfile.shape import READING_LISTS, JobShape
+from mockup.job import OF_A_VALVE, READING_LISTS, Job
+from mockup.jobfile.shape import JobShape
 from mockup.quantity.value import Unit
 from mockup.readings.instruments import DEFAULT_INSTRUMENTS
 
@@ -87,13 +87,13 @@ def _reference_faults(raw: dict[str, Any]) -> Iterator[Fault]:
     engine = raw.get("engine")
     cylinders = engine.get("cylinders") if isinstance(engine, dict) else None
     mockups = {mockup.get("key") for mockup in _entries(raw, "mockups")}
-    for name in ("deck", "clay", "volumes"):
+    for name in ("deck", "volumes", *OF_A_VALVE):
         for at, entry in enumerate(_entries(raw, name)):
             cylinder = entry.get("cylinder")
             if isinstance(cylinder, int) and isinstance(cylinders, int) and not 1 <= cylinder <= cylinders:
                 yield Fault(f"{name}.{at}.cylinder", f"There is no cylinder {cylinder}.")
-            if name == "clay" and "mockup" in entry and entry["mockup"] not in mockups:
-                yield Fault(f"clay.{at}.mockup", f"No mock-up is called {entry['mockup']}.")
+            if name in OF_A_VALVE and "mockup" in entry and entry["mockup"] not in mockups:
+                yield Fault(f"{name}.{at}.mockup", f"No mock-up is called {entry['mockup']}.")
 
 
 def _entries(raw: dict[str, Any], name: str) -> list[dict[str, Any]]:
@@ -108,6 +108,7 @@ def _job(shape: JobShape) -> Job:
         Fault("margins.edits", f"{limit} is edited twice.")
         for limit in sorted({e for e in edits if edits.count(e) > 1})
     )
+    lists: dict[str, Any] = {name: tuple(_keyed(getattr(shape, name), name)) for name in READING_LISTS}
     return Job(
         name=shape.name,
         unit=shape.unit,
@@ -119,7 +120,11 @@ def _job(shape: JobShape) -> Job:
         final_shims=tuple(shims.core() for shims in shape.final_shims),
         changes=tuple(change.core() for change in shape.changes),
         running=shape.running.core() if shape.running else None,
-        **{name: tuple(_keyed(getattr(shape, name), name)) for name in READING_LISTS},
+        cam_card=shape.cam_card.core() if shape.cam_card else None,
+        lobe_tables=tuple(table.core() for table in shape.lobe_tables),
+        cam_steps_deg=tuple(shape.cam_steps_deg),
+        pushrod_choice=shape.pushrod_choice.core() if shape.pushrod_choice else None,
+        **lists,
         instruments={**DEFAULT_INSTRUMENTS, **{instrument.key: instrument for instrument in own}},
     )
 

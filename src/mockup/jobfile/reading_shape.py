@@ -58,23 +58,30 @@ class DeckShape(Read):
     shims: LengthMm = 0.0
 
 
-class ClayShape(Read):
-    """One thickness of clay."""
+class Placed(Read):
+    """A reading of one valve in one mock-up: cylinder, side and valve together are its place."""
 
-    CORE = ClayReading
     mockup: Name
     cylinder: Whole
     side: Side
     valve: Whole = 1
+
+    def kept(self) -> dict[str, Any]:
+        """The fields as the core calls them."""
+        kept = super().kept()
+        for name in ("cylinder", "side", "valve"):
+            kept.pop(name, None)
+            kept.pop(f"{name}_mm", None)
+        return {**kept, "place": Place(self.cylinder, self.side, self.valve)}
+
+
+class ClayShape(Placed):
+    """One thickness of clay."""
+
+    CORE = ClayReading
     gap: Gap = Gap.FACE
     thickness: LengthMm
     instrument: Name = CALIPER
-
-    def kept(self) -> dict[str, Any]:
-        """The fields as the core calls them, cylinder, side and valve together its place."""
-        mine = {name: value for name, value in self if name not in ("cylinder", "side", "valve", "thickness")}
-        place = Place(self.cylinder, self.side, self.valve)
-        return {**mine, "record": self.record.core(), "place": place, "thickness_mm": self.thickness}
 
 
 class VolumeShape(Read):

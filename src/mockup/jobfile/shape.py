@@ -4,6 +4,15 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from mockup.jobfile.cam_shape import (
+    CamCardShape,
+    DegreeShape,
+    LiftShape,
+    LobeTableShape,
+    PushrodChoiceShape,
+    PushrodShape,
+    WipeShape,
+)
 from mockup.jobfile.engine_shape import (
     ChangeShape,
     EngineShape,
@@ -14,13 +23,12 @@ from mockup.jobfile.engine_shape import (
     RunningShape,
     ShimsShape,
 )
-from mockup.jobfile.parts import MOST_READINGS, Shape
+from mockup.jobfile.parts import MOST_READINGS, Finite, Shape
 from mockup.jobfile.reading_shape import ClayShape, DeckShape, TdcShape, VolumeShape
 from mockup.quantity.value import DeckSign, Unit
 
 FORMAT = "astute-mole/job"
 VERSION = 1
-READING_LISTS = ("tdc", "deck", "clay", "volumes")
 
 
 class JobShape(Shape):
@@ -37,9 +45,17 @@ class JobShape(Shape):
     final_shims: list[ShimsShape] = Field(default=[], max_length=20)
     changes: list[ChangeShape] = Field(default=[], max_length=200)
     running: RunningShape | None = None
+    cam_card: CamCardShape | None = None
+    lobe_tables: list[LobeTableShape] = Field(default=[], max_length=2)
+    cam_steps_deg: list[Finite] = Field(default=[], max_length=20)
+    pushrod_choice: PushrodChoiceShape | None = None
     mockups: list[MockUpShape] = Field(default=[], max_length=100)
     tdc: list[TdcShape] = Field(default=[], max_length=MOST_READINGS)
     deck: list[DeckShape] = Field(default=[], max_length=MOST_READINGS)
     clay: list[ClayShape] = Field(default=[], max_length=MOST_READINGS)
     volumes: list[VolumeShape] = Field(default=[], max_length=MOST_READINGS)
+    degrees: list[DegreeShape] = Field(default=[], max_length=MOST_READINGS)
+    lifts: list[LiftShape] = Field(default=[], max_length=MOST_READINGS)
+    pushrods: list[PushrodShape] = Field(default=[], max_length=MOST_READINGS)
+    wipes: list[WipeShape] = Field(default=[], max_length=MOST_READINGS)
     instruments: list[InstrumentShape] = Field(default=[], max_length=100)

@@ -6,11 +6,11 @@ from dataclasses import asdict, fields
 from typing import Any
 
 from mockup.checks.margins import LimitName, MarginSheet
-from mockup.job import Job
+from mockup.job import READING_LISTS, Job
 from mockup.jobfile.shape import FORMAT, VERSION
 from mockup.quantity.shown import format_exact
 from mockup.quantity.value import Unit
-from mockup.readings.clay import ClayReading, Place
+from mockup.readings.clay import Place
 from mockup.readings.deck import DeckReading
 from mockup.readings.instruments import DEFAULT_INSTRUMENTS, Instrument
 from mockup.readings.record import Record
@@ -36,11 +36,13 @@ def job_data(job: Job) -> dict[str, Any]:
         "final_shims": _parts(job.final_shims, unit),
         "changes": _parts(job.changes, unit),
         "running": _part(job.running, unit) if job.running else None,
+        "cam_card": _part(job.cam_card, unit) if job.cam_card else None,
+        "lobe_tables": _parts(job.lobe_tables, unit),
+        "cam_steps_deg": list(job.cam_steps_deg),
+        "pushrod_choice": _part(job.pushrod_choice, unit) if job.pushrod_choice else None,
         "mockups": _parts(job.mockups, unit),
-        "tdc": _parts(job.tdc, unit),
+        **{name: _parts(getattr(job, name), unit) for name in READING_LISTS},
         "deck": [_part(reading, unit) | {"clearance": _deck(reading, unit)} for reading in job.deck],
-        "clay": [_clay(reading, unit) for reading in job.clay],
-        "volumes": _parts(job.volumes, unit),
         "instruments": _instruments(job.instruments, unit),
     }
 
@@ -51,18 +53,26 @@ def _part(part: Any, unit: Unit) -> dict[str, Any]:
     for field in fields(part):
         value = getattr(part, field.name)
         if field.name.endswith("_mm"):
-            data[field.name.removesuffix("_mm")] = None if value is None else format_exact(value, unit)
+            data[field.name.removesuffix("_mm")] = _length(value, unit)
         elif isinstance(value, Record):
             data |= _record(value)
+        elif isinstance(value, Place):
+            data |= {"cylinder": value.cylinder, "side": value.side, "valve": value.number}
         else:
-            data[field.name] = _plain(value)
+            data[field.name] = _plain(value, unit)
     return data
 
 
-def _plain(value: Any) -> Any:
+def _length(value: Any, unit: Unit) -> Any:
     if isinstance(value, tuple):
-        return list(value)
-    return asdict(value) if hasattr(value, "__dataclass_fields__") else value
+        return [format_exact(one, unit) for one in value]
+    return None if value is None else format_exact(value, unit)
+
+
+def _plain(value: Any, unit: Unit) -> Any:
+    if isinstance(value, tuple):
+        return [_plain(one, unit) for one in value]
+    return _part(value, unit) if hasattr(value, "__dataclass_fields__") else value
 
 
 def _parts(parts: tuple[Any, ...], unit: Unit) -> list[dict[str, Any]]:
@@ -86,13 +96,6 @@ def _edits(sheet: MarginSheet, unit: Unit) -> list[dict[str, Any]]:
 def _deck(reading: DeckReading, unit: Unit) -> str:
     way = "down" if reading.clearance_mm > 0 else "out"
     return f"{format_exact(abs(reading.clearance_mm), unit)} {way}" if reading.clearance_mm else "zero"
-
-
-def _clay(reading: ClayReading, unit: Unit) -> dict[str, Any]:
-    data = _part(reading, unit)
-    place: Place = reading.place
-    del data["place"]
-    return data | {"cylinder": place.cylinder, "side": place.side, "valve": place.number}
 
 
 def _instruments(instruments: Mapping[str, Instrument], unit: Unit) -> list[dict[str, Any]]:

@@ -23,6 +23,11 @@ class Place:
     side: Side
     number: int = 1
 
+    @property
+    def bench_order(self) -> tuple[int, int, int]:
+        """Cylinder by cylinder, the intake before the exhaust, from the front: a key to sort by."""
+        return self.cylinder, list(Side).index(self.side), self.number
+
     def label(self, count: int) -> str:
         """The valve's name: ``Intake 3``, or ``Intake 3b`` where ``count`` of that side are several."""
         letter = "abc"[self.number - 1] if count > 1 else ""

@@ -7,7 +7,7 @@ from django_scopes import ScopedManager
 from bench.builds.models.build import Build
 from bench.builds.models.choices import choices
 from mockup.engine.gasket import GasketState
-from mockup.engine.mockup import Bolts, Clay, LashAt, Lifters, Springs
+from mockup.engine.mockup import Bolts, Clay, Fasteners, LashAt, Lifters, PistonsIn, Springs
 
 
 class MockUp(models.Model):
@@ -28,6 +28,15 @@ class MockUp(models.Model):
     shims_mm = models.FloatField(default=0.0)
     clay = models.CharField(max_length=12, choices=choices(Clay), default=Clay.MODELLING)
     two_turns = models.BooleanField(default=True)
+    lash_exhaust_mm = models.FloatField(null=True)
+    head = models.CharField(max_length=80, blank=True)
+    blocked_how = models.CharField(max_length=80, blank=True)
+    fasteners = models.CharField(max_length=10, choices=choices(Fasteners), default=Fasteners.OLD)
+    rocker_ratio = models.FloatField(null=True)
+    caps_as_run = models.BooleanField(default=True)
+    cam_advance_deg = models.FloatField(default=0.0)
+    wheel_checked = models.BooleanField(default=False)
+    pistons = models.CharField(max_length=20, choices=choices(PistonsIn), default=PistonsIn.UNKNOWN)
 
     objects = ScopedManager(shop="build__shop")
 

@@ -8,12 +8,16 @@ from django.shortcuts import redirect
 from django.urls import reverse
 
 from bench.builds import services
+from bench.builds.kinds import Turning
 from bench.builds.models import MockUp
 from bench.drawings.stack import stack
 from bench.page.bench import Bench, bench_or_404, show
+from bench.page.entering import record_line
 from bench.shops.access import member_writes, person_of
 from bench.stations.mockup.form import MockUpForm, initial_of
+from mockup.checks.before_turning import before_turning
 from mockup.checks.conditions import standing_of
+from mockup.job import OF_A_VALVE
 from mockup.report import Station
 from mockup.words import mockup_line
 
@@ -24,7 +28,12 @@ def mockup(request: HttpRequest, build_id: int) -> HttpResponse:
     bench = bench_or_404(build_id)
     latest = bench.mockups[-1] if bench.mockups else None
     barrels = bench.build.separate_barrels
-    form = MockUpForm(bench.unit, barrels, request.POST or None, initial=initial_of(latest))
+    copied = next((one for one in bench.mockups if one.letter == request.GET.get("from")), latest)
+    turning = "turning" in request.POST
+    form = MockUpForm(bench.unit, barrels, None if turning else request.POST or None, initial=initial_of(copied))
+    if turning:
+        _checked(request, bench)
+        return redirect(reverse("mock-up", args=[build_id]))
     if request.method == "POST" and form.is_valid():
         saved = services.save_mockup(bench.build, person_of(request), **form.cleaned_data)
         messages.info(request, f"Mock-up {saved.letter} is written down.")
@@ -32,9 +41,31 @@ def mockup(request: HttpRequest, build_id: int) -> HttpResponse:
     return show(request, bench, Station.MOCKUP, _parts(bench, latest, form))
 
 
+def _checked(request: HttpRequest, bench: Bench) -> None:
+    """Write down what was gone through before turning the latest mock-up over."""
+    if bench.mockups:
+        ticked = tuple(
+            item.key for item in before_turning(bench.report.job.mockups[-1]) if f"turn-{item.key}" in request.POST
+        )
+        item = Turning(mockup=bench.mockups[-1].letter, checked=ticked)
+        services.write(bench.build, item, person_of(request))
+
+
+def _turned(bench: Bench) -> dict[str, Any]:
+    """The list before turning, with what was ticked last for the latest mock-up and by whom."""
+    latest = bench.report.job.mockups[-1] if bench.report.job.mockups else None
+    if latest is None:
+        return {}
+    mine = [row for row in bench.book if row.kind == "turning" and row.data["mockup"] == latest.key]
+    ticked = set(mine[-1].data["checked"]) if mine else set()
+    by = record_line(mine[-1].by.shown_name, mine[-1].at.isoformat(), "") if mine else ""
+    return {"list": [(item, item.key in ticked) for item in before_turning(latest)], "by": by, "letter": latest.key}
+
+
 def _parts(bench: Bench, latest: MockUp | None, form: MockUpForm) -> dict[str, Any]:
     job = bench.report.job
-    read_under = {reading.mockup for reading in job.clay}
+    under = [reading.mockup for name in OF_A_VALVE for reading in getattr(job, name)]
+    read_under = set(under)
     keeps = latest is not None and latest.letter not in read_under
     return {
         "folder": "mockup",
@@ -47,10 +78,11 @@ def _parts(bench: Bench, latest: MockUp | None, form: MockUpForm) -> dict[str, A
             {
                 "key": one.key,
                 "line": mockup_line(one, bench.unit),
-                "trust": standing_of(one),
-                "read": sum(reading.mockup == one.key for reading in job.clay),
+                "trust": standing_of(one, job.engine.rocker_ratio),
+                "read": under.count(one.key),
             }
             for one in reversed(job.mockups)
         ],
         "stack": stack(bench.report),
+        "turned": _turned(bench),
     }

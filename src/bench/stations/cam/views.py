@@ -1,0 +1,138 @@
+"""The cam station: card, measured lobes, degreeing, the lift that arrives, and where each step would put it."""
+
+from functools import partial
+from typing import Any
+
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import redirect
+from django.views.decorators.http import require_GET
+
+from bench.builds import services
+from bench.drawings.lift_curves import lift_curves
+from bench.page.bench import Bench, answer, bench_or_404, cylinder_asked
+from bench.page.entering import Field, Reader, Saved, Wrong, record_line, take
+from bench.shops.access import member_writes, person_of
+from bench.stations.cam.form import CardForm, DegreeForm, StepsForm, TableForm, initial_card
+from bench.stations.cam.lines import arrived_lines, degree_lines, side_lines
+from mockup.engine.valves import Side
+from mockup.faults import Fault, FaultsError
+from mockup.jobfile.lobe_csv import write_lobe_csv
+from mockup.quantity.shown import format_bench, format_both
+from mockup.quantity.typed import parse_bench_length
+from mockup.readings.cam_timing import LiftReading
+from mockup.readings.clay import Place
+from mockup.readings.record import standing
+from mockup.report import Station
+
+TYPED = ("side", "opening_deg", "closing_deg", "steps")
+"""Of the fields of a form, those that are kept beside what was made of them."""
+
+
+@member_writes
+def cam(request: HttpRequest, build_id: int) -> HttpResponse:
+    """Show the cam; take its card, tables, angles and lifts, and strike them out."""
+    bench = bench_or_404(build_id)
+    forms = _forms(bench)
+    wrong: dict[str, Any] = {}
+    if request.method == "POST":
+        name = next((name for name in forms if name in request.POST), None)
+        if name is None:
+            wrong = dict(take(request, bench, _readers(request, bench), "degree", "lift", "lobe-table", "cam-card"))
+        else:
+            forms[name] = form = _posted(name, request, bench)
+            wrong = dict(form.errors)
+            if form.is_valid():
+                typed = " ".join(str(form.data.get(field, "")) for field in TYPED)
+                services.write(bench.build, form.item, person_of(request), typed=typed.strip())
+                return redirect(request.get_full_path())
+    parts = {**_parts(request, bench, wrong), **{f"{name}_form": form for name, form in forms.items()}, "wrong": wrong}
+    return answer(request, bench, Station.CAM, request.get_full_path(), parts)
+
+
+def _forms(bench: Bench) -> dict[str, Any]:
+    job = bench.report.job
+    degreed = standing(job.degrees)
+    last = {"side": str(degreed[-1].side), "wheel_set": "yes" if degreed[-1].wheel_set else "no"} if degreed else {}
+    steps = {"steps": ", ".join(f"{step:g}" for step in job.cam_steps_deg)}
+    return {
+        "card": CardForm(bench.unit, initial=initial_card(job.cam_card)),
+        "lobe": TableForm(bench.unit),
+        "degree": DegreeForm(bench.unit, initial=last),
+        "moves": StepsForm(initial=steps),
+    }
+
+
+def _posted(name: str, request: HttpRequest, bench: Bench) -> Any:
+    if name == "card":
+        return CardForm(bench.unit, request.POST)
+    if name == "lobe":
+        return TableForm(bench.unit, request.POST, request.FILES)
+    return DegreeForm(bench.unit, request.POST) if name == "degree" else StepsForm(request.POST)
+
+
+def _places(bench: Bench, cylinder: int) -> list[Place]:
+    counts = {Side.INTAKE: bench.build.intake_count, Side.EXHAUST: bench.build.exhaust_count}
+    return [Place(cylinder, side, number) for side in Side for number in range(1, counts[side] + 1)]
+
+
+def _readers(request: HttpRequest, bench: Bench) -> dict[str, Reader]:
+    mockup = bench.mockups[-1] if bench.mockups else None
+
+    def read(place: Place, text: str) -> LiftReading:
+        if mockup is None:
+            raise FaultsError([Fault("mockup", "Set down the mock-up first: a lift needs its springs and lash.")])
+        lift = parse_bench_length(text, bench.unit)
+        return LiftReading(key="", mockup=mockup.letter, place=place, lift_mm=lift)
+
+    cylinder = cylinder_asked(request, bench)
+    return {f"lift-{p.side}-{p.number}": partial(read, p) for p in _places(bench, cylinder)}
+
+
+def _parts(request: HttpRequest, bench: Bench, wrong: dict[str, Wrong]) -> dict[str, Any]:
+    report, cylinder = bench.report, cylinder_asked(request, bench)
+    return {
+        "folder": "cam",
+        "cylinder": cylinder,
+        "cylinders": report.job.engine.cylinder_numbers,
+        "mockup": bench.mockups[-1] if bench.mockups else None,
+        "curves": lift_curves(report),
+        "cam": report.cam,
+        "sides": side_lines(report),
+        "degrees": degree_lines(report, wrong),
+        "lifts": [_lift_row(bench, place, wrong) for place in _places(bench, cylinder)],
+        "arrived": arrived_lines(report),
+        "tables": report.job.lobe_tables,
+    }
+
+
+def _lift_row(bench: Bench, place: Place, wrong: dict[str, Wrong]) -> dict[str, Any]:
+    mine = [reading for reading in standing(bench.report.job.lifts) if reading.place == place]
+    name = f"lift-{place.side}-{place.number}"
+    label = place.label(bench.report.job.engine.row(place.side).count)
+    return {
+        "label": label,
+        "side": place.side,
+        "saved": [_saved(bench, reading, wrong) for reading in mine],
+        "field": Field(name, f"Lift of {label}", "bench", len(mine), not mine, wrong.get(name)),
+    }
+
+
+def _saved(bench: Bench, reading: LiftReading, wrong: dict[str, Wrong]) -> Saved:
+    record = reading.record
+    return Saved(
+        key=reading.key,
+        text=format_bench(reading.lift_mm, bench.unit),
+        both=f"{format_both(reading.lift_mm, bench.unit)} · mock-up {reading.mockup}",
+        record=record_line(record.by, record.at, record.typed),
+        wrong=wrong.get(f"strike-{reading.key}"),
+    )
+
+
+@require_GET
+def lobe_csv(request: HttpRequest, build_id: int, side: str) -> HttpResponse:  # noqa: ARG001, every view takes it
+    """A measured lobe as a CSV file."""
+    for table in bench_or_404(build_id).report.job.lobe_tables:
+        if table.side == side:
+            headers = {"Content-Disposition": f'attachment; filename="{side}-lobe.csv"'}
+            return HttpResponse(write_lobe_csv(table), content_type="text/csv; charset=utf-8", headers=headers)
+    raise Http404(side)

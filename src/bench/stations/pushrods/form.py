@@ -1,0 +1,28 @@
+"""The form of what the pushrods are chosen by, and the one chosen."""
+
+from typing import Any, ClassVar
+
+from django import forms
+
+from bench.page.fields import CoreFormMixin, LengthField, UnitFormMixin
+from mockup.readings.pushrods import Lifter, PushrodChoice
+
+
+class ChoiceForm(CoreFormMixin, UnitFormMixin, forms.Form):
+    """Window, step and lean; the length bought once it is known."""
+
+    CORE: ClassVar[type[Any]] = PushrodChoice
+    lifter = forms.ChoiceField(
+        choices=[(Lifter.HYDRAULIC, "hydraulic: preload"), (Lifter.SOLID, "solid: lash at the valve")], label="Lifters"
+    )
+    low_mm = LengthField(label="At least")
+    aim_mm = LengthField(label="Aim at")
+    high_mm = LengthField(label="At most")
+    step_mm = LengthField(label="Maker’s step", required=False, help_text="as 50, .050 or 1.27mm; empty for none")
+    lean_deg = forms.FloatField(label="Pushrod leans, °", required=False, initial=0)
+    chosen_mm = LengthField(big=True, label="Chosen", required=False, help_text="as 7.400 in or 188mm, once known")
+
+    def for_core(self, found: dict[str, Any]) -> dict[str, Any]:
+        """No step is 0, no lean is upright."""
+        kept = {"step_mm": found.get("step_mm") or 0.0, "lean_deg": found.get("lean_deg") or 0.0}
+        return found | kept | {"lifter": Lifter(found["lifter"])}

@@ -1,0 +1,120 @@
+"""The pushrod station: trials of every valve, what lengths can be had, and the wipe pattern on the tip."""
+
+from functools import partial
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect
+
+from bench.builds import services
+from bench.page.bench import Bench, answer, bench_or_404, cylinder_asked
+from bench.page.echo import checker_of
+from bench.page.entering import Field, Reader, Wrong, take
+from bench.shelf.models import ShelfPushrod
+from bench.shops.access import member_writes, person_of
+from bench.stations.pushrods.form import ChoiceForm
+from bench.stations.pushrods.lines import base_circle, pushrod_lines, saved_trial, saved_wipe
+from mockup.checks.check import Kind
+from mockup.engine.valves import Side
+from mockup.faults import Fault, FaultsError
+from mockup.quantity.typed_train import parse_pushrod, parse_wipe
+from mockup.readings.clay import Place
+from mockup.readings.pushrods import PushrodReading, WipeReading
+from mockup.readings.record import standing
+from mockup.report import Station
+from mockup.words import mockup_line
+
+NO_MOCKUP = "Set down the mock-up first: a length needs the gasket and lifters it was tried with."
+
+
+@member_writes
+def pushrods(request: HttpRequest, build_id: int) -> HttpResponse:
+    """Show the pushrods; take trials and patterns, and what they are chosen by."""
+    bench = bench_or_404(build_id)
+    choice = bench.report.job.pushrod_choice
+    initial = {name: getattr(choice, name) for name in ChoiceForm.base_fields} if choice else {}
+    form = ChoiceForm(bench.unit, request.POST if "choice" in request.POST else None, initial=initial)
+    wrong: dict[str, Any] = {}
+    if "choice" in request.POST:
+        wrong = dict(form.errors)
+        if form.is_valid():
+            services.write(bench.build, form.item, person_of(request), typed=form.data.get("chosen_mm", ""))
+            return redirect(request.get_full_path())
+    elif request.method == "POST":
+        wrong = dict(take(request, bench, _readers(request, bench), "pushrod", "wipe"))
+    parts = {**_parts(request, bench, wrong), "choice_form": form, "wrong": wrong}
+    return answer(request, bench, Station.PUSHRODS, request.get_full_path(), parts)
+
+
+def _places(bench: Bench, cylinder: int) -> list[Place]:
+    counts = {Side.INTAKE: bench.build.intake_count, Side.EXHAUST: bench.build.exhaust_count}
+    return [Place(cylinder, side, number) for side in Side for number in range(1, counts[side] + 1)]
+
+
+def _name(kind: str, place: Place) -> str:
+    return f"{kind}-{place.side}-{place.number}"
+
+
+def _readers(request: HttpRequest, bench: Bench) -> dict[str, Reader]:
+    mockup = bench.mockups[-1].letter if bench.mockups else None
+
+    def rod(place: Place, text: str) -> PushrodReading:
+        if mockup is None:
+            raise FaultsError([Fault("mockup", NO_MOCKUP)])
+        typed = parse_pushrod(text, bench.unit, checker_of(request.POST.dict(), bench.unit))
+        return PushrodReading(
+            key="", mockup=mockup, place=place, closed_mm=typed.closed_mm, turns=typed.turns, pitch_mm=typed.pitch_mm
+        )
+
+    def wipe(place: Place, text: str) -> WipeReading:
+        if mockup is None:
+            raise FaultsError([Fault("mockup", NO_MOCKUP)])
+        typed = parse_wipe(text, bench.unit)
+        return WipeReading(
+            key="",
+            mockup=mockup,
+            place=place,
+            start_mm=typed.start_mm,
+            end_mm=typed.end_mm,
+            tip_mm=typed.tip_mm,
+            square=typed.square,
+        )
+
+    places = _places(bench, cylinder_asked(request, bench))
+    return {_name("rod", p): partial(rod, p) for p in places} | {_name("wipe", p): partial(wipe, p) for p in places}
+
+
+def _parts(request: HttpRequest, bench: Bench, wrong: dict[str, Wrong]) -> dict[str, Any]:
+    report, cylinder = bench.report, cylinder_asked(request, bench)
+    shelf = [row.length_mm for row in ShelfPushrod.objects.filter(off_since=None)]
+    mockup = report.job.mockups[-1] if report.job.mockups else None
+    return {
+        "folder": "pushrods",
+        "cylinder": cylinder,
+        "cylinders": report.job.engine.cylinder_numbers,
+        "mockup": mockup,
+        "mockup_line": mockup_line(mockup, bench.unit) if mockup else "",
+        "rows": [_row(bench, place, wrong) for place in _places(bench, cylinder)],
+        "closed": request.POST.get("closed", ""),
+        "pitch": request.POST.get("pitch", ""),
+        "guide": base_circle(report, cylinder),
+        "lines": pushrod_lines(report, shelf),
+        "checks": report.of_kind(Kind.PUSHROD),
+        "choice": report.job.pushrod_choice,
+    }
+
+
+def _row(bench: Bench, place: Place, wrong: dict[str, Wrong]) -> dict[str, Any]:
+    job = bench.report.job
+    rods = [reading for reading in standing(job.pushrods) if reading.place == place]
+    wipes = [reading for reading in standing(job.wipes) if reading.place == place]
+    label = place.label(job.engine.row(place.side).count)
+    rod, wipe = _name("rod", place), _name("wipe", place)
+    return {
+        "label": label,
+        "side": place.side,
+        "rods": [saved_trial(bench, reading, wrong) for reading in rods],
+        "rod": Field(rod, f"Trial of {label}", "pushrod", len(rods), not rods, wrong.get(rod)),
+        "wipes": [saved_wipe(bench, reading, wrong) for reading in wipes],
+        "wipe": Field(wipe, f"Wipe pattern of {label}", "wipe", turn=len(wipes), wanted=False, wrong=wrong.get(wipe)),
+    }

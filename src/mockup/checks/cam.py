@@ -1,0 +1,193 @@
+"""The cam as it will run: each side's lobe on the centreline that holds, its events, and how it stands to its card.
+
+A measured table governs over a card, a measured centreline over the card's. Identities: LSA = (ICL + ECL) / 2,
+advance = LSA - ICL = (ECL - ICL) / 2; any text on cam timing.
+"""
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+
+from mockup.engine.block import Engine
+from mockup.engine.cam import CamCard, LobeTable
+from mockup.engine.valves import Side
+from mockup.motion.lobes import CardLobe, Lobe, TableLobe, card_lobe
+from mockup.motion.valve_lift import ValveTrain
+from mockup.quantity.value import MM_PER_INCH, Value
+from mockup.readings.cam_timing import CentrelineFigure, LiftReading
+from mockup.readings.clay import Place
+
+CARD_U_DEG = 2.0
+"""How truly a cam that was not degreed stands to its card: common practice, no source."""
+CARD_LIFT_U_MM = 0.20
+"""Model uncertainty of a card's lobe at the valve, near overlap."""
+EVENTS_AT_MM = 0.050 * MM_PER_INCH
+CONTRADICTS_DEG = 2.0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SideCam:
+    """One side's cam. ``centreline`` is signed about overlap TDC [deg]; ``late_deg`` later than its card, or None.
+
+    ``opens_deg``, ``closes_deg``: at 0.050 in of lobe lift [deg], None where the lobe is lower than that.
+    """
+
+    side: Side
+    train: ValveTrain
+    centreline: Value
+    degreed: CentrelineFigure | None
+    late_deg: float | None
+    opens_deg: float | None
+    closes_deg: float | None
+
+    @property
+    def shown_deg(self) -> float:
+        """The centreline as cards print it: ATDC for the intake, BTDC for the exhaust [deg]."""
+        return self.centreline.value if self.side is Side.INTAKE else -self.centreline.value
+
+
+@dataclass(frozen=True, slots=True)
+class Contradiction:
+    """Where a card does not agree with itself: what, as given and as its lobe and centreline have it [deg]."""
+
+    what: str
+    given_deg: float
+    computed_deg: float
+
+
+@dataclass(frozen=True, slots=True)
+class Moved:
+    """Where moving the cam by one step would put it, crank degrees, positive advanced [deg]."""
+
+    step_deg: float
+    icl_deg: float | None
+    ecl_deg: float | None
+
+
+@dataclass(frozen=True, slots=True)
+class CamReport:
+    """All that is known of the cam. ``lsa_deg`` in cam degrees and ``advance_deg`` need both sides, else None."""
+
+    sides: Mapping[Side, SideCam]
+    lsa_deg: float | None
+    advance_deg: float | None
+    card: CamCard | None
+    contradictions: tuple[Contradiction, ...]
+    moves: tuple[Moved, ...]
+
+
+def cam_report(
+    engine: Engine,
+    card: CamCard | None,
+    tables: Mapping[Side, LobeTable],
+    degreed: Mapping[Side, CentrelineFigure],
+    steps_deg: Iterable[float],
+) -> CamReport:
+    """The cam of a job; sides without any lobe, or without any centreline, are left out."""
+    sides = {}
+    for side in Side:
+        found = _side(engine, side, card, tables.get(side), degreed.get(side))
+        if found:
+            sides[side] = found
+    both = sides.get(Side.INTAKE), sides.get(Side.EXHAUST)
+    icl, ecl = (one.shown_deg if one else None for one in both)
+    lsa = (icl + ecl) / 2 if icl is not None and ecl is not None else None
+    moves = tuple(
+        Moved(way * step, None if icl is None else icl - way * step, None if ecl is None else ecl + way * step)
+        for step in sorted(set(steps_deg))
+        for way in (1, -1)
+    )
+    return CamReport(
+        sides,
+        lsa,
+        lsa - icl if lsa is not None and icl is not None else None,
+        card,
+        tuple(_contradictions(card)) if card else (),
+        moves if sides else (),
+    )
+
+
+def _side(
+    engine: Engine, side: Side, card: CamCard | None, table: LobeTable | None, degreed: CentrelineFigure | None
+) -> SideCam | None:
+    lobe: Lobe | None = (
+        TableLobe(table, engine.rocker_ratio) if table else (card_lobe(card.lobe(side)) if card else None)
+    )
+    if lobe is None or (card is None and degreed is None):
+        return None
+    on_card = card.centreline_deg(side) if card else None
+    centreline = degreed.centreline_deg if degreed else Value(on_card or 0.0, CARD_U_DEG)
+    train = ValveTrain(
+        side=side,
+        lobe=lobe,
+        centreline_deg=centreline.value,
+        ratio=engine.rocker_ratio,
+        lash_mm=card.lash_mm(side) if card else 0.0,
+    )
+    opens = closes = None
+    if lobe.lift_max_mm > EVENTS_AT_MM:
+        opens, closes = train.events_deg(EVENTS_AT_MM)
+    late = centreline.value - on_card if degreed and on_card is not None else None
+    return SideCam(
+        side=side,
+        train=train,
+        centreline=centreline,
+        degreed=degreed,
+        late_deg=late,
+        opens_deg=opens,
+        closes_deg=closes,
+    )
+
+
+def _contradictions(card: CamCard) -> Iterable[Contradiction]:
+    for side in Side:
+        lobe = card_lobe(card.lobe(side))
+        if isinstance(lobe, CardLobe) and abs(lobe.third_missed_deg) > CONTRADICTS_DEG:
+            middle = sorted(card.lobe(side).durations, key=lambda duration: duration.at_mm)[1]
+            yield Contradiction(f"{side} duration between", middle.deg, middle.deg + lobe.third_missed_deg)
+        if card.events and card.events.at_mm < lobe.lift_max_mm:
+            opens, closes = lobe.flanks_deg(card.events.at_mm)
+            for what, flank in (("opens", opens), ("closes", closes)):
+                given = getattr(card.events, f"{side}_{what}_deg")
+                computed = card.centreline_deg(side) + flank
+                if abs(given - computed) > CONTRADICTS_DEG:
+                    yield Contradiction(f"{side} {what}", given, computed)
+
+
+@dataclass(frozen=True, slots=True)
+class ArrivedLift:
+    """What arrived at one valve: the reading, the ratio that really acts [1], what the train bent [mm].
+
+    ``ratio`` is None where the lobe is not known; ``bend_mm`` where no reading with checking springs stands beside
+    one with running springs.
+    """
+
+    reading: LiftReading
+    loaded: bool
+    ratio: float | None
+    bend_mm: float | None
+
+
+def arrived_lifts(
+    lifts: Mapping[tuple[Place, str], LiftReading],
+    sides: Mapping[Side, SideCam],
+    loaded: Mapping[str, bool],
+    lash_mm: Mapping[tuple[str, Side], float],
+) -> tuple[ArrivedLift, ...]:
+    """Every newest lift: (lift + lash) / lobe lift, and with running springs what it lost to the same valve without.
+
+    ``loaded`` says of each mock-up whether it had running springs, ``lash_mm`` its lash at the valve, side by side.
+    """
+    found = []
+    in_order = sorted(lifts.items(), key=lambda item: (item[0][0].bench_order, item[0][1]))
+    for (place, mockup), reading in in_order:
+        side = sides.get(place.side)
+        lash = lash_mm[mockup, place.side]
+        ratio = (reading.lift_mm + lash) / side.train.lobe.lift_max_mm if side else None
+        free = [
+            other.lift_mm + lash_mm[letter, place.side]
+            for (at, letter), other in lifts.items()
+            if at == place and not loaded[letter]
+        ]
+        bend = free[-1] - (reading.lift_mm + lash) if loaded[mockup] and free else None
+        found.append(ArrivedLift(reading, loaded[mockup], ratio, bend))
+    return tuple(found)

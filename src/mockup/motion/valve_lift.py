@@ -1,0 +1,45 @@
+"""Valve lift over the crank: a lobe on its centreline through a rocker ratio, less the lash at the valve.
+
+L(t) = ratio x lobe(t - centreline) - lash, never below 0. Source: definition of rocker ratio and lash, any text.
+"""
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+from numpy.typing import ArrayLike
+
+from mockup.engine.valves import Side
+from mockup.motion.lobes import Curve, Lobe
+
+CYCLE_DEG = 720.0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ValveTrain:
+    """One side's lobe, its centreline as a signed crank angle about overlap TDC [deg], ratio [1], lash [mm]."""
+
+    side: Side
+    lobe: Lobe
+    centreline_deg: float
+    ratio: float = 1.0
+    lash_mm: float = 0.0
+
+    def lift_mm(self, crank_deg: ArrayLike) -> Curve:
+        """Lift at the valve, any shape [deg] about overlap TDC in, the same shape [mm] out."""
+        away = np.asarray(crank_deg, dtype=float) - self.centreline_deg
+        away = (away + CYCLE_DEG / 2) % CYCLE_DEG - CYCLE_DEG / 2
+        return np.asarray(np.clip(self.ratio * self.lobe.lift_mm(away) - self.lash_mm, 0.0, None))
+
+    @property
+    def lift_max_mm(self) -> float:
+        """The most the valve lifts [mm]."""
+        return max(self.ratio * self.lobe.lift_max_mm - self.lash_mm, 0.0)
+
+    def events_deg(self, at_lobe_mm: float) -> tuple[float, float]:
+        """Where it opens and closes at a checking lift at the lobe [mm], signed crank angles [deg]."""
+        opens, closes = self.lobe.flanks_deg(at_lobe_mm)
+        return self.centreline_deg + opens, self.centreline_deg + closes
+
+    def advanced(self, crank_deg: float) -> "ValveTrain":
+        """The same with its cam advanced by crank degrees [deg]: everything happens that much earlier."""
+        return replace(self, centreline_deg=self.centreline_deg - crank_deg)

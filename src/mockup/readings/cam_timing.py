@@ -1,0 +1,104 @@
+"""Degreeing the cam: wheel angles at equal lift either side of the nose, and lifts that arrive at the valve.
+
+Source: symmetry. A centreline is the mean of the two angles, less the wheel's error; several lifts give several
+means, and their spread says how asymmetric the lobe is.
+"""
+
+import math
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+
+import numpy as np
+
+from mockup.engine.cam import HIGHEST_LOBE_MM
+from mockup.engine.valves import Side
+from mockup.faults import Fault, refuse
+from mockup.quantity.value import Value, resolution_u
+from mockup.readings.clay import Place
+from mockup.readings.record import Reading, standing
+from mockup.readings.tdc import WHEEL_STEP_DEG
+
+PLACED_U_DEG = resolution_u(WHEEL_STEP_DEG)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DegreeReading(Reading):
+    """Wheel angles as read at one lift, rising and falling, signed about overlap TDC [deg], -360 to 360.
+
+    ``lift_mm``: the lift at which both were read [mm], at the lobe or follower. ``wheel_set``: the wheel had been
+    set right after TDC was found. Raises FaultsError.
+    """
+
+    side: Side
+    lift_mm: float
+    opening_deg: float
+    closing_deg: float
+    wheel_set: bool = True
+
+    def __post_init__(self) -> None:
+        found = []
+        if not 0 < self.lift_mm <= HIGHEST_LOBE_MM:
+            found.append(Fault("lift_mm", "A lift above zero, up to 30 mm (1.181 in)."))
+        if not -360 <= self.opening_deg < self.closing_deg <= 360:
+            found.append(Fault("closing_deg", "The falling side comes after the rising one, within a turn of TDC."))
+        middle = (self.opening_deg + self.closing_deg) / 2
+        if not found and not 40 <= (middle if self.side is Side.INTAKE else -middle) <= 180:
+            found.append(
+                Fault(
+                    "closing_deg",
+                    f"Their middle lies {abs(middle):.0f}° {'ATDC' if middle > 0 else 'BTDC'}: an intake’s is 40 to "
+                    "180 ATDC, an exhaust’s as much BTDC. Which TDC was it, and which valve?",
+                )
+            )
+        refuse(found)
+
+
+@dataclass(frozen=True, slots=True)
+class CentrelineFigure:
+    """A side's centreline as measured, signed about overlap TDC and freed of the wheel's error [deg].
+
+    ``spread_deg``: between the middles at several lifts [deg], how asymmetric the lobe is; None at one lift.
+    """
+
+    centreline_deg: Value
+    spread_deg: float | None
+    readings: tuple[DegreeReading, ...]
+
+
+def centrelines(readings: Iterable[DegreeReading], wheel_error_deg: Value | None) -> dict[Side, CentrelineFigure]:
+    """The centreline of each side that was degreed, by side.
+
+    True = read - the wheel's error; nothing is taken off what was read after the wheel was set right. Where TDC was
+    not found the wheel is taken for 0 +- 0.5 degrees.
+    """
+    wheel = wheel_error_deg or Value(0.0, 0.5)
+    found = {}
+    alive = standing(readings)
+    for side in Side:
+        mine = [reading for reading in alive if reading.side is side]
+        if mine:
+            middles = np.array(
+                [(r.opening_deg + r.closing_deg) / 2 - (0.0 if r.wheel_set else wheel.value) for r in mine]
+            )
+            scatter = float(middles.std(ddof=1)) / math.sqrt(len(middles)) if len(middles) > 1 else 0.0
+            u = math.hypot(PLACED_U_DEG / math.sqrt(2), wheel.u, scatter)
+            spread = float(np.ptp(middles)) if len(middles) > 1 else None
+            found[side] = CentrelineFigure(Value(float(middles.mean()), u), spread, tuple(mine))
+    return found
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LiftReading(Reading):
+    """The most one valve was seen to lift [mm], 0 to 60, in the mock-up ``mockup``, whose springs and lash count."""
+
+    mockup: str
+    place: Place
+    lift_mm: float
+
+    def __post_init__(self) -> None:
+        refuse([] if 0 < self.lift_mm <= 60 else [Fault("lift_mm", "A valve lift above zero, up to 60 mm (2.36 in).")])
+
+
+def newest_lifts(readings: Iterable[LiftReading]) -> Mapping[tuple[Place, str], LiftReading]:
+    """The newest standing reading of each valve in each mock-up."""
+    return {(reading.place, reading.mockup): reading for reading in standing(readings)}
