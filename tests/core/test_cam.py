@@ -218,6 +218,12 @@ def test_a_card_whose_events_do_not_fit_its_durations_is_asked_about():
     assert any("contradicts itself" in question.text for question in report.questions)
 
 
+def test_where_the_intake_closes_is_told_for_the_ratio_counted_from_it():
+    closes = evaluate(job(cam_card=CARD)).cam.intake_closes_abdc_deg
+    assert closes == pytest.approx(106 + 264 / 2 - 180)
+    assert evaluate(job()).cam.intake_closes_abdc_deg is None
+
+
 def test_a_cam_that_was_not_degreed_is_asked_for_and_stops_nothing():
     report = evaluate(job(cam_card=CARD))
     assert any(step.station is Station.CAM for step in report.steps)

@@ -20,6 +20,8 @@ CARD_U_DEG = 2.0
 """How truly a cam that was not degreed stands to its card: common practice, no source."""
 CARD_LIFT_U_MM = 0.20
 """Model uncertainty of a card's lobe at the valve, near overlap."""
+SEAT_MM = 0.006 * MM_PER_INCH
+"""The lift at which a hydraulic cam is advertised: common practice, no source."""
 EVENTS_AT_MM = 0.050 * MM_PER_INCH
 CONTRADICTS_DEG = 2.0
 
@@ -73,6 +75,18 @@ class CamReport:
     card: CamCard | None
     contradictions: tuple[Contradiction, ...]
     moves: tuple[Moved, ...]
+
+    @property
+    def intake_closes_abdc_deg(self) -> float | None:
+        """Where the intake valve closes after BDC [deg]: at the card's lowest checking lift, of a table at 0.006 in."""
+        intake = self.sides.get(Side.INTAKE)
+        if intake is None:
+            return None
+        at_mm = SEAT_MM
+        if self.card and not intake.train.lobe.measured:
+            at_mm = min(duration.at_mm for duration in self.card.intake.durations)
+        closes = intake.train.events_deg(at_mm)[1] - 180.0
+        return closes if 0 <= closes <= 120 else None
 
 
 def cam_report(

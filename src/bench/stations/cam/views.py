@@ -102,6 +102,8 @@ def _parts(request: HttpRequest, bench: Bench, wrong: dict[str, Wrong]) -> dict[
         "lifts": [_lift_row(bench, place, wrong) for place in _places(bench, cylinder)],
         "arrived": arrived_lines(report),
         "tables": report.job.lobe_tables,
+        # Some thirty fields: shown when they are wanted, and where there is nothing else yet.
+        "card_open": "card" in request.GET or "card" in request.POST or not report.cam.sides,
     }
 
 

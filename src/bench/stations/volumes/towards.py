@@ -48,6 +48,8 @@ def towards(query: Mapping[str, str], report: Report) -> Towards:
             lines = tuple(
                 _line(one, report, wanted=bool(ratio)) for one in solve_ratio(report, cylinder, _number(ratio or "10"))
             )
+        if not closes and (known_closing := report.cam.intake_closes_abdc_deg) is not None:
+            closes = f"{known_closing:.1f}"
         if closes:
             found = ratio_from_intake_closing(report, cylinder, _number(closes))
             from_closing = f"{found:.2f}" if found else ""
