@@ -18,6 +18,7 @@ from bench.stations.mockup.views import mockup
 from bench.stations.pushrods.views import pushrods
 from bench.stations.quench.views import quench
 from bench.stations.stack.views import deck_chart, stack
+from bench.stations.sweep.views import sweep
 from bench.stations.tdc.views import tdc
 from bench.stations.verdict.views import verdict
 from bench.stations.volumes.views import volumes
@@ -56,6 +57,7 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("builds/<int:build_id>/cam/<str:side>.csv", lobe_csv, name="lobe-csv"),
     path("builds/<int:build_id>/pushrods/", pushrods, name="pushrods"),
     path("builds/<int:build_id>/clay/", clay, name="clay"),
+    path("builds/<int:build_id>/indicator/", sweep, name="sweep"),
     path("builds/<int:build_id>/verdict/", verdict, name="verdict"),
     path("builds/<int:build_id>/job.json", export, name="export"),
 ]

@@ -7,23 +7,28 @@ from mockup.checks.cam import ArrivedLift, CamReport, arrived_lifts, cam_report
 from mockup.checks.check import Check, Finding, Kind
 from mockup.checks.clearance import AsItWillRun, clay_finding
 from mockup.checks.compression import Volumes, ratio_finding
+from mockup.checks.head_clay import head_checks
+from mockup.checks.inferred import with_inferred
 from mockup.checks.judge import Limit
 from mockup.checks.margins import Coverage, LimitName
 from mockup.checks.pushrods import pushrod_finding
 from mockup.checks.quench import edge_finding, quench_finding
 from mockup.checks.running import budget
+from mockup.checks.sweeps import sweep_finding
 from mockup.checks.weigh import weigh
 from mockup.engine.mockup import Springs
 from mockup.engine.valves import Side
 from mockup.job import Job
 from mockup.motion.slider_crank import SliderCrank, slider_crank
+from mockup.motion.valve_lift import ValveTrain
 from mockup.quantity.value import MM_PER_INCH
 from mockup.questions import questions_of
 from mockup.readings.cam_timing import centrelines, newest_lifts
-from mockup.readings.clay import ClayReading, Gap, Place, clay_sets
+from mockup.readings.clay import Gap, Place, clay_sets
 from mockup.readings.deck import DeckConditions, DeckFigure, deck_figures
 from mockup.readings.deck_plane import deck_planes
 from mockup.readings.pushrods import Lifter, PushrodConditions, PushrodFigure, pushrod_figures
+from mockup.readings.sweep import SweepConditions, SweepFigure, sweep_figures
 from mockup.readings.tdc import TdcFigure, companion, tdc_figure
 from mockup.readings.volumes import Part, VolumeFigure, volume_figures
 from mockup.report import Report, Summary, TdcReport, worst
@@ -35,7 +40,7 @@ _FACE_LIMITS = {Side.INTAKE: LimitName.FACE_INTAKE, Side.EXHAUST: LimitName.FACE
 NEEDLE_STEP_MM = 0.0005 * MM_PER_INCH
 """The finest a usual indicator is read to."""
 
-ClayByPlace = Mapping[tuple[Place, Gap], list[tuple[ClayReading, ...]]]
+Found = Mapping[tuple[Place, Gap], Sequence[Finding]]
 Parts = Mapping[Part, Mapping[int, VolumeFigure]]
 
 
@@ -45,11 +50,13 @@ def evaluate(job: Job) -> Report:
     wheel = tdc_figure(job.tdc, crank, job.instruments)
     cam = _cam(job, wheel)
     deck = deck_figures(job.deck, _deck_conditions(job))
+    sweeps = tuple(sweep_figures(job.sweeps, _sweep_conditions(job, crank, cam, wheel)))
     parts = {part: volume_figures(job.volumes, part, job.engine, job.changes) for part in Part}
     pushrods = pushrod_figures(job.pushrods, _pushrod_conditions(job))
     ratio_checks, volumes = _ratio_checks(job, deck, parts)
     checks = (
-        *_valve_checks(job, _as_it_will_run(job, crank, cam)),
+        *_valve_checks(job, _as_it_will_run(job, crank, cam), sweeps, deck),
+        *head_checks(job.heads, job.mockup, _as_it_will_run(job, crank, cam)),
         *_quench_checks(job, deck),
         *ratio_checks,
         *_pushrod_checks(job, pushrods),
@@ -64,11 +71,12 @@ def evaluate(job: Job) -> Report:
         budgets={c: budget(figure, crank, job.running) for c, figure in deck.items()} if job.running else {},
         crank=crank,
         cam=cam,
+        sweeps=sweeps,
         arrived=_arrived(job, cam),
         pushrods=pushrods,
         volumes=volumes,
         summaries=tuple(_summaries(checks)),
-        questions=questions_of(job, checks, deck, parts, cam),
+        questions=questions_of(job, checks, deck, parts, cam, sweeps),
         steps=steps_of(job, checks, deck, parts),
     )
 
@@ -84,6 +92,23 @@ def _arrived(job: Job, cam: CamReport) -> tuple[ArrivedLift, ...]:
     loaded = {mockup.key: mockup.springs is Springs.RUNNING for mockup in job.mockups}
     lash = {(mockup.key, side): mockup.lash_at_valve_mm(ratio, side) for mockup in job.mockups for side in Side}
     return arrived_lifts(newest_lifts(job.lifts), cam.sides, loaded, lash)
+
+
+def _measured_trains(cam: CamReport) -> dict[Side, ValveTrain]:
+    return {side: one.train for side, one in cam.sides.items() if one.train.lobe.measured}
+
+
+def _sweep_conditions(job: Job, crank: SliderCrank, cam: CamReport, wheel: TdcFigure | None) -> SweepConditions:
+    # A mock-up's own lash is in its readings: the fit's lift is the lobe's, and its constant takes the lash up.
+    trains = {side: replace(train, lash_mm=0.0) for side, train in _measured_trains(cam).items()}
+    return SweepConditions(
+        engine=job.engine,
+        crank=crank,
+        trains=trains,
+        instruments=job.instruments,
+        wheel_error_deg=wheel.error_deg if wheel else None,
+        changes=job.changes,
+    )
 
 
 def _deck_conditions(job: Job) -> DeckConditions:
@@ -109,7 +134,7 @@ def _as_it_will_run(job: Job, crank: SliderCrank, cam: CamReport) -> AsItWillRun
         shims=job.final_shims,
         changes=job.changes,
         sheet=job.sheet,
-        trains={side: one.train for side, one in cam.sides.items() if one.train.lobe.measured},
+        trains=_measured_trains(cam),
         crank=crank,
         instruments=job.instruments,
     )
@@ -124,21 +149,21 @@ def _tdc(job: Job, crank: SliderCrank, wheel: TdcFigure | None) -> TdcReport:
     )
 
 
-def _clay_by_place(job: Job) -> ClayByPlace:
-    found: dict[tuple[Place, Gap], list[tuple[ClayReading, ...]]] = {}
+def _valve_checks(
+    job: Job, run: AsItWillRun, sweeps: Sequence[SweepFigure], deck: Mapping[int, DeckFigure]
+) -> Iterator[Check]:
+    found: dict[tuple[Place, Gap], list[Finding]] = {}
     for (place, gap, _), readings in clay_sets(job.clay, job.engine, job.changes).items():
-        found.setdefault((place, gap), []).append(readings)
-    return found
-
-
-def _valve_checks(job: Job, run: AsItWillRun) -> Iterator[Check]:
-    clay = _clay_by_place(job)
+        found.setdefault((place, gap), []).append(clay_finding(readings, job.mockup(readings[0].mockup), run))
+    for figure in sweeps:
+        found.setdefault((figure.place, Gap.FACE), []).append(sweep_finding(figure, job.mockup(figure.mockup), run))
     for gap in Gap:
         for side in Side:
-            yield from _side_checks(job, side, gap, clay, run)
+            checks = list(_side_checks(job, side, gap, found))
+            yield from with_inferred(checks, job.engine.row(side), deck) if gap is Gap.FACE else checks
 
 
-def _side_checks(job: Job, side: Side, gap: Gap, clay: ClayByPlace, run: AsItWillRun) -> Iterator[Check]:
+def _side_checks(job: Job, side: Side, gap: Gap, found: Found) -> Iterator[Check]:
     """The checks of one gap at every valve of one side.
 
     Unmeasured valves are required until the sheet's coverage is reached; measured ones always are. A check
@@ -148,7 +173,7 @@ def _side_checks(job: Job, side: Side, gap: Gap, clay: ClayByPlace, run: AsItWil
     numbers = range(1, job.engine.row(side).count + 1)
     places = [Place(cylinder, side, number) for cylinder in job.engine.cylinder_numbers for number in numbers]
     limit = job.sheet.minimum(LimitName.RADIAL if gap is Gap.RADIAL else _FACE_LIMITS[side])
-    checks = [_valve_check(job, place, limit, clay.get((place, gap), []), gap, run) for place in places]
+    checks = [_valve_check(job, place, limit, gap, found.get((place, gap), [])) for place in places]
     optional = gap is Gap.RADIAL and not checks[0].limit.is_set
     if optional and not any(check.governing for check in checks):
         return
@@ -158,11 +183,8 @@ def _side_checks(job: Job, side: Side, gap: Gap, clay: ClayByPlace, run: AsItWil
         yield replace(check, required=False) if optional or skipped else check
 
 
-def _valve_check(
-    job: Job, place: Place, limit: Limit, clay: Sequence[tuple[ClayReading, ...]], gap: Gap, run: AsItWillRun
-) -> Check:
+def _valve_check(job: Job, place: Place, limit: Limit, gap: Gap, findings: Sequence[Finding]) -> Check:
     radial = gap is Gap.RADIAL
-    findings = [clay_finding(readings, job.mockup(readings[0].mockup), run) for readings in clay]
     governing, others = weigh(findings, job.sheet, limit) if findings else (None, ())
     return Check(
         kind=Kind.RADIAL if radial else _FACE_KINDS[place.side],
@@ -172,7 +194,7 @@ def _valve_check(
         limit=limit,
         governing=governing,
         others=others,
-        missing="" if governing else "not clayed",
+        missing="" if governing else "not read",
     )
 
 

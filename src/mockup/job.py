@@ -14,17 +14,19 @@ from mockup.engine.running import Running
 from mockup.faults import Fault, refuse
 from mockup.quantity.value import DeckSign, Unit
 from mockup.readings.cam_timing import DegreeReading, LiftReading
-from mockup.readings.clay import ClayReading
+from mockup.readings.clay import ClayReading, HeadReading
 from mockup.readings.deck import DeckReading
 from mockup.readings.instruments import DEFAULT_INSTRUMENTS, Instrument
 from mockup.readings.pushrods import PushrodChoice, PushrodReading, WipeReading
 from mockup.readings.record import Reading
+from mockup.readings.sweep import SweepReading
 from mockup.readings.tdc import TdcReading
 from mockup.readings.volumes import VolumeReading
 
-READING_LISTS = ("tdc", "deck", "clay", "volumes", "degrees", "lifts", "pushrods", "wipes")
-OF_A_VALVE = ("clay", "lifts", "pushrods", "wipes")
+READING_LISTS = ("tdc", "deck", "clay", "heads", "sweeps", "volumes", "degrees", "lifts", "pushrods", "wipes")
+OF_A_VALVE = ("clay", "sweeps", "lifts", "pushrods", "wipes")
 """Lists of readings; those of one valve in one mock-up."""
+IN_A_MOCKUP = ("heads", *OF_A_VALVE)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -53,6 +55,8 @@ class Job:
     tdc: tuple[TdcReading, ...] = ()
     deck: tuple[DeckReading, ...] = ()
     clay: tuple[ClayReading, ...] = ()
+    heads: tuple[HeadReading, ...] = ()
+    sweeps: tuple[SweepReading, ...] = ()
     volumes: tuple[VolumeReading, ...] = ()
     degrees: tuple[DegreeReading, ...] = ()
     lifts: tuple[LiftReading, ...] = ()
@@ -74,7 +78,7 @@ class Job:
         return [Fault("", f"Two entries are both called {key}.") for key, count in counts.items() if count > 1]
 
     def _place_faults(self) -> Iterable[Fault]:
-        for name in ("deck", "volumes", "final_shims"):
+        for name in ("deck", "heads", "volumes", "final_shims"):
             for at, entry in enumerate(getattr(self, name)):
                 if entry.cylinder is not None and entry.cylinder not in self.engine.cylinder_numbers:
                     yield Fault(f"{name}.{at}.cylinder", self._no_cylinder(entry.cylinder))
@@ -96,14 +100,14 @@ class Job:
         return f"There is no cylinder {cylinder}; this engine has {self.engine.cylinders}."
 
     def _instrument_faults(self) -> Iterable[Fault]:
-        for name in ("deck", "clay"):
+        for name in ("tdc", "deck", "clay", "heads", "sweeps"):
             for at, reading in enumerate(getattr(self, name)):
                 if reading.instrument not in self.instruments:
                     yield Fault(f"{name}.{at}.instrument", f"No instrument is called {reading.instrument}.")
 
     def _mockup_faults(self) -> Iterable[Fault]:
         known = {mockup.key for mockup in self.mockups}
-        for name in OF_A_VALVE:
+        for name in IN_A_MOCKUP:
             for at, reading in enumerate(getattr(self, name)):
                 if reading.mockup not in known:
                     yield Fault(f"{name}.{at}.mockup", f"No mock-up is called {reading.mockup}.")

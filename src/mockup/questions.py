@@ -12,8 +12,10 @@ from mockup.motion.lobes import TableLobe
 from mockup.quantity.shown import format_both, format_deck
 from mockup.readings.deck import OPPOSITE, DeckFigure, edge_at_rest
 from mockup.readings.record import standing
+from mockup.readings.sweep import SweepFigure
 from mockup.readings.volumes import Part, VolumeFigure
 from mockup.report import Question
+from mockup.sweep_questions import sweep_questions
 
 UNUSUAL_RATIO = (5.0, 16.0)
 THICK_GASKET_MM = 3.0
@@ -31,7 +33,14 @@ Decks = Mapping[int, DeckFigure]
 Parts = Mapping[Part, Mapping[int, VolumeFigure]]
 
 
-def questions_of(job: Job, checks: Sequence[Check], deck: Decks, parts: Parts, cam: CamReport) -> tuple[Question, ...]:
+def questions_of(
+    job: Job,
+    checks: Sequence[Check],
+    deck: Decks,
+    parts: Parts,
+    cam: CamReport,
+    sweeps: Sequence[SweepFigure],
+) -> tuple[Question, ...]:
     """Everything worth asking about, readings first."""
     return (
         *_tdc(job),
@@ -39,6 +48,7 @@ def questions_of(job: Job, checks: Sequence[Check], deck: Decks, parts: Parts, c
         *_crowns(job, deck),
         *_fills(parts),
         *_cam(job, cam),
+        *sweep_questions(job, sweeps),
         *_contradictions(checks),
         *_ratios(checks),
         *_sheet(job),

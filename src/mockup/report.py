@@ -15,6 +15,7 @@ from mockup.readings.clay import Place
 from mockup.readings.deck import DeckFigure
 from mockup.readings.deck_plane import DeckPlane
 from mockup.readings.pushrods import PushrodFigure
+from mockup.readings.sweep import SweepFigure
 from mockup.readings.tdc import TdcFigure
 from mockup.readings.volumes import Part, VolumeFigure
 
@@ -75,6 +76,7 @@ class Station(StrEnum):
     CAM = "cam"
     PUSHRODS = "pushrods"
     CLAY = "clay"
+    SWEEP = "indicator"
     VERDICT = "verdict"
 
 
@@ -116,6 +118,7 @@ class Report:
     budgets: Mapping[int, Budget]
     crank: SliderCrank
     cam: CamReport
+    sweeps: tuple[SweepFigure, ...]
     arrived: tuple[ArrivedLift, ...]
     pushrods: Mapping[Place, PushrodFigure]
     volumes: Mapping[int, Volumes]

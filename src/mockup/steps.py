@@ -1,5 +1,6 @@
 """What to do next, in bench order: what is missing first, then what must be put right."""
 
+import math
 from collections.abc import Iterator, Mapping, Sequence
 
 from mockup.checks.check import Check, Kind, Trust
@@ -80,12 +81,14 @@ def _cam(job: Job) -> Iterator[Step]:
 def _clay(job: Job, checks: Sequence[Check]) -> Iterator[Step]:
     read = {(reading.place.cylinder, reading.place.side) for reading in standing(job.clay)}
     missing: dict[int, list[str]] = {}
+    room: dict[int, float] = {}
     for check in checks:
         if check.kind in (Kind.FACE_INTAKE, Kind.FACE_EXHAUST, Kind.RADIAL) and check.required and not check.governing:
             missing.setdefault(check.cylinder, []).append(check.label)
-    # A cylinder whose clay is already on the bench comes before a fresh one.
+            room[check.cylinder] = min(room.get(check.cylinder, math.inf), _inferred_room(check))
+    # A cylinder whose clay is already on the bench comes before a fresh one; then the one that seems tightest.
     begun = {cylinder for cylinder, _ in read}
-    for cylinder in sorted(missing, key=lambda number: (number not in begun, number)):
+    for cylinder in sorted(missing, key=lambda number: (number not in begun, room[number], number)):
         yield Step(Station.CLAY, f"Clay cylinder {cylinder}: {', '.join(missing[cylinder])}.", cylinder)
     for check in checks:
         governs = check.governing
@@ -93,6 +96,12 @@ def _clay(job: Job, checks: Sequence[Check]) -> Iterator[Step]:
             yield Step(
                 Station.CLAY, f"{check.label} proves nothing yet ({governs.trust}). Clay it again.", check.cylinder
             )
+
+
+def _inferred_room(check: Check) -> float:
+    """What an unread valve seems to have left, its U counted [mm]; without anything to infer from, no end of it."""
+    figure = check.inferred.figure if check.inferred else None
+    return math.inf if figure is None else figure.value - figure.expanded - (check.limit.low or 0.0)
 
 
 def _clay_again(checks: Sequence[Check]) -> Iterator[Step]:

@@ -88,7 +88,7 @@ def finding_text(finding: Finding | None, kind: Kind, unit: Unit) -> str:
     """One finding's figure with its uncertainty; a dash where it has none."""
     if finding is None or finding.figure is None:
         return "—"
-    at_most = "at most " if finding.bound is Bound.AT_MOST else ""
+    at_most = "" if finding.bound is Bound.EXACT else f"{finding.bound} "
     figure = finding.figure
     return f"{at_most}{amount(figure.value, kind, unit)} ±{expanded(figure, kind, unit)}"
 
@@ -110,6 +110,7 @@ def summary_label(summary: Summary) -> str:
         Kind.FACE_INTAKE: "Intake",
         Kind.FACE_EXHAUST: "Exhaust",
         Kind.RADIAL: "Edge",
+        Kind.CROWN: "Plug, dome",
         Kind.QUENCH: "Quench",
         Kind.QUENCH_EDGE: "Quench, edge",
         Kind.RATIO: "Ratio",
@@ -203,6 +204,21 @@ VERDICT_WORDS = {
     Verdict.NOT_CLEAR: "Not clear: something is short, over or too close to call.",
     Verdict.UNFINISHED: "Unfinished: something required is not measured.",
 }
+
+SMALL_BORE_MM = 80.0
+
+
+def clay_advice(engine: Engine, unit: Unit) -> str:
+    """How thick the clay should be for this bore, and the room it wants: common practice, no source."""
+    thickest = (0.100, 0.100) if engine.bore_mm < SMALL_BORE_MM else (0.200, 0.300)
+    low, high = (format_bench(inch * 25.4, unit) for inch in thickest)
+    span = low if low == high else f"{low} to {high}"
+    return (
+        f"Clay about {span} {BENCH_UNIT[unit]} thick for this bore, in the reliefs, on the quench pads, at the plug "
+        "and the dome; leave a third of the crown bare, for too much has nowhere to go and can bend a valve. "
+        "A valve that left no mark: type over and the clay’s thickness."
+    )
+
 
 DEFER = (
     "Minimums from the cam, piston and engine makers overrule every figure here. "

@@ -10,6 +10,7 @@ PAGES = [
     "/builds/1/deck/?cylinder=6", "/builds/1/stack/?target=2+down", "/builds/1/volumes/?ratio=10&closes=60",
     "/builds/1/quench/", "/builds/1/mock-up/", "/builds/1/cam/",
     "/builds/1/pushrods/", "/builds/1/clay/?cylinder=6", "/builds/1/verdict/",
+    "/builds/1/indicator/?cylinder=1&valve=exhaust-1", "/builds/1/indicator/?cylinder=3", "/builds/2/indicator/",
     "/builds/2/tdc/", "/builds/2/deck/", "/builds/2/stack/", "/builds/2/volumes/", "/builds/2/quench/",
     "/builds/2/clay/", "/builds/2/verdict/", "/builds/3/deck/", "/builds/3/stack/", "/builds/3/deck-chart/",
     "/builds/3/mock-up/", "/builds/2/cam/", "/builds/3/pushrods/?cylinder=2",

@@ -9,6 +9,7 @@ from django_scopes import scope
 from bench.builds.models import MockUp
 from tests import making_rows as making
 from tests.making import thou
+from tests.web import STATION_PAGES
 
 HTMX = {"headers": {"HX-Request": "true"}}
 
@@ -60,7 +61,7 @@ def test_a_refused_field_keeps_its_typing_and_says_what_would_be_right(bench, bu
 
 
 def test_htmx_gets_the_very_partial_the_page_is_made_of(bench, whole):
-    for name in ("tdc", "deck", "stack", "volumes", "quench", "mock-up", "cam", "pushrods", "clay", "verdict", "block"):
+    for name in STATION_PAGES:
         address = reverse(name, args=[whole.pk])
         full, part = bench.get(address), bench.get(address, **HTMX)
         assert "HX-Request" in full["Vary"]
@@ -222,7 +223,8 @@ def test_awkward_typing_is_never_a_server_error(bench, whole, text):
         "deck": ["deck-1", "edge-1-thrust-thrust", "instrument", "counts", "zero", "spot"],
         "stack": ["gasket", "compressed_mm", "bore_mm", "name"],
         "quench": ["compression_height_mm", "rpm", "block", "bearings_mm"],
-        "clay": ["clay-intake-1-face-0"],
+        "clay": ["clay-intake-1-face-0", "head-pad"],
+        "sweep": ["sweep-0", "sweep-other", "sweep-drop", "instrument", "wheel", "tilt", "drift"],
         "volumes": ["chamber-all", "piston-all", "known"],
         "mock-up": list(MOCKUP),
         "cam": ["card", "lsa_deg", "icl_deg", "intake_lift", "intake_duration_1", "intake_opens_deg", "two_cams"],

@@ -49,6 +49,8 @@ MATRIX = {
     ("lobe-csv", "get"): (True, IN, GONE, GONE, GONE),  # the factory's build has no measured lobe
     ("clay", "get"): (True, IN, OK, OK, GONE),
     ("clay", "post"): (True, IN, NO, IN, GONE),
+    ("sweep", "get"): (True, IN, OK, OK, GONE),
+    ("sweep", "post"): (True, IN, NO, IN, GONE),
     ("verdict", "get"): (True, IN, OK, OK, GONE),
     ("verdict", "post"): (True, IN, NO, OK, GONE),
     ("export", "get"): (True, IN, OK, OK, GONE),

@@ -184,6 +184,7 @@ def _row_of(build: Build, side: Side) -> ValveRow:
         angle_deg=getattr(build, f"{side}_angle_deg"),
         cant_deg=getattr(build, f"{side}_cant_deg"),
         relief=Relief(getattr(build, f"{side}_relief")),
+        diameter_mm=getattr(build, f"{side}_diameter_mm"),
     )
 
 

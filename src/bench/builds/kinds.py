@@ -12,9 +12,10 @@ from mockup.engine.changes import Change
 from mockup.engine.gasket import BaseShims, FinalGasket
 from mockup.engine.running import Running
 from mockup.readings.cam_timing import DegreeReading, LiftReading
-from mockup.readings.clay import ClayReading
+from mockup.readings.clay import ClayReading, HeadReading
 from mockup.readings.deck import DeckReading
 from mockup.readings.pushrods import PushrodChoice, PushrodReading, WipeReading
+from mockup.readings.sweep import SweepReading
 from mockup.readings.tdc import TdcReading
 from mockup.readings.volumes import VolumeReading
 
@@ -54,6 +55,8 @@ KINDS: Mapping[str, type[Any]] = {
     "tdc": TdcReading,
     "deck": DeckReading,
     "clay": ClayReading,
+    "head": HeadReading,
+    "sweep": SweepReading,
     "volume": VolumeReading,
     "gasket": FinalGasket,
     "shims": BaseShims,
@@ -75,6 +78,8 @@ READINGS = {
     "tdc": "tdc",
     "deck": "deck",
     "clay": "clay",
+    "head": "heads",
+    "sweep": "sweeps",
     "volume": "volumes",
     "degree": "degrees",
     "lift": "lifts",

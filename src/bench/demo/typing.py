@@ -16,7 +16,9 @@ from mockup.quantity.value import DeckSign, Unit
 from mockup.readings.cam_timing import DegreeReading, LiftReading
 from mockup.readings.clay import ClayReading, Gap, Place
 from mockup.readings.deck import DeckReading, Pushed, Spot
+from mockup.readings.instruments import INDICATOR
 from mockup.readings.pushrods import PushrodReading, WipeReading
+from mockup.readings.sweep import SweepReading
 from mockup.readings.tdc import TdcReading
 from mockup.readings.volumes import Part, VolumeReading
 
@@ -87,6 +89,19 @@ class Typist:
         self.put(PushrodReading(closed_mm=trial.closed_mm, turns=trial.turns, pitch_mm=trial.pitch_mm, **where), rod)
         if wipe:
             self.put(WipeReading(**asdict(parse_wipe(wipe, self.unit)), **where), wipe)
+
+    def sweep(self, mockup: MockUp, place: Place, first_deg: int, *typed: str, instrument: str = INDICATOR) -> None:
+        """Clearances of one valve every five degrees from ``first_deg``, in running direction."""
+        for at, text in enumerate(typed):
+            reading = SweepReading(
+                key="",
+                mockup=mockup.letter,
+                place=place,
+                crank_deg=float(first_deg + 5 * at),
+                clearance_mm=parse_bench_length(text, self.unit),
+                instrument=instrument,
+            )
+            self.put(reading, text)
 
     def clay(self, mockup: MockUp, sheet: ClaySheet) -> None:
         """Clay of several valves."""

@@ -1,13 +1,20 @@
-"""Wren: a twin-cam four with sixteen valves for a hill-climb special, in millimetres. Barely begun."""
+"""Wren: a twin-cam four with sixteen valves for a hill-climb special, in millimetres.
+
+Hardly begun, and tight on the exhaust already.
+"""
 
 from bench.builds import services
-from bench.builds.kinds import CamSteps
+from bench.builds.kinds import CamSteps, LimitEdit
 from bench.builds.models import Build
 from bench.demo.typing import Typist
 from bench.shops.models import Person
+from mockup.checks.margins import LimitName
 from mockup.engine.cam import LiftAt, LobeTable
+from mockup.engine.gasket import FinalGasket, GasketState
+from mockup.engine.mockup import Bolts, Lifters
 from mockup.engine.valves import Side
 from mockup.quantity.value import DeckSign, Unit
+from mockup.readings.clay import Place
 
 
 def wren(by: Person) -> None:
@@ -29,6 +36,8 @@ def wren(by: Person) -> None:
         intake_angle_deg=15.5,
         exhaust_count=2,
         exhaust_angle_deg=16.5,
+        intake_diameter_mm=33.5,
+        exhaust_diameter_mm=29.0,
     )
     types = Typist(build, by)
     types.deck(1, "0.21 down")
@@ -37,6 +46,14 @@ def wren(by: Person) -> None:
     types.put(CamSteps(steps_deg=(1.0, 2.0, 5.0)), "1, 2, 5")
     types.degree(Side.INTAKE, "5", "48 ATDC", "168 ATDC")
     types.degree(Side.EXHAUST, "5", "10 ABDC", "52 BTDC")
+    types.put(FinalGasket(name="composite, 86 bore", compressed_mm=0.95, bore_mm=87.0), "0.95, bore 87")
+    for limit, value in ((LimitName.FACE_INTAKE, 1.5), (LimitName.FACE_EXHAUST, 1.8)):
+        types.put(LimitEdit(limit=limit, value=value, reason="cam and piston makers"), f"{value:g}")
+    mockup = services.save_mockup(
+        build, by, gasket_state=GasketState.COMPRESSED, gasket_mm=0.95, bolts=Bolts.TORQUED, lifters=Lifters.SOLID
+    )
+    types.sweep(mockup, Place(1, Side.INTAKE), 0, "2.43", "2.36", "2.56", "3.03", "3.78")
+    types.sweep(mockup, Place(1, Side.EXHAUST), -20, "3.38", "2.58", "2.03", "1.75", "1.76")
 
 
 def _measured(side: Side, lift_mm: float, half_width_deg: float) -> LobeTable:

@@ -40,12 +40,9 @@ class Slice:
     label: str
 
 
-def clay_slices(report: Report, cylinder: int) -> list[Slice]:
-    """The imprints of one cylinder that were read in the latest mock-up."""
+def clay_slices(report: Report, cylinder: int, letter: str) -> list[Slice]:
+    """The imprints of one cylinder that were read in the mock-up of that letter."""
     job = report.job
-    if not job.mockups:
-        return []
-    letter = job.mockups[-1].key
     faces = [r for r in standing(job.clay) if r.mockup == letter and r.gap is Gap.FACE and r.place.cylinder == cylinder]
     checks = [c for c in report.checks if c.cylinder == cylinder and c.kind in (Kind.FACE_INTAKE, Kind.FACE_EXHAUST)]
     found = []
@@ -66,14 +63,14 @@ def _slice(report: Report, check: Check, side: str, readings: list[ClayReading])
     step = (RIGHT - LEFT) / (len(readings) + 1)
     cuts = tuple(
         Cut(
-            x=round(LEFT + step * (at + 1), 1),
+            x=_where(reading.spot, at, step),
             top=round(FLOOR - reading.thickness_mm * scale, 1),
             words=format_bench(reading.thickness_mm, unit),
             thinnest=reading.thickness_mm == thinnest,
         )
         for at, reading in enumerate(readings)
     )
-    outline = _imprint(cuts)
+    outline = _imprint(tuple(sorted(cuts, key=lambda cut: cut.x)))
     return Slice(
         title=check.label,
         side=side,
@@ -83,6 +80,15 @@ def _slice(report: Report, check: Check, side: str, readings: list[ClayReading])
         need=f"wants {limit_text(check.limit, check.kind, unit)}" if need else "",
         label=f"{check.label}: clay read {', '.join(cut.words for cut in cuts)}",
     )
+
+
+SPOT_AT = {"inner": 0.15, "plug": 0.15, "front": 0.2, "middle": 0.5, "rear": 0.8, "wall": 0.85, "outer": 0.85}
+"""How far across the imprint a place lies, from the chamber's middle to the bore's wall."""
+
+
+def _where(spot: str, at: int, step: float) -> float:
+    """Where a thickness stands in the section: where it was taken, else in the order it was read."""
+    return round(LEFT + (SPOT_AT[spot] * (RIGHT - LEFT) if spot in SPOT_AT else step * (at + 1)), 1)
 
 
 def _imprint(cuts: tuple[Cut, ...]) -> str:

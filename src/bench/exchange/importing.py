@@ -57,7 +57,7 @@ def _readings_and_changes(job: Job, build: Build, by: Person) -> None:
 
 def _cannot_hold(job: Job) -> Iterator[Fault]:
     ours = instruments_of_shop()
-    used = {reading.instrument for name in ("tdc", "deck", "clay") for reading in getattr(job, name)}
+    used = {reading.instrument for name in ("tdc", "deck", "clay", "heads", "sweeps") for reading in getattr(job, name)}
     for key in sorted(used):
         if ours.get(key) != job.instruments[key]:
             yield Fault(
@@ -74,7 +74,7 @@ def _build(job: Job, by: Person) -> Build:
     rows = {
         f"{side}_{field}": getattr(engine.row(side), field)
         for side in Side
-        for field in ("count", "angle_deg", "cant_deg", "relief")
+        for field in ("count", "angle_deg", "cant_deg", "relief", "diameter_mm")
     }
     return Build(
         shop=by.shop,

@@ -31,6 +31,7 @@ STATION_URLS = {
     Station.CAM: "cam",
     Station.PUSHRODS: "pushrods",
     Station.CLAY: "clay",
+    Station.SWEEP: "sweep",
     Station.VERDICT: "verdict",
 }
 
@@ -88,10 +89,29 @@ def cylinder_asked(request: HttpRequest, bench: Bench) -> int:
     return known.get(request.GET.get("cylinder", ""), 1)
 
 
+def mockup_in_hand(request: HttpRequest, bench: Bench, kind: str) -> MockUp | None:
+    """The mock-up that readings of ``kind`` go to: the one asked for, else the newest that is free for them.
+
+    A mock-up that only readings of another kind were taken under is taken for that other kind's own.
+    """
+    asked = [mockup for mockup in bench.mockups if mockup.letter == request.GET.get("mockup")]
+    if asked:
+        return asked[0]
+    used = {row.data.get("mockup"): set[str]() for row in bench.book}
+    for row in bench.book:
+        used[row.data.get("mockup")].add(row.kind)
+    clearances = {"clay", "sweep", "head"}
+    for mockup in reversed(bench.mockups):
+        here = used.get(mockup.letter, set()) & clearances
+        if kind in here or not here:
+            return mockup
+    return bench.mockups[-1] if bench.mockups else None
+
+
 def station_url(station: Station, build_id: int, cylinder: int | None = None) -> str:
     """The address of a station; the clay station opens at a cylinder."""
     address = reverse(STATION_URLS[station], args=[build_id])
-    by_cylinder = station in (Station.CLAY, Station.PUSHRODS)
+    by_cylinder = station in (Station.CLAY, Station.SWEEP, Station.PUSHRODS)
     return f"{address}?cylinder={cylinder}" if cylinder and by_cylinder else address
 
 

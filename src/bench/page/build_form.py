@@ -66,10 +66,12 @@ class BuildForm(UnitFormMixin, forms.Form):
     intake_angle_deg = _angle("Angle to the bore, °")
     intake_cant_deg = _angle("Cant across it, °")
     intake_relief = forms.ChoiceField(choices=RELIEFS, label="Faces")
+    intake_diameter_mm = LengthField(big=True, label="Head diameter", required=False, help_text="for the drawing")
     exhaust_count = _count("Valves a cylinder")
     exhaust_angle_deg = _angle("Angle to the bore, °")
     exhaust_cant_deg = _angle("Cant across it, °")
     exhaust_relief = forms.ChoiceField(choices=RELIEFS, label="Faces")
+    exhaust_diameter_mm = LengthField(big=True, label="Head diameter", required=False, help_text="for the drawing")
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
@@ -80,7 +82,7 @@ class BuildForm(UnitFormMixin, forms.Form):
     def clean(self) -> dict[str, Any]:
         """Hold the whole against the core: an engine that cannot turn is refused at the field to blame."""
         found = super().clean() or {}
-        for name in ("pin_offset_mm", "bore_spacing_mm", *_ANGLES):
+        for name in ("pin_offset_mm", "bore_spacing_mm", "intake_diameter_mm", "exhaust_diameter_mm", *_ANGLES):
             found[name] = found.get(name) or 0.0
         found["separate_barrels"] = bool(found.get("separate_barrels"))
         if not self.errors:
@@ -113,6 +115,7 @@ def _engine(found: dict[str, Any]) -> Engine:
             angle_deg=found[f"{side}_angle_deg"],
             cant_deg=found[f"{side}_cant_deg"],
             relief=Relief(found[f"{side}_relief"]),
+            diameter_mm=found[f"{side}_diameter_mm"],
         )
 
     kept = {name: found[name] for name in ENGINE_FIELDS}
@@ -131,4 +134,5 @@ def initial_of(build: Build) -> dict[str, Any]:
     """What the form shows of a build."""
     shown = {name: getattr(build, name) for name in BuildForm.base_fields}
     barrels = "yes" if build.separate_barrels else ""
-    return shown | {"bore_spacing_mm": build.bore_spacing_mm or "", "separate_barrels": barrels}
+    optional = ("bore_spacing_mm", "intake_diameter_mm", "exhaust_diameter_mm")
+    return shown | {name: shown[name] or "" for name in optional} | {"separate_barrels": barrels}

@@ -25,7 +25,7 @@ from mockup.quantity.typed import (
 )
 from mockup.quantity.typed_angle import format_crank_angle, parse_crank_angle
 from mockup.quantity.typed_deck import Counts, Tool, dial_reading, parse_deck_reading
-from mockup.quantity.typed_train import Checker, parse_pushrod, parse_wipe
+from mockup.quantity.typed_train import Checker, parse_clay, parse_pushrod, parse_wipe
 from mockup.quantity.value import DeckSign, Unit
 from mockup.readings.pushrods import USUAL_PITCH_MM
 
@@ -39,6 +39,21 @@ class Asked:
     sign: DeckSign
     tool: Tool
     checker: Checker
+
+
+def _clay(asked: Asked) -> str:
+    typed = parse_clay(asked.text, asked.unit)
+    over = "" if typed.touched else "more than "
+    return f"{over}{format_both(typed.thickness_mm, asked.unit)} {typed.spot}".strip()
+
+
+def _sweep(asked: Asked) -> str:
+    words, _, length = asked.text.strip().rpartition(" ")
+    if not words:
+        raise LengthError("Type the angle and then the reading, as in 9 ATDC 94.")
+    # Within a quarter turn of TDC neither BDC can be meant.
+    angle = format_crank_angle(parse_crank_angle(words, 180.0))
+    return f"{angle}: {format_both(parse_bench_length(length, asked.unit), asked.unit)}"
 
 
 def _pushrod(asked: Asked) -> str:
@@ -73,6 +88,8 @@ READERS: dict[str, Callable[[Asked], str]] = {
     "degrees": lambda asked: format_degrees(parse_degrees(asked.text)),
     "chamber": lambda asked: f"{format_volume(parse_volume(asked.text))} cc",
     "piston": _piston,
+    "clay": _clay,
+    "sweep": _sweep,
     "crank-intake": lambda asked: format_crank_angle(parse_crank_angle(asked.text, 180.0)),
     "crank-exhaust": lambda asked: format_crank_angle(parse_crank_angle(asked.text, -180.0)),
     "pushrod": _pushrod,

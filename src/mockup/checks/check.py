@@ -14,6 +14,7 @@ class Kind(StrEnum):
     FACE_INTAKE = "intake face"
     FACE_EXHAUST = "exhaust face"
     RADIAL = "radial"
+    CROWN = "crown to head"
     QUENCH = "quench"
     QUENCH_EDGE = "quench at the edge"
     RATIO = "compression ratio"
@@ -60,7 +61,8 @@ class Check:
     """One check of one place. ``governing`` is what decides it; ``others`` are shown beside it.
 
     ``cylinder`` counts from 1; ``number`` is the valve of that side, 0 where the check is not of a valve.
-    ``required``: the build is not ready while this is not clear.
+    ``required``: the build is not ready while this is not clear. ``inferred``: what another cylinder's reading and
+    both decks say of this one where nothing was read; it never counts as measured.
     """
 
     kind: Kind
@@ -72,6 +74,7 @@ class Check:
     others: tuple[Finding, ...] = ()
     required: bool = True
     missing: str = ""
+    inferred: Finding | None = None
 
     @property
     def figure(self) -> Value | None:

@@ -13,6 +13,7 @@ import numpy as np
 
 from mockup.checks.check import Finding, Trust
 from mockup.checks.conditions import Standing, snugged_too_near, standing_of
+from mockup.checks.judge import Bound
 from mockup.checks.margins import LimitName, MarginSheet
 from mockup.engine.block import Engine
 from mockup.engine.changes import Change, ChangeKind, crown_rungs, done_since
@@ -23,7 +24,7 @@ from mockup.motion.slider_crank import SliderCrank
 from mockup.motion.valve_lift import ValveTrain
 from mockup.quantity.ladder import Rung, running_figure
 from mockup.quantity.value import Value, rectangular
-from mockup.readings.clay import ClayReading, Gap
+from mockup.readings.clay import ClayReading, Gap, Place
 from mockup.readings.instruments import Instrument
 
 DOUGH_U_MM = 0.10
@@ -55,65 +56,90 @@ class AsItWillRun:
     instruments: Mapping[str, Instrument]
 
 
+@dataclass(frozen=True, slots=True)
+class Read:
+    """What a clearance reading was of: which valve, after which change, over the face or at the edge."""
+
+    place: Place
+    after: int
+    gap: Gap = Gap.FACE
+
+
 def clay_finding(readings: Sequence[ClayReading], mockup: MockUp, run: AsItWillRun) -> Finding:
     """What the clay of one valve (its readings thinnest first, at least one) says in one mock-up.
 
-    The figure is None where the readings are void or the final gasket is not chosen.
+    The figure is None where the readings are void or the final gasket is not chosen. Clay that was not touched
+    bounds the clearance from below.
     """
-    thinnest = readings[0]
-    standing = _standing(thinnest, mockup, run)
-    moved = _changes(thinnest, run)
-    first = Rung(_as_read(len(readings)), Value(thinnest.thickness_mm, run.instruments[thinnest.instrument].u_mm))
-    rungs = [first, *_corrections(thinnest, mockup, run, moved)]
+    touched = [reading for reading in readings if reading.touched]
+    thinnest = touched[0] if touched else readings[-1]
+    of = Read(thinnest.place, thinnest.after, thinnest.gap)
+    standing = standing_for(of, standing_of(mockup, run.engine.rocker_ratio, of.place.side), run)
+    u_mm = run.instruments[thinnest.instrument].u_mm
+    rungs = [Rung(_as_read(len(touched)), Value(thinnest.thickness_mm, u_mm))]
+    if run.final is not None and of.gap is Gap.FACE:
+        rungs += _square_to_crown(thinnest, run.engine)
+    rungs += to_running(of, mockup, run)
+    if mockup.clay is Clay.DOUGH:
+        rungs.append(Rung("soft dough springs back", Value(0.0, DOUGH_U_MM)))
+    found = carried_finding(of, rungs, mockup, run, standing, f"clay, mock-up {mockup.key}")
+    bound = found.bound if touched or found.bound is not Bound.EXACT else Bound.AT_LEAST
+    return replace(found, bound=bound, evidence=tuple(reading.key for reading in readings))
+
+
+def carried_finding(
+    of: Read, rungs: Sequence[Rung], mockup: MockUp, run: AsItWillRun, standing: Standing, method: str
+) -> Finding:
+    """A finding of rungs already carried to the running engine, with what is to be said of it."""
     cautions = list(standing.cautions)
     figure = None
     if run.final is None:
         cautions.append(NO_FINAL_GASKET)
     elif standing.trust is not Trust.VOID:
         figure = running_figure(rungs)
-        if mockup.bolts is Bolts.SNUGGED and snugged_too_near(figure, run.sheet.minimum(limit_name(thinnest))):
+        if mockup.bolts is Bolts.SNUGGED and snugged_too_near(figure, run.sheet.minimum(limit_name(of))):
             cautions.append(TORQUE_IT)
+    moved = _changes(of, run)
     return Finding(
         figure=figure,
         bound=standing.bound(run.sheet),
         trust=standing.trust,
-        method=f"clay, mock-up {mockup.key}",
+        method=method,
         ladder=tuple(rungs),
-        evidence=tuple(reading.key for reading in readings),
         cautions=tuple(cautions),
-        carried=(*(rung.text for rung in moved), *_chosen_since(thinnest, run)),
+        carried=(*(rung.text for rung in moved), *_chosen_since(of, run)),
         read_again=bool(moved),
     )
 
 
-def limit_name(reading: ClayReading) -> LimitName:
-    """The limit a clay reading is judged against."""
-    if reading.gap is Gap.RADIAL:
+def limit_name(of: Read) -> LimitName:
+    """The limit a clearance reading is judged against."""
+    if of.gap is Gap.RADIAL:
         return LimitName.RADIAL
-    return LimitName.FACE_INTAKE if reading.place.side is Side.INTAKE else LimitName.FACE_EXHAUST
+    return LimitName.FACE_INTAKE if of.place.side is Side.INTAKE else LimitName.FACE_EXHAUST
 
 
-def _standing(reading: ClayReading, mockup: MockUp, run: AsItWillRun) -> Standing:
-    found = standing_of(mockup, run.engine.rocker_ratio, reading.place.side)
-    if any(change.kind is ChangeKind.PISTONS for change in _seen_none_of(reading, run)):
+def standing_for(of: Read, found: Standing, run: AsItWillRun) -> Standing:
+    """The standing of one reading: void where the pistons were changed after it."""
+    if any(change.kind is ChangeKind.PISTONS for change in _seen_none_of(of, run)):
         return Standing(Trust.VOID, (*found.cautions, OTHER_PISTONS))
     return found
 
 
-def _seen_none_of(reading: ClayReading, run: AsItWillRun) -> list[Change]:
-    since = done_since(run.changes, reading.after)
-    return [change for change in since if change.touches(reading.place.cylinder, run.engine)]
+def _seen_none_of(of: Read, run: AsItWillRun) -> list[Change]:
+    since = done_since(run.changes, of.after)
+    return [change for change in since if change.touches(of.place.cylinder, run.engine)]
 
 
-def _changes(reading: ClayReading, run: AsItWillRun) -> list[Rung]:
-    factor = run.engine.row(reading.place.side).axial_factor if reading.gap is Gap.FACE else 0.0
-    rungs = crown_rungs(run.changes, reading.after, reading.place.cylinder, run.engine)
+def _changes(of: Read, run: AsItWillRun) -> list[Rung]:
+    factor = run.engine.row(of.place.side).axial_factor if of.gap is Gap.FACE else 0.0
+    rungs = crown_rungs(run.changes, of.after, of.place.cylinder, run.engine)
     return [Rung(rung.text, rung.delta.scaled(factor)) for rung in rungs]
 
 
-def _chosen_since(reading: ClayReading, run: AsItWillRun) -> list[str]:
+def _chosen_since(of: Read, run: AsItWillRun) -> list[str]:
     """Gaskets or shims chosen after the reading that together leave another thickness than it was read for."""
-    since = _seen_none_of(reading, run)
+    since = _seen_none_of(of, run)
     return [
         words
         for kind, words in _CHOSEN_SINCE.items()
@@ -122,16 +148,15 @@ def _chosen_since(reading: ClayReading, run: AsItWillRun) -> list[str]:
 
 
 def _as_read(count: int) -> str:
+    if not count:
+        return "thickness of clay that was not touched"
     return "as read, one thickness" if count == 1 else f"as read, thinnest of {count}"
 
 
-def _corrections(reading: ClayReading, mockup: MockUp, run: AsItWillRun, moved: list[Rung]) -> list[Rung]:
-    rungs = [] if run.final is None else [*_stack(reading, mockup, run, run.final), *moved]
-    if reading.gap is Gap.FACE:
-        rungs = _square_to_crown(reading, run.engine) + rungs + _lash(mockup, run, reading.place.side)
-    if mockup.clay is Clay.DOUGH:
-        rungs.append(Rung("soft dough springs back", Value(0.0, DOUGH_U_MM)))
-    return rungs
+def to_running(of: Read, mockup: MockUp, run: AsItWillRun) -> list[Rung]:
+    """The rungs from a reading in a mock-up to the engine as it will run: gasket, shims, cuts since, lash."""
+    rungs = [] if run.final is None else [*_stack(of, mockup, run, run.final), *_changes(of, run)]
+    return rungs + (_lash(mockup, run, of.place.side) if of.gap is Gap.FACE else [])
 
 
 def _square_to_crown(reading: ClayReading, engine: Engine) -> list[Rung]:
@@ -142,13 +167,13 @@ def _square_to_crown(reading: ClayReading, engine: Engine) -> list[Rung]:
     return [Rung("read square to the crown, taken along the valve", Value(reading.thickness_mm * gain))]
 
 
-def _stack(reading: ClayReading, mockup: MockUp, run: AsItWillRun, final: FinalGasket) -> list[Rung]:
+def _stack(of: Read, mockup: MockUp, run: AsItWillRun, final: FinalGasket) -> list[Rung]:
     """Gasket, and base shims where there are any, from the mock-up's to the final ones."""
-    row = run.engine.row(reading.place.side)
+    row = run.engine.row(of.place.side)
     gasket = final.thickness + mockup.gasket.scaled(-1)
-    shims = shims_under(run.shims, reading.place.cylinder)
+    shims = shims_under(run.shims, of.place.cylinder)
     raised = shims.total_mm - mockup.shims_mm if shims and run.engine.separate_barrels else 0.0
-    if reading.gap is Gap.FACE:
+    if of.gap is Gap.FACE:
         rungs = [Rung("gasket as mocked up, to the final one", gasket.scaled(row.axial_factor))]
         if raised:
             rungs.append(Rung("base shims as mocked up, to the final ones", Value(raised * row.axial_factor)))

@@ -39,14 +39,17 @@ class Standing:
         return Bound.EXACT if proves else Bound.AT_MOST
 
 
-def standing_of(mockup: MockUp, ratio: float | None = None, side: Side | None = None) -> Standing:
+def standing_of(
+    mockup: MockUp, ratio: float | None = None, side: Side | None = None, *, of_clay: bool = True
+) -> Standing:
     """The standing of readings taken in ``mockup``; the worst of its conditions decides.
 
-    ``ratio``: the rocker ratio the engine will run with [1], and ``side`` the valve's, where they are known.
+    ``ratio``: the rocker ratio the engine will run with [1], and ``side`` the valve's, where they are known. An
+    indicator minds neither the clay nor whether two turns were made: ``of_clay`` False.
     """
     cautions = []
     trust = Trust.SOUND
-    if mockup.clay is Clay.DOUGH:
+    if of_clay and mockup.clay is Clay.DOUGH:
         cautions.append(_DOUGH)
     if mockup.springs is Springs.RUNNING:
         trust = Trust.LOADED
@@ -54,14 +57,14 @@ def standing_of(mockup: MockUp, ratio: float | None = None, side: Side | None = 
     if mockup.lifters is Lifters.UNBLOCKED:
         trust = Trust.OPTIMISTIC
         cautions.append(_OPTIMISTIC["lifter"])
-    if not mockup.two_turns:
+    if of_clay and not mockup.two_turns:
         trust = Trust.OPTIMISTIC
         cautions.append(_OPTIMISTIC["turns"])
     flattered, notes = _other_than_it_will_run(mockup, ratio, side)
     if flattered:
         trust = Trust.OPTIMISTIC
     cautions += notes
-    if mockup.clay is Clay.PUTTY:
+    if of_clay and mockup.clay is Clay.PUTTY:
         trust = Trust.VOID
         cautions.append(_PUTTY)
     return Standing(trust, tuple(cautions))

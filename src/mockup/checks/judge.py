@@ -29,6 +29,7 @@ class Bound(StrEnum):
 
     EXACT = "exact"
     AT_MOST = "at most"
+    AT_LEAST = "at least"
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,22 +54,25 @@ def judge(figure: Value | None, limit: Limit, bound: Bound = Bound.EXACT) -> Sta
     """Judge ``figure`` +- U against ``limit``.
 
     clear: y - U >= low (and y + U <= high); short: y + U < low; over: y - U > high; otherwise too close
-    to call. A figure the truth can only lie below (``Bound.AT_MOST``) can be short but proves nothing else.
+    to call. A figure the truth can only lie below (``Bound.AT_MOST``) can be short but proves nothing else; one it
+    can only lie above (``Bound.AT_LEAST``, clay that was not touched) can be clear but never short.
     """
     if figure is None:
         return State.NOT_MEASURED
     if not limit.is_set:
         return State.NO_MINIMUM
     least, most = figure.value - figure.expanded, figure.value + figure.expanded
+    low_held = limit.low is None or least >= limit.low - SLACK
+    high_held = limit.high is None or most <= limit.high + SLACK
+    if bound is Bound.AT_LEAST:
+        return State.CLEAR if limit.high is None and low_held else State.NOT_MEASURED
     if limit.low is not None and most < limit.low - SLACK:
         return State.SHORT
     if bound is Bound.AT_MOST:
         return State.NOT_MEASURED
     if limit.high is not None and least > limit.high + SLACK:
         return State.OVER
-    above = limit.low is None or least >= limit.low - SLACK
-    below = limit.high is None or most <= limit.high + SLACK
-    return State.CLEAR if above and below else State.CLOSE
+    return State.CLEAR if low_held and high_held else State.CLOSE
 
 
 def daylight(figure: Value | None, limit: Limit) -> float | None:

@@ -17,6 +17,7 @@ class LimitName(StrEnum):
     FACE_INTAKE = "face_intake"
     FACE_EXHAUST = "face_exhaust"
     RADIAL = "radial"
+    CROWN = "crown"
     QUENCH_LOW = "quench_low"
     QUENCH_HIGH = "quench_high"
     RATIO_LOW = "ratio_low"

@@ -21,11 +21,18 @@ def _governing(findings: Sequence[Finding], sheet: MarginSheet, limit: Limit) ->
     with_figure = [finding for finding in findings if finding.figure is not None]
     if not with_figure:
         return findings[0]
+    bounded = [finding for finding in with_figure if finding.bound is Bound.AT_LEAST]
+    with_figure = [finding for finding in with_figure if finding.bound is not Bound.AT_LEAST]
+    if not with_figure:
+        # Of lower bounds the highest says most; and none of them takes anything from another.
+        return max(bounded, key=_smallest)
     surely_short = [f for f in with_figure if judge(f.figure, limit, f.bound) is State.SHORT]
     sound = [finding for finding in with_figure if finding.bound is Bound.EXACT]
     loaded = [finding for finding in sound if finding.trust is Trust.LOADED]
     if sheet.judged_loaded and loaded:
         return min(loaded, key=_smallest)
+    if not sound and not surely_short and any(judge(f.figure, limit, f.bound) is State.CLEAR for f in bounded):
+        return max(bounded, key=_smallest)
     return min(surely_short or sound or with_figure, key=_smallest)
 
 

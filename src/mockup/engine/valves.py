@@ -32,13 +32,14 @@ class ValveRow:
     """All valves of one side: how many a cylinder, their inclination and the relief they face.
 
     ``angle_deg`` and ``cant_deg`` are the two projected angles to the bore axis [deg], each 0 to 60.
-    ``count`` is 1 to 3.
+    ``count`` is 1 to 3; ``diameter_mm`` of the heads [mm], up to 120, or 0 while it is not known.
     """
 
     count: int = 1
     angle_deg: float = 0.0
     cant_deg: float = 0.0
     relief: Relief = Relief.PARALLEL
+    diameter_mm: float = 0.0
 
     @property
     def inclination_deg(self) -> float:
@@ -57,6 +58,8 @@ class ValveRow:
         found = []
         if not 1 <= self.count <= 3:
             found.append(Fault(f"{prefix}.count", "One to three valves a side."))
+        if not 0 <= self.diameter_mm <= 120:
+            found.append(Fault(f"{prefix}.diameter_mm", "A valve of up to 120 mm (4.72 in) across."))
         found.extend(
             Fault(f"{prefix}.{name}", f"An angle to the bore of 0 to {STEEPEST_DEG:.0f} degrees.")
             for name in ("angle_deg", "cant_deg")

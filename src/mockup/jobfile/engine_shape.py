@@ -26,6 +26,7 @@ class ValveRowShape(Shape):
     angle_deg: Finite = 0.0
     cant_deg: Finite = 0.0
     relief: Relief = Relief.PARALLEL
+    diameter: LengthMm = 0.0
 
 
 def _within(name: str) -> AfterValidator:
@@ -63,7 +64,12 @@ class LengthEdit(Shape):
     """One clearance limit changed for this build; null takes the limit away."""
 
     limit: Literal[
-        LimitName.FACE_INTAKE, LimitName.FACE_EXHAUST, LimitName.RADIAL, LimitName.QUENCH_LOW, LimitName.QUENCH_HIGH
+        LimitName.FACE_INTAKE,
+        LimitName.FACE_EXHAUST,
+        LimitName.RADIAL,
+        LimitName.CROWN,
+        LimitName.QUENCH_LOW,
+        LimitName.QUENCH_HIGH,
     ]
     value: LengthMm | None
     reason: Words = ""

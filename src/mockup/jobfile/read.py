@@ -8,7 +8,7 @@ from pydantic import ValidationError
 from pydantic_core import ErrorDetails
 
 from mockup.faults import Fault, FaultsError, refuse
-from mockup.job import OF_A_VALVE, READING_LISTS, Job
+from mockup.job import IN_A_MOCKUP, READING_LISTS, Job
 from mockup.jobfile.shape import JobShape
 from mockup.quantity.value import Unit
 from mockup.readings.instruments import DEFAULT_INSTRUMENTS
@@ -67,7 +67,16 @@ def _faults(error: ValidationError) -> Iterator[Fault]:
 
 
 # A tagged union puts its tag into the path; a person looks for the list's place, not for the tag.
-_DISCRIMINATED = {"face_intake", "face_exhaust", "radial", "quench_low", "quench_high", "ratio_low", "ratio_high"}
+_DISCRIMINATED = {
+    "face_intake",
+    "face_exhaust",
+    "radial",
+    "crown",
+    "quench_low",
+    "quench_high",
+    "ratio_low",
+    "ratio_high",
+}
 
 _PLAIN_WORDS = {
     "missing": "This is required.",
@@ -87,12 +96,12 @@ def _reference_faults(raw: dict[str, Any]) -> Iterator[Fault]:
     engine = raw.get("engine")
     cylinders = engine.get("cylinders") if isinstance(engine, dict) else None
     mockups = {mockup.get("key") for mockup in _entries(raw, "mockups")}
-    for name in ("deck", "volumes", *OF_A_VALVE):
+    for name in ("deck", "volumes", *IN_A_MOCKUP):
         for at, entry in enumerate(_entries(raw, name)):
             cylinder = entry.get("cylinder")
             if isinstance(cylinder, int) and isinstance(cylinders, int) and not 1 <= cylinder <= cylinders:
                 yield Fault(f"{name}.{at}.cylinder", f"There is no cylinder {cylinder}.")
-            if name in OF_A_VALVE and "mockup" in entry and entry["mockup"] not in mockups:
+            if name in IN_A_MOCKUP and "mockup" in entry and entry["mockup"] not in mockups:
                 yield Fault(f"{name}.{at}.mockup", f"No mock-up is called {entry['mockup']}.")
 
 

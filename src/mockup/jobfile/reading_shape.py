@@ -7,10 +7,12 @@ from pydantic import Field
 from mockup.engine.valves import Side
 from mockup.jobfile.lengths import DeckMm, LengthMm
 from mockup.jobfile.parts import Finite, Name, Shape, Whole, Words
-from mockup.readings.clay import ClayReading, Gap, Place
+from mockup.readings.clay import ClayReading, Gap, HeadReading, Place
+from mockup.readings.clay import Spot as HeadSpot
 from mockup.readings.deck import DeckReading, Pushed, Spot
 from mockup.readings.instruments import BRIDGE, CALIPER, INDICATOR
 from mockup.readings.record import Record
+from mockup.readings.sweep import SweepReading
 from mockup.readings.tdc import TdcMethod, TdcReading
 from mockup.readings.volumes import Known, Part, VolumeReading
 
@@ -82,6 +84,33 @@ class ClayShape(Placed):
     gap: Gap = Gap.FACE
     thickness: LengthMm
     instrument: Name = CALIPER
+    touched: bool = True
+    spot: Words = ""
+
+
+class HeadShape(Read):
+    """One thickness of clay between crown and head: at a quench pad, the plug or the dome."""
+
+    CORE = HeadReading
+    mockup: Name
+    cylinder: Whole
+    spot: HeadSpot
+    thickness: LengthMm
+    instrument: Name = CALIPER
+    touched: bool = True
+
+
+class SweepShape(Placed):
+    """One clearance along the valve's axis at one crank angle about overlap TDC, or the drop at firing TDC."""
+
+    CORE = SweepReading
+    crank_deg: Finite
+    clearance: LengthMm
+    drop: bool = False
+    instrument: Name = INDICATOR
+    tilt_deg: Finite = 0.0
+    drift: LengthMm = 0.0
+    wheel_set: bool = True
 
 
 class VolumeShape(Read):

@@ -24,7 +24,7 @@ from mockup.jobfile.engine_shape import (
     ShimsShape,
 )
 from mockup.jobfile.parts import MOST_READINGS, Finite, Shape
-from mockup.jobfile.reading_shape import ClayShape, DeckShape, TdcShape, VolumeShape
+from mockup.jobfile.reading_shape import ClayShape, DeckShape, HeadShape, SweepShape, TdcShape, VolumeShape
 from mockup.quantity.value import DeckSign, Unit
 
 FORMAT = "astute-mole/job"
@@ -53,6 +53,8 @@ class JobShape(Shape):
     tdc: list[TdcShape] = Field(default=[], max_length=MOST_READINGS)
     deck: list[DeckShape] = Field(default=[], max_length=MOST_READINGS)
     clay: list[ClayShape] = Field(default=[], max_length=MOST_READINGS)
+    heads: list[HeadShape] = Field(default=[], max_length=MOST_READINGS)
+    sweeps: list[SweepShape] = Field(default=[], max_length=MOST_READINGS)
     volumes: list[VolumeShape] = Field(default=[], max_length=MOST_READINGS)
     degrees: list[DegreeShape] = Field(default=[], max_length=MOST_READINGS)
     lifts: list[LiftShape] = Field(default=[], max_length=MOST_READINGS)

@@ -1,4 +1,4 @@
-"""How a person's typing becomes a pushrod's length or a wipe pattern."""
+"""How a person's typing becomes a thickness of clay, a pushrod's length or a wipe pattern."""
 
 import re
 from dataclasses import dataclass
@@ -64,3 +64,30 @@ def parse_wipe(text: str, unit: Unit) -> WipeTyped:
     start, end, tip = (parse_bench_length(found[name], unit) for name in ("start", "end", "tip"))
     square = None if found["square"] is None else found["square"] == "square"
     return WipeTyped(start, end, tip, square)
+
+
+@dataclass(frozen=True, slots=True)
+class ClayTyped:
+    """A thickness of clay as typed [mm]; whether the valve touched it; where on the imprint or round the edge."""
+
+    thickness_mm: float
+    touched: bool
+    spot: str
+
+
+SPOTS = ("middle", "wall", "plug", "front", "rear", "inner", "outer")
+"""Words for where a thickness was taken: toward the bore's wall, the plug, the front or rear of the engine."""
+_CLAY = re.compile(r"^(?P<over>>|over|more than)?\s*(?P<length>[^a-z]*(?:mm|in|thou)?)\s*(?P<spot>[a-z]*)$")
+
+
+def parse_clay(text: str, unit: Unit) -> ClayTyped:
+    """Read a thickness: ``96``, ``96 wall`` with where it was taken, ``over 200`` where the valve did not touch.
+
+    Raises LengthError.
+    """
+    found = _CLAY.match(" ".join(text.strip().lower().split()))
+    if found is None or (found["spot"] and found["spot"] not in SPOTS):
+        if found is not None and found["length"].strip():
+            raise LengthError(f"“{found['spot']}” is no place here. Say one of: {', '.join(SPOTS)}; or nothing.")
+        raise LengthError("Type a thickness as in 96, 96 wall, or over 200 where the valve did not touch.")
+    return ClayTyped(parse_bench_length(found["length"], unit), not found["over"], found["spot"])

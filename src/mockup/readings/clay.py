@@ -43,13 +43,19 @@ class Gap(StrEnum):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ClayReading(Reading):
-    """One thickness [mm], 0 to 40, of the clay of one valve in the mock-up named ``mockup``."""
+    """One thickness [mm], 0 to 40, of the clay of one valve in the mock-up named ``mockup``.
+
+    ``touched`` False: the valve left no mark, so that the clearance is more than the clay is thick. ``spot`` says
+    where on the imprint, or round the edge, it was taken.
+    """
 
     mockup: str
     place: Place
     gap: Gap = Gap.FACE
     thickness_mm: float
     instrument: str = CALIPER
+    touched: bool = True
+    spot: str = ""
 
     def __post_init__(self) -> None:
         if not 0 <= self.thickness_mm <= THICKEST_MM:
@@ -59,6 +65,33 @@ class ClayReading(Reading):
     def surprising(self) -> bool:
         """Possible, but so thick that the figure is asked about."""
         return self.thickness_mm > SURPRISING_MM
+
+
+class Spot(StrEnum):
+    """Where clay lay between crown and head, away from the valves."""
+
+    PAD = "quench pad"
+    PLUG = "plug"
+    DOME = "dome"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class HeadReading(Reading):
+    """One thickness [mm], 0 to 40, of clay between crown and head along the bore, in the mock-up ``mockup``.
+
+    ``touched`` False: it was not pressed, so that the room is more than the clay is thick. Raises FaultsError.
+    """
+
+    mockup: str
+    cylinder: int
+    spot: Spot
+    thickness_mm: float
+    instrument: str = CALIPER
+    touched: bool = True
+
+    def __post_init__(self) -> None:
+        if not 0 <= self.thickness_mm <= THICKEST_MM:
+            refuse([Fault("thickness_mm", f"Clay of 0 to {THICKEST_MM:.0f} mm (1.57 in). Is the unit right?")])
 
 
 ClayKey = tuple[Place, Gap, str]

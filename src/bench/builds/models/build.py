@@ -38,10 +38,13 @@ class Build(models.Model):
     intake_angle_deg = models.FloatField(default=0.0)
     intake_cant_deg = models.FloatField(default=0.0)
     intake_relief = models.CharField(max_length=10, choices=choices(Relief), default=Relief.PARALLEL)
+    intake_diameter_mm = models.FloatField(default=0.0)
     exhaust_count = models.PositiveSmallIntegerField(default=1)
     exhaust_angle_deg = models.FloatField(default=0.0)
     exhaust_cant_deg = models.FloatField(default=0.0)
     exhaust_relief = models.CharField(max_length=10, choices=choices(Relief), default=Relief.PARALLEL)
+
+    exhaust_diameter_mm = models.FloatField(default=0.0)
 
     objects = ScopedManager(shop="shop")
 

@@ -7,8 +7,10 @@ from bench.page.strip import STATE_CLASSES
 from mockup import words
 from mockup.checks.check import Check, Finding, Kind
 from mockup.checks.judge import State
+from mockup.checks.methods import differences
 from mockup.quantity import shown
 from mockup.quantity.ladder import Rung
+from mockup.quantity.typed_angle import format_crank_angle
 from mockup.quantity.value import BENCH_UNIT, Unit, Value
 
 register = template.Library()
@@ -24,6 +26,16 @@ def figure(check: Check, unit: Unit) -> str:
 def finding(item: Finding, kind: Kind, unit: Unit) -> str:
     """One finding's figure ± U."""
     return words.finding_text(item, kind, unit)
+
+
+@register.simple_tag
+def beside(check: Check, unit: Unit) -> list[str]:
+    """What other methods say of the same valve, and what the difference says."""
+    return [
+        f"{other.method}, {words.finding_text(other, check.kind, unit)}, {other.trust}: "
+        f"{shown.format_bench(abs(more), unit)} {'more' if more >= 0 else 'less'}; {why}."
+        for other, more, why in differences(check)
+    ]
 
 
 @register.simple_tag
@@ -54,6 +66,12 @@ def both(mm: float, unit: Unit) -> str:
 def bench(mm: float, unit: Unit) -> str:
     """A bench length in the build's unit."""
     return shown.format_bench(mm, unit)
+
+
+@register.simple_tag
+def crank_angle(degrees: float) -> str:
+    """A crank angle with its letters, to the tenth."""
+    return format_crank_angle(round(degrees, 1))
 
 
 @register.simple_tag

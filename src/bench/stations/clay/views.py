@@ -4,28 +4,27 @@ from functools import partial
 from typing import Any
 
 from django.http import HttpRequest, HttpResponse
-from django.urls import reverse
 
 from bench.builds.models import MockUp
 from bench.drawings.clay_slice import clay_slices
 from bench.drawings.engine_map import engine_map
-from bench.page.bench import Bench, answer, bench_or_404, cylinder_asked
+from bench.page.bench import Bench, answer, bench_or_404, cylinder_asked, mockup_in_hand
 from bench.page.entering import Field, Reader, Saved, Wrong, questions_by_key, record_line, take
 from bench.shops.access import member_writes
 from mockup.checks.check import Check, Kind
 from mockup.engine.valves import Side
 from mockup.faults import Fault, FaultsError
 from mockup.quantity.shown import format_bench, format_both
-from mockup.quantity.typed import parse_bench_length
+from mockup.quantity.typed_train import parse_clay
 from mockup.readings import clay as core
 from mockup.readings.record import standing
 from mockup.report import Report, Station
-from mockup.words import mockup_line
+from mockup.words import clay_advice, mockup_line
 
 SLICES = {core.Gap.FACE: 3, core.Gap.RADIAL: 1}
 """Fields offered at first: several slices of the face, one gap at the edge; one more once they are full."""
 GAP_WORDS = {core.Gap.FACE: "face", core.Gap.RADIAL: "edge"}
-CLAY_KINDS = (Kind.FACE_INTAKE, Kind.FACE_EXHAUST, Kind.RADIAL)
+CLAY_KINDS = (Kind.FACE_INTAKE, Kind.FACE_EXHAUST, Kind.RADIAL, Kind.CROWN)
 
 
 @member_writes
@@ -33,12 +32,11 @@ def clay(request: HttpRequest, build_id: int) -> HttpResponse:
     """Show the clay sheet of one cylinder; take readings and strike them out."""
     bench = bench_or_404(build_id)
     cylinder = cylinder_asked(request, bench)
-    mockup = bench.mockups[-1] if bench.mockups else None
+    mockup = mockup_in_hand(request, bench, "clay")
     wrong: dict[str, Wrong] = {}
     if request.method == "POST":
-        wrong = take(request, bench, _readers(bench, cylinder, mockup), "clay")
-    address = f"{reverse('clay', args=[build_id])}?cylinder={cylinder}"
-    return answer(request, bench, Station.CLAY, address, _parts(bench, cylinder, mockup, wrong))
+        wrong = take(request, bench, _readers(bench, cylinder, mockup), "clay", "head")
+    return answer(request, bench, Station.CLAY, request.get_full_path(), _parts(bench, cylinder, mockup, wrong))
 
 
 def _places(bench: Bench, cylinder: int) -> list[core.Place]:
@@ -54,15 +52,37 @@ def _readers(bench: Bench, cylinder: int, mockup: MockUp | None) -> dict[str, Re
     def read(place: core.Place, gap: core.Gap, text: str) -> core.ClayReading:
         if mockup is None:
             raise FaultsError([Fault("mockup", "Set down the mock-up first: a reading needs its conditions.")])
-        mm = parse_bench_length(text, bench.unit)
-        return core.ClayReading(key="", mockup=mockup.letter, place=place, gap=gap, thickness_mm=mm)
+        typed = parse_clay(text, bench.unit)
+        return core.ClayReading(
+            key="",
+            mockup=mockup.letter,
+            place=place,
+            gap=gap,
+            thickness_mm=typed.thickness_mm,
+            touched=typed.touched,
+            spot=typed.spot,
+        )
 
-    return {
+    def head(spot: core.Spot, text: str) -> core.HeadReading:
+        if mockup is None:
+            raise FaultsError([Fault("mockup", "Set down the mock-up first: a reading needs its conditions.")])
+        typed = parse_clay(text, bench.unit)
+        return core.HeadReading(
+            key="",
+            mockup=mockup.letter,
+            cylinder=cylinder,
+            spot=spot,
+            thickness_mm=typed.thickness_mm,
+            touched=typed.touched,
+        )
+
+    found: dict[str, Reader] = {
         _name(place, gap, slot): partial(read, place, gap)
         for place in _places(bench, cylinder)
         for gap in core.Gap
         for slot in range(MOST_SLOTS)
     }
+    return found | {f"head-{spot.name.lower()}": partial(head, spot) for spot in core.Spot}
 
 
 MOST_SLOTS = 40
@@ -77,12 +97,15 @@ def _parts(bench: Bench, cylinder: int, mockup: MockUp | None, wrong: dict[str, 
         "folder": "clay",
         "cylinder": cylinder,
         "mockup": mockup,
-        "mockup_line": mockup_line(report.job.mockups[-1], bench.unit) if mockup else "",
+        "mockup_line": mockup_line(report.job.mockup(letter), bench.unit) if mockup else "",
+        "mockups": bench.mockups,
         "rows": [_row(bench, place, gap, here, wrong) for place in _places(bench, cylinder) for gap in core.Gap],
+        "heads": [_head_row(bench, spot, cylinder, letter, wrong) for spot in core.Spot],
         "checks": [check for check in report.checks if check.cylinder == cylinder and _worth_showing(check)],
         "following": following,
         "map": engine_map(report, cylinder),
-        "slices": clay_slices(report, cylinder),
+        "slices": clay_slices(report, cylinder, letter),
+        "advice": clay_advice(report.job.engine, bench.unit),
         "wrong": wrong,
     }
 
@@ -113,7 +136,7 @@ def _row(
             Field(
                 name=_name(place, gap, slot),
                 label=f"{label}, {GAP_WORDS[gap]}, thickness {slot + 1}",
-                kind="bench",
+                kind="clay",
                 turn=len(readings),
                 wanted=slot < SLICES[gap],
                 wrong=wrong.get(_name(place, gap, slot)),
@@ -123,11 +146,23 @@ def _row(
     }
 
 
-def _saved(bench: Bench, reading: core.ClayReading, questions: dict[str, str], wrong: dict[str, Wrong]) -> Saved:
+def _head_row(bench: Bench, spot: core.Spot, cylinder: int, letter: str, wrong: dict[str, Wrong]) -> dict[str, Any]:
+    """One place between crown and head; offered, and passed by when Enter looks for the next field."""
+    mine = [r for r in standing(bench.report.job.heads) if (r.spot, r.cylinder, r.mockup) == (spot, cylinder, letter)]
+    name = f"head-{spot.name.lower()}"
+    field = Field(name, f"Clay at the {spot}", "clay", turn=len(mine), wanted=False, wrong=wrong.get(name))
+    return {"spot": spot, "saved": [_saved(bench, one, {}, wrong) for one in mine], "field": field}
+
+
+def _saved(
+    bench: Bench, reading: core.ClayReading | core.HeadReading, questions: dict[str, str], wrong: dict[str, Wrong]
+) -> Saved:
     record = reading.record
+    spot = reading.spot if isinstance(reading, core.ClayReading) else ""
+    over = "" if reading.touched else "over "
     return Saved(
         key=reading.key,
-        text=format_bench(reading.thickness_mm, bench.unit),
+        text=f"{over}{format_bench(reading.thickness_mm, bench.unit)} {spot}".strip(),
         both=format_both(reading.thickness_mm, bench.unit),
         record=record_line(record.by, record.at, record.typed),
         question=questions.get(reading.key, ""),

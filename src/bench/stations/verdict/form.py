@@ -14,6 +14,7 @@ LIMIT_WORDS = {
     LimitName.FACE_INTAKE: "Intake face, least",
     LimitName.FACE_EXHAUST: "Exhaust face, least",
     LimitName.RADIAL: "Edge (radial), least",
+    LimitName.CROWN: "Plug and dome to crown, least",
     LimitName.QUENCH_LOW: "Quench, least",
     LimitName.QUENCH_HIGH: "Quench, most",
     LimitName.RATIO_LOW: "Compression ratio, least",

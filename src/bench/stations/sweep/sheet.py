@@ -1,0 +1,138 @@
+"""The indicator sheet of one valve: the angles to read in running direction, what was read, where to read next."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import partial
+
+from django.http import HttpRequest
+
+from bench.page.bench import Bench
+from bench.page.entering import Field, Reader, Saved, Wrong, instrument_choices, questions_by_key, record_line
+from mockup.engine.valves import Side
+from mockup.faults import Fault, FaultsError
+from mockup.quantity.shown import format_bench, format_both, format_degrees
+from mockup.quantity.typed import LengthError, parse_bench_length
+from mockup.quantity.typed_angle import format_crank_angle, parse_crank_angle
+from mockup.readings.clay import Place
+from mockup.readings.instruments import FEELERS, INDICATOR
+from mockup.readings.record import standing
+from mockup.readings.sweep import SweepFigure, SweepReading
+
+USUAL_DEG = {Side.INTAKE: range(0, 21, 5), Side.EXHAUST: range(-20, 1, 5)}
+"""Exhaust coming up to TDC, intake going away from it: always in running direction."""
+WHEEL = [("yes", "the wheel was set right"), ("no", "the wheel reads as it was")]
+FURTHEST = 90
+
+
+@dataclass(frozen=True, slots=True)
+class InHand:
+    """What the sheet says is in hand, kept from one saving to the next."""
+
+    instrument: str
+    wheel: str
+    tilt: str
+    drift: str
+
+
+def in_hand(request: HttpRequest) -> InHand:
+    """What was posted with the fields, or what is usual."""
+    posted = request.POST
+    return InHand(
+        posted.get("instrument", INDICATOR), posted.get("wheel", "yes"), posted.get("tilt", ""), posted.get("drift", "")
+    )
+
+
+def instruments(bench: Bench) -> list[tuple[str, str]]:
+    """What a clearance may be read with."""
+    return instrument_choices(bench, INDICATOR, FEELERS)
+
+
+def readers(bench: Bench, place: Place, hand: InHand, mockup: str | None) -> dict[str, Reader]:
+    """How each field of the sheet is read."""
+
+    def read(angle: float, text: str, *, drop: bool = False) -> SweepReading:
+        if mockup is None:
+            raise FaultsError([Fault("mockup", "Set down the mock-up first: a reading needs its conditions.")])
+        if hand.instrument not in dict(instruments(bench)):
+            raise LengthError("Say what it was read with.")
+        return SweepReading(
+            key="",
+            mockup=mockup,
+            place=place,
+            crank_deg=float(angle),
+            clearance_mm=parse_bench_length(text, bench.unit),
+            drop=drop,
+            instrument=hand.instrument,
+            tilt_deg=_tilt(hand.tilt),
+            drift_mm=parse_bench_length(hand.drift, bench.unit) if hand.drift.strip() else 0.0,
+            wheel_set=hand.wheel != "no",
+        )
+
+    def other(text: str) -> SweepReading:
+        words, _, length = text.strip().rpartition(" ")
+        if not words:
+            raise LengthError("Type the angle and then the reading, as in 9 ATDC 94.")
+        return read(parse_crank_angle(words, 180.0 if place.side is Side.INTAKE else -180.0), length)
+
+    found: dict[str, Reader] = {f"sweep-{angle}": partial(read, angle) for angle in range(-FURTHEST, FURTHEST + 1)}
+    return found | {"sweep-other": other, "sweep-drop": partial(read, 0.0, drop=True)}
+
+
+def _tilt(text: str) -> float:
+    try:
+        return float(text) if text.strip() else 0.0
+    except ValueError:
+        raise LengthError(f"“{text[:20]}” is not a tilt. Type degrees, as in 8.") from None
+
+
+@dataclass(frozen=True, slots=True)
+class Row:
+    """One angle of the sheet."""
+
+    angle: str
+    saved: list[Saved]
+    field: Field
+    is_next: bool
+
+
+def rows(bench: Bench, place: Place, figure: SweepFigure | None, wrong: Mapping[str, Wrong]) -> list[Row]:
+    """The usual angles, those that were read, and the next one to read, in running direction."""
+    mine = [reading for reading in standing(bench.report.job.sweeps) if reading.place == place and not reading.drop]
+    following = figure.closest.next_deg if figure and figure.closest else None
+    angles = {float(angle) for angle in USUAL_DEG[place.side]} | {reading.crank_deg for reading in mine}
+    if following is not None and abs(following) <= FURTHEST:
+        angles.add(float(round(following)))
+    questions = questions_by_key(bench)
+    found = []
+    for angle in sorted(angles):
+        here = [reading for reading in mine if reading.crank_deg == angle]
+        is_next = following is not None and round(following) == angle
+        name = f"sweep-{angle:g}"
+        field = Field(
+            name,
+            f"Clearance at {format_crank_angle(angle)}",
+            "bench",
+            turn=len(here),
+            wanted=(not here and (figure is None or figure.closest is None)) or is_next,
+            wrong=wrong.get(name),
+        )
+        saved = [saved_reading(bench, reading, questions, wrong) for reading in here]
+        found.append(Row(format_crank_angle(angle), saved, field, is_next))
+    return found
+
+
+def saved_reading(
+    bench: Bench, reading: SweepReading, questions: Mapping[str, str], wrong: Mapping[str, Wrong]
+) -> Saved:
+    """A reading in the book, as the sheet shows it."""
+    record = reading.record
+    tilt = f" · tilted {format_degrees(reading.tilt_deg)}" if reading.tilt_deg else ""
+    tool = bench.instruments[reading.instrument].name
+    return Saved(
+        key=reading.key,
+        text=format_bench(reading.clearance_mm, bench.unit),
+        both=f"{format_both(reading.clearance_mm, bench.unit)} · {tool}, mock-up {reading.mockup}{tilt}",
+        record=record_line(record.by, record.at, record.typed),
+        question=questions.get(reading.key, ""),
+        wrong=wrong.get(f"strike-{reading.key}"),
+    )

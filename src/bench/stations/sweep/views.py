@@ -1,0 +1,96 @@
+"""The indicator station: one valve at a time, its closest approach, the methods side by side, the section."""
+
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse
+
+from bench.drawings.approach import approach_chart, chamber_section
+from bench.drawings.engine_map import engine_map
+from bench.page.bench import Bench, answer, bench_or_404, cylinder_asked, mockup_in_hand
+from bench.page.entering import Field, Wrong, take
+from bench.shops.access import member_writes
+from bench.stations.sweep.sheet import WHEEL, in_hand, instruments, readers, rows, saved_reading
+from mockup.checks.check import Kind
+from mockup.engine.valves import Side
+from mockup.readings.clay import Place
+from mockup.readings.record import standing
+from mockup.readings.sweep import SweepFigure
+from mockup.report import Report, Station
+from mockup.words import mockup_line
+
+FACES = (Kind.FACE_INTAKE, Kind.FACE_EXHAUST)
+
+
+@member_writes
+def sweep(request: HttpRequest, build_id: int) -> HttpResponse:
+    """Show the sheet of one valve; take readings and strike them out."""
+    bench = bench_or_404(build_id)
+    place = _place(request, bench)
+    under = mockup_in_hand(request, bench, "sweep")
+    wrong: dict[str, Wrong] = {}
+    if request.method == "POST":
+        wrong = take(request, bench, readers(bench, place, in_hand(request), under.letter if under else None), "sweep")
+    return answer(request, bench, Station.SWEEP, request.get_full_path(), _parts(request, bench, place, wrong))
+
+
+def _places(bench: Bench, cylinder: int) -> list[Place]:
+    counts = {Side.INTAKE: bench.build.intake_count, Side.EXHAUST: bench.build.exhaust_count}
+    return [Place(cylinder, side, number) for side in Side for number in range(1, counts[side] + 1)]
+
+
+def _key(place: Place) -> str:
+    return f"{place.side}-{place.number}"
+
+
+def _place(request: HttpRequest, bench: Bench) -> Place:
+    places = _places(bench, cylinder_asked(request, bench))
+    return next((place for place in places if _key(place) == request.GET.get("valve")), places[0])
+
+
+def _figure(report: Report, place: Place) -> SweepFigure | None:
+    """The newest mock-up's sweep of one valve."""
+    mine = [figure for figure in report.sweeps if figure.place == place]
+    order = [mockup.key for mockup in report.job.mockups]
+    return max(mine, key=lambda figure: order.index(figure.mockup), default=None)
+
+
+def _extra(name: str, label: str, kind: str, turn: int, wrong: dict[str, Wrong]) -> Field:
+    """A field that Enter passes by."""
+    return Field(name, label, kind, turn, wanted=False, wrong=wrong.get(name))
+
+
+def _parts(request: HttpRequest, bench: Bench, place: Place, wrong: dict[str, Wrong]) -> dict[str, Any]:
+    report = bench.report
+    figure = _figure(report, place)
+    under = mockup_in_hand(request, bench, "sweep")
+    mockup = report.job.mockup(under.letter) if under else None
+    drops = [r for r in standing(report.job.sweeps) if r.place == place and r.drop]
+    counts = {side: report.job.engine.row(side).count for side in Side}
+    return {
+        "folder": "sweep",
+        "place": place,
+        "label": place.label(counts[place.side]),
+        "cylinder": place.cylinder,
+        "cylinders": report.job.engine.cylinder_numbers,
+        "places": [
+            (_key(one), one.label(counts[one.side]), one == place, one.side) for one in _places(bench, place.cylinder)
+        ],
+        "valve": _key(place),
+        "mockup": mockup,
+        "mockups": bench.mockups,
+        "mockup_line": mockup_line(mockup, bench.unit) if mockup else "",
+        "hand": in_hand(request),
+        "instruments": instruments(bench),
+        "wheel": WHEEL,
+        "rows": rows(bench, place, figure, wrong),
+        "figure": figure,
+        "other": _extra("sweep-other", "Angle and reading", "sweep", len(report.job.sweeps), wrong),
+        "drop": _extra("sweep-drop", "The drop", "bench", len(drops), wrong),
+        "drops": [saved_reading(bench, reading, {}, wrong) for reading in drops],
+        "checks": [c for c in report.checks if c.cylinder == place.cylinder and c.kind in FACES and c.governing],
+        "unread": [c for c in report.checks if c.kind in FACES and c.inferred],
+        "chart": approach_chart(report, place.cylinder),
+        "section": chamber_section(report, place.cylinder),
+        "map": engine_map(report, place.cylinder),
+        "wrong": wrong,
+    }

@@ -1,0 +1,55 @@
+"""What one cylinder's clearance and both decks say of another that was not read: inferred, never measured.
+
+C_j = C_i + k (d_j - d_i), u^2 = u_i^2 + u_part^2 + 2 (k u_deck)^2 (plane geometry; parts scatter by common practice).
+"""
+
+import math
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
+
+from mockup.checks.check import Check, Finding
+from mockup.checks.judge import Bound
+from mockup.engine.valves import ValveRow
+from mockup.quantity.ladder import Rung, running_figure
+from mockup.quantity.value import Value
+from mockup.readings.deck import DeckFigure
+
+PART_U_MM = 0.05
+"""Scatter of relief depth, seat depth and tip height from part to part: common practice, no source."""
+
+
+def with_inferred(checks: Sequence[Check], row: ValveRow, deck: Mapping[int, DeckFigure]) -> list[Check]:
+    """The checks of one side, those without a reading given what the surest measured valve says of them."""
+    measured = [
+        check
+        for check in checks
+        if check.figure and check.governing and check.governing.bound is Bound.EXACT and check.cylinder in deck
+    ]
+    if not measured:
+        return list(checks)
+    return [
+        check
+        if check.governing or check.cylinder not in deck
+        else replace(check, inferred=_infer(check, measured, row, deck))
+        for check in checks
+    ]
+
+
+def _infer(check: Check, measured: Sequence[Check], row: ValveRow, deck: Mapping[int, DeckFigure]) -> Finding:
+    # The same valve of another cylinder where there is one: its relief and seat are cut to the same print.
+    alike = [one for one in measured if one.number == check.number] or measured
+    source = min(alike, key=lambda one: one.figure.u if one.figure else 0.0)
+    assert source.figure is not None
+    k = row.axial_factor
+    here, there = deck[check.cylinder].clearance, deck[source.cylinder].clearance
+    ladder = (
+        Rung(f"{source.label} as it will run", source.figure),
+        Rung(f"deck of {check.cylinder} against deck of {source.cylinder}", Value(k * (here.value - there.value))),
+        Rung("both decks, and parts that differ", Value(0.0, math.hypot(PART_U_MM, k * here.u, k * there.u))),
+    )
+    return Finding(
+        figure=running_figure(ladder),
+        method=f"inferred from {source.label}",
+        ladder=ladder,
+        evidence=source.governing.evidence if source.governing else (),
+    )

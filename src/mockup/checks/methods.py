@@ -1,0 +1,47 @@
+"""What the difference between two methods on the same valve says: flex, soft clay, a bleeding lifter.
+
+Common practice, no source: a loaded train bends, so the valve opens less and clay reads more; the indicator, with
+nothing to bend, gives the least. If it is good there, it is good.
+"""
+
+import math
+from collections.abc import Iterator
+
+from mockup.checks.check import Check, Finding, Trust
+
+CORRECTED = ", once the gaskets and whatever else differs between the two mock-ups are counted"
+
+
+def differences(check: Check) -> Iterator[tuple[Finding, float, str]]:
+    """Every other finding of a check with a figure: how much more it reads than the one that governs [mm], and why."""
+    governs = check.governing
+    if governs is None or governs.figure is None:
+        return
+    for other in check.others:
+        if other.figure is None:
+            continue
+        more = other.figure.value - governs.figure.value
+        both = 2 * math.hypot(other.figure.u, governs.figure.u)
+        if abs(more) > both:
+            yield other, more, _why(governs, other, more)
+        else:
+            yield other, more, "they agree within their U" + (CORRECTED if abs(_as_read(governs, other)) > both else "")
+
+
+def _as_read(governs: Finding, other: Finding) -> float:
+    """How much more the other method read, before either was carried to the running engine [mm]."""
+    if not (governs.ladder and other.ladder):
+        return 0.0
+    return other.ladder[0].delta.value - governs.ladder[0].delta.value
+
+
+def _why(governs: Finding, other: Finding, more: float) -> str:
+    if more < 0:
+        return "it reads less than the one that governs: measure again"
+    if other.trust is Trust.LOADED and governs.trust is not Trust.LOADED:
+        return "the train bends under running springs, and the valve opens less"
+    if other.trust is Trust.OPTIMISTIC:
+        return "what flatters it is said with it: a bleeding lifter, half a turn, other parts"
+    if other.method.startswith("clay") and not governs.method.startswith("clay"):
+        return "clay gives a little, and even checking springs bend the train; the smaller one counts"
+    return "two sound methods that do not agree: the smaller one counts, and both want reading again"

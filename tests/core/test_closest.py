@@ -1,0 +1,295 @@
+"""The closest approach: the fit, its bracket and next reading, wrong TDC, methods side by side, inferred valves."""
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from mockup.checks.check import Kind, Trust
+from mockup.checks.judge import Bound, Limit, State, judge
+from mockup.checks.margins import LimitName
+from mockup.checks.methods import differences
+from mockup.engine.gasket import FinalGasket
+from mockup.engine.mockup import Lifters, Springs
+from mockup.engine.valves import Side
+from mockup.evaluate import evaluate
+from mockup.faults import FaultsError
+from mockup.motion.lobes import CardLobe
+from mockup.motion.slider_crank import SliderCrank
+from mockup.motion.valve_lift import ValveTrain
+from mockup.quantity.typed import LengthError
+from mockup.quantity.typed_train import parse_clay
+from mockup.quantity.value import Unit, Value
+from mockup.readings.clay import HeadReading, Place, Spot
+from mockup.readings.closest import Sweep, as_sweep, closest_approach, looks_shut
+from mockup.readings.sweep import SweepReading
+from mockup.report import Station
+from tests.core.test_cam import CARD, degree, table
+from tests.making import clay, deck, engine, job, mockup, thou
+
+CRANK = SliderCrank(49.2, 172.7)
+TRAIN = ValveTrain(side=Side.INTAKE, lobe=CardLobe(8.0, 130.0, 2.6, 3.2), centreline_deg=106.0, ratio=1.5)
+FINE = np.linspace(-40, 40, 3201)
+
+
+def clearance(t, drop=2.0, train=TRAIN, k=1.0):
+    t = np.asarray(t, dtype=float)
+    return drop + k * CRANK.travel_mm(t) - train.lift_mm(t)
+
+
+def true_minimum(**more):
+    return float(clearance(FINE, **more).min()), float(FINE[int(clearance(FINE, **more).argmin())])
+
+
+def swept(angles=(0, 5, 10, 15, 20), **more):
+    return as_sweep(angles, clearance(angles), more.pop("u", thou(0.3)), 1.0)
+
+
+@pytest.mark.parametrize("train", [None, TRAIN])
+def test_five_readings_find_the_minimum_and_its_angle(train):
+    least, at = true_minimum()
+    found = closest_approach(swept(), CRANK, train)
+    assert found.minimum.value == pytest.approx(least, abs=thou(0.7))
+    assert found.angle.value == pytest.approx(at, abs=1.0)
+    assert found.bracketed
+    assert abs(found.minimum.value - least) <= found.minimum.expanded
+    assert min(clearance((0, 5, 10, 15, 20))) > least  # the smallest reading itself is optimistic
+
+
+def test_with_the_lift_known_one_reading_is_enough_for_a_figure_and_three_without():
+    one = as_sweep([10.0], clearance([10.0]), thou(0.3), 1.0)
+    assert closest_approach(one, CRANK, None) is None
+    known = closest_approach(one, CRANK, TRAIN)
+    assert known.minimum.value == pytest.approx(true_minimum()[0], abs=thou(0.5))
+    assert not known.bracketed
+    repeated = as_sweep([5.0, 5.0, 5.0], clearance([5.0] * 3), thou(0.3), 1.0)
+    assert closest_approach(repeated, CRANK, None) is None
+
+
+def test_a_drop_read_at_firing_tdc_makes_the_known_curve_surer():
+    readings = as_sweep([15.0, 20.0], clearance([15.0, 20.0]), thou(2), 1.0)
+    plain = closest_approach(readings, CRANK, TRAIN)
+    with_drop = closest_approach(replace(readings, drop=Value(2.0, thou(0.3))), CRANK, TRAIN)
+    assert with_drop.minimum.u < plain.minimum.u
+
+
+@pytest.mark.parametrize(("angles", "following"), [((10, 15, 20, 25), 5.0), ((-15, -10, -5, 0), 5.0)])
+def test_a_minimum_at_the_end_is_not_bracketed_and_the_next_reading_lies_past_it(angles, following):
+    found = closest_approach(swept(angles), CRANK, None)
+    assert not found.bracketed
+    assert found.next_deg == following
+
+
+def test_the_next_reading_lies_inside_shrinks_u_and_comes_to_enough():
+    angles = [0.0, 10.0, 20.0]
+    before = closest_approach(swept(angles, u=thou(0.5)), CRANK, None)
+    seen = [before.minimum.u]
+    for _ in range(12):
+        found = closest_approach(swept(sorted(angles), u=thou(0.5)), CRANK, None)
+        if found.enough:
+            break
+        assert min(angles) <= found.next_deg <= max(angles)
+        assert found.next_deg == round(found.next_deg)
+        angles.append(found.next_deg)
+        seen.append(found.minimum.u)
+    assert found.enough
+    assert seen == sorted(seen, reverse=True)
+
+
+def test_a_reading_that_stands_out_is_found_and_five_honest_ones_are_not():
+    honest = closest_approach(swept(range(0, 21, 2)), CRANK, TRAIN)
+    assert not any(honest.outlier)
+    wrong = swept(range(0, 21, 2))
+    wrong.c_mm[4] += thou(10)
+    found = closest_approach(wrong, CRANK, TRAIN)
+    assert [at for at, out in enumerate(found.outlier) if out] == [4]
+    assert found.scatter > 1
+    assert found.minimum.u > honest.minimum.u
+
+
+@given(st.floats(-1.0, 1.0), st.floats(1.5, 4.0))
+def test_a_wheel_a_little_out_moves_the_angle_and_hardly_the_minimum(out, drop):
+    angles = np.array([0.0, 5.0, 10.0, 15.0, 20.0])
+    found = closest_approach(as_sweep(angles, clearance(angles - out, drop), thou(0.3), 1.0), CRANK, TRAIN)
+    assert found.minimum.value == pytest.approx(true_minimum(drop=drop)[0], abs=thou(0.4))
+
+
+def test_readings_that_follow_the_piston_alone_are_seen_to_be_of_shut_valves():
+    angles = np.array([0.0, 5.0, 10.0, 15.0])
+    shut = Sweep(angles, 3.0 + CRANK.travel_mm(angles), np.full(4, 0.01), 1.0)
+    assert looks_shut(shut, CRANK)
+    assert not looks_shut(swept(), CRANK)
+
+
+# --- in a job --------------------------------------------------------------------------------------------------------
+
+
+def sweep(angle, down_thou, side=Side.INTAKE, cylinder=1, **changes):
+    plain = {"key": f"s{cylinder}{side}{angle}{len(changes)}", "mockup": "A", "place": Place(cylinder, side)}
+    return SweepReading(**(plain | {"crank_deg": float(angle), "clearance_mm": thou(down_thou)} | changes))
+
+
+def intake(*readings, **changes):
+    report = evaluate(job(clay=(), sweeps=readings, **changes))
+    return report.of_kind(Kind.FACE_INTAKE)[0], report
+
+
+SWEPT = tuple(sweep(angle, down) for angle, down in ((0, 95.5), (5, 85.5), (10, 92), (15, 116), (20, 155)))
+
+
+def test_a_sweep_is_carried_to_the_running_engine_and_judged():
+    gasket = FinalGasket(compressed_mm=thou(41), bore_mm=97.0)
+    check, report = intake(*SWEPT, final_gasket=gasket)
+    assert check.figure.value == pytest.approx(thou(85.3 + 5), abs=thou(0.6))
+    assert check.state is State.CLEAR
+    assert "closest at 5 ATDC" in check.governing.method
+    assert check.governing.trust is Trust.SOUND
+    assert report.sweeps[0].closest.bracketed
+
+
+def test_a_sweep_that_is_not_bracketed_proves_nothing_and_says_where_to_read():
+    check, _ = intake(*SWEPT[2:])
+    assert check.governing.bound is Bound.AT_MOST
+    assert check.state is State.NOT_MEASURED
+    assert any("Read at 5 ATDC next" in caution for caution in check.governing.cautions)
+
+
+def test_two_angles_say_that_three_are_wanted():
+    check, _ = intake(*SWEPT[:2])
+    assert check.figure is None
+    assert "Three different angles" in check.governing.cautions[0]
+
+
+def test_firing_tdc_is_caught_with_the_fix():
+    travel = SliderCrank(49.2125, 172.72).travel_mm([0.0, 5.0, 10.0, 15.0]) / thou(1)
+    check, report = intake(*(sweep(a, 150 + p) for a, p in zip((0, 5, 10, 15), travel, strict=True)))
+    assert check.governing.trust is Trust.VOID
+    assert any("firing TDC" in question.text for question in report.questions)
+
+
+def test_a_drop_smaller_than_what_was_read_and_a_dial_that_stands_still_are_asked_about():
+    drop = sweep(0, 40, drop=True, key="drop")
+    assert any("drop is less" in question.text for question in intake(*SWEPT, drop)[1].questions)
+    still = tuple(sweep(angle, 90) for angle in (0, 5, 10, 15))
+    assert any("every reading is the same" in question.text for question in intake(*still)[1].questions)
+
+
+def test_a_tilted_dial_reads_large_and_a_drifted_zero_is_less_sure():
+    plain, _ = intake(*SWEPT)
+    tilted, _ = intake(*(replace(reading, tilt_deg=10.0) for reading in SWEPT))
+    assert tilted.figure.value < plain.figure.value * 0.99
+    assert tilted.figure.u > plain.figure.u
+    drifted, _ = intake(*(replace(reading, drift_mm=thou(2)) for reading in SWEPT))
+    assert drifted.figure.u > plain.figure.u
+
+
+def test_a_measured_lobe_is_used_and_a_card_is_not():
+    carded = intake(*SWEPT, cam_card=CARD)[1].sweeps[0].closest
+    degreed = (degree(Side.INTAKE, 70.0, 146.0),)
+    measured = intake(*SWEPT, cam_card=CARD, lobe_tables=(table(),), degrees=degreed)[1].sweeps[0].closest
+    assert not carded.lift_known
+    assert measured.lift_known
+
+
+@pytest.mark.parametrize("wrong", [{"crank_deg": 120.0}, {"clearance_mm": -1.0}, {"tilt_deg": 80.0}, {"drift_mm": 5.0}])
+def test_a_reading_that_cannot_be_is_refused(wrong):
+    with pytest.raises(FaultsError):
+        replace(SWEPT[0], **wrong)
+
+
+# --- methods side by side, and valves that were not read ---
+
+
+def test_the_trades_four_readings_of_one_engine_are_put_side_by_side():
+    # Common practice, no source: indicator 0.054, clay with checking springs 0.076, with running springs 0.135.
+    loaded = mockup(key="B", springs=Springs.RUNNING)
+    read = tuple(replace(one, clearance_mm=one.clearance_mm - thou(31)) for one in SWEPT)
+    readings = (clay(76), clay(135, mockup="B", key="loaded"))
+    report = evaluate(job(clay=readings, sweeps=read, mockups=(mockup(), loaded)))
+    check = report.of_kind(Kind.FACE_INTAKE)[0]
+    assert check.governing.method.startswith("dial indicator")
+    found = {other.method: (more, why) for other, more, why in differences(check)}
+    assert found["clay, mock-up A"][0] == pytest.approx(thou(22), abs=thou(1))
+    assert "clay gives a little" in found["clay, mock-up A"][1]
+    assert "bends under running springs" in found["clay, mock-up B"][1]
+
+
+def test_clay_that_agrees_or_bleeds_says_so():
+    agree = evaluate(job(clay=(clay(87),), sweeps=SWEPT)).of_kind(Kind.FACE_INTAKE)[0]
+    assert next(differences(agree))[2] == "they agree within their U"
+    final = FinalGasket(compressed_mm=thou(41), bore_mm=97.0)
+    thin = (mockup(), mockup(key="B", gasket_mm=thou(20)))
+    thinner = tuple(replace(one, clearance_mm=one.clearance_mm - thou(16), mockup="B") for one in SWEPT)
+    apart = evaluate(job(clay=(clay(87),), sweeps=thinner, mockups=thin, final_gasket=final))
+    assert "once the gaskets" in next(differences(apart.of_kind(Kind.FACE_INTAKE)[0]))[2]
+    bleeding = mockup(key="B", lifters=Lifters.UNBLOCKED)
+    report = evaluate(job(clay=(clay(120, mockup="B"),), sweeps=SWEPT, mockups=(mockup(), bleeding)))
+    assert "bleeding" in next(differences(report.of_kind(Kind.FACE_INTAKE)[0]))[2]
+
+
+def test_an_unread_valve_is_inferred_from_another_and_both_decks_and_never_counts_as_measured():
+    four = engine(cylinders=4)
+    decks = tuple(deck(c, d) for c, d in ((1, 5), (2, 5), (3, 9), (4, 1)))
+    report = evaluate(job(engine=four, deck=decks, clay=(clay(95), clay(115, 1, Side.EXHAUST))))
+    first, second, third, fourth = report.of_kind(Kind.FACE_INTAKE)
+    assert first.inferred is None
+    assert third.inferred.figure.value - first.figure.value == pytest.approx(thou(4))
+    assert second.inferred.figure.u > first.figure.u
+    assert second.state is State.NOT_MEASURED
+    asked = [step.cylinder for step in report.steps if step.station is Station.CLAY]
+    assert asked[0] == 4  # the one that seems tightest tells most
+    assert fourth.inferred.figure.value < second.inferred.figure.value
+
+
+# --- clay that was not touched, and clay between crown and head ---
+
+
+def test_clay_that_was_not_touched_is_a_lower_bound():
+    over = replace(clay(200), touched=False)
+    check = evaluate(job(clay=(over,))).of_kind(Kind.FACE_INTAKE)[0]
+    assert (check.governing.bound, check.state) == (Bound.AT_LEAST, State.CLEAR)
+    thin = replace(clay(60), touched=False)
+    assert evaluate(job(clay=(thin,))).of_kind(Kind.FACE_INTAKE)[0].state is State.NOT_MEASURED
+    both = evaluate(job(clay=(over, clay(90)))).of_kind(Kind.FACE_INTAKE)[0]
+    assert (both.governing.bound, both.figure.value) == (Bound.EXACT, pytest.approx(thou(90)))
+
+
+@given(st.floats(0, 10), st.floats(0, 1))
+def test_a_lower_bound_is_never_short_and_an_upper_one_never_clear(value, u):
+    limit = Limit(low=2.0)
+    assert judge(Value(value, u), limit, Bound.AT_LEAST) in (State.CLEAR, State.NOT_MEASURED)
+    assert judge(Value(value, u), limit, Bound.AT_MOST) in (State.SHORT, State.NOT_MEASURED)
+
+
+def test_clay_at_the_pads_plug_and_dome_is_carried_whole():
+    pad = HeadReading(key="p", mockup="A", cylinder=1, spot=Spot.PAD, thickness_mm=thou(40))
+    plug = HeadReading(key="q", mockup="A", cylinder=1, spot=Spot.PLUG, thickness_mm=thou(90))
+    gasket = FinalGasket(compressed_mm=thou(41), bore_mm=97.0)
+    report = evaluate(job(heads=(pad, plug), final_gasket=gasket))
+    found = {check.label: check for check in report.of_kind(Kind.CROWN)}
+    assert found["Quench pad 1"].figure.value == pytest.approx(thou(45))
+    assert found["Quench pad 1"].limit.low == pytest.approx(thou(35))
+    assert found["Plug 1"].state is State.NO_MINIMUM
+    assert LimitName.CROWN.is_length
+
+
+@pytest.mark.parametrize(
+    ("text", "thickness", "touched", "spot"),
+    [
+        ("96", 96, True, ""),
+        ("96 wall", 96, True, "wall"),
+        ("over 200", 200, False, ""),
+        (">200 plug", 200, False, "plug"),
+    ],
+)
+def test_clay_is_typed_with_where_it_was_taken_or_that_it_was_not_touched(text, thickness, touched, spot):
+    typed = parse_clay(text, Unit.INCH)
+    assert (typed.thickness_mm, typed.touched, typed.spot) == (pytest.approx(thou(thickness)), touched, spot)
+
+
+@pytest.mark.parametrize("text", ["", "wall", "96 moon", "over", "96,5", "-5"])
+def test_clay_that_is_no_thickness_is_refused(text):
+    with pytest.raises(LengthError):
+        parse_clay(text, Unit.INCH)
