@@ -44,12 +44,55 @@ def _measure() -> None:
         count = Entry.objects.count()
     client = Client()
     client.force_login(person)
-    for name in ("verdict", "deck", "stack", "volumes", "quench", "mock-up", "cam", "pushrods", "clay", "block"):
+    for name in (
+        "verdict",
+        "deck",
+        "stack",
+        "volumes",
+        "quench",
+        "mock-up",
+        "cam",
+        "pushrods",
+        "clay",
+        "sweep",
+        "block",
+    ):
         address = reverse(name, args=[build.pk])
         assert client.get(address).status_code == 200
         report(f"page {name}, {count} readings", median_seconds(lambda a=address: client.get(a)), 0.150)
+    swept = _swept(person)
+    for name in ("sweep", "verdict"):
+        address = reverse(name, args=[swept.pk])
+        assert client.get(address).status_code == 200
+        report(
+            f"page {name}, 16 valves, 304 indicator readings", median_seconds(lambda a=address: client.get(a)), 0.150
+        )
     stand = reverse("stand")
     report("the stand", median_seconds(lambda: client.get(stand)), 0.150)
+
+
+def _swept(person):
+    """Every valve of a four, two intakes and two exhausts each, swept a degree at a time."""
+    from mockup.engine.valves import Side
+    from mockup.readings.clay import Place
+    from mockup.readings.sweep import SweepReading
+    from tests import making_rows
+
+    four = making_rows.read_build(person, cylinders=4, valves=2, slices=1)
+    places = [Place(cylinder, side, number) for cylinder in range(1, 5) for side in Side for number in (1, 2)]
+    readings = [
+        SweepReading(
+            key="",
+            mockup="A",
+            place=place,
+            crank_deg=float(at - (14 if place.side is Side.EXHAUST else 4)),
+            clearance_mm=2.2 + 0.012 * (at - 9) ** 2,
+        )
+        for place in places
+        for at in range(19)
+    ]
+    making_rows.write(four, person, *readings)
+    return four
 
 
 if __name__ == "__main__":

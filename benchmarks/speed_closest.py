@@ -1,0 +1,52 @@
+"""Speed of the closest approach: one sweep's fit, and a build of sixteen valves with 300 readings."""
+
+import sys
+from dataclasses import replace
+from pathlib import Path
+
+sys.path.insert(0, str(Path(__file__).parents[1]))
+
+import numpy as np
+
+from benchmarks.timing import median_seconds, report
+from mockup.engine.valves import Side
+from mockup.evaluate import evaluate
+from mockup.motion.lobes import CardLobe
+from mockup.motion.slider_crank import SliderCrank
+from mockup.motion.valve_lift import ValveTrain
+from mockup.readings.clay import Place
+from mockup.readings.closest import as_sweep, closest_approach
+from mockup.readings.sweep import SweepReading
+from tests.core.test_cam import degree, table
+from tests.making import engine, inclined, job
+
+crank = SliderCrank(49.2, 172.7)
+train = ValveTrain(side=Side.INTAKE, lobe=CardLobe(8.0, 130.0, 2.6, 3.2), centreline_deg=106.0, ratio=1.5)
+angles = np.array([0.0, 5.0, 10.0, 15.0, 20.0])
+read = 2.0 + crank.travel_mm(angles) - train.lift_mm(angles)
+sweep = as_sweep(angles, read, 0.01, 1.0)
+report("one sweep, lift known", median_seconds(lambda: closest_approach(sweep, crank, train)), 0.005)
+report("one sweep, lift unknown", median_seconds(lambda: closest_approach(sweep, crank, None)), 0.005)
+
+four = engine(cylinders=4, intake=inclined(14.0, count=2), exhaust=inclined(15.0, count=2))
+readings = tuple(
+    SweepReading(
+        key=f"{cylinder}{side}{number}-{at}",
+        mockup="A",
+        place=Place(cylinder, side, number),
+        crank_deg=float(at if side is Side.INTAKE else at - 18),
+        clearance_mm=float(np.interp(at, angles, read)),
+    )
+    for cylinder in four.cylinder_numbers
+    for side in Side
+    for number in (1, 2)
+    for at in range(19)
+)
+unknown = job(engine=four, clay=(), sweeps=readings)
+report(f"evaluate, 16 valves, {len(readings)} indicator readings", median_seconds(lambda: evaluate(unknown)), 0.050)
+known = replace(
+    unknown,
+    lobe_tables=(table(), table(side=Side.EXHAUST)),
+    degrees=(degree(Side.INTAKE, 70.0, 146.0), degree(Side.EXHAUST, -146.0, -70.0)),
+)
+report("the same, lift known", median_seconds(lambda: evaluate(known)), 0.100)
