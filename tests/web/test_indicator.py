@@ -4,8 +4,10 @@ import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.urls import reverse
 
+from mockup.engine.gasket import FinalGasket
 from mockup.engine.valves import Side
 from mockup.readings.clay import Place, Spot
+from mockup.readings.deck import DeckReading
 from tests import making_rows as making
 from tests.making import thou
 
@@ -135,3 +137,15 @@ def test_sweeps_and_crown_clay_come_back_from_the_job_file(bench, ready):
     assert (before.angles_deg, before.closest.minimum) == (after.angles_deg, after.closest.minimum)
     assert [r.thickness_mm for r in mine.job.heads] == [r.thickness_mm for r in theirs.job.heads]
     assert [(c.label, c.figure, c.state) for c in mine.checks] == [(c.label, c.figure, c.state) for c in theirs.checks]
+
+
+def test_the_map_of_every_valve_tells_measured_inferred_and_unknown_apart(bench, ready, member):
+    page = send(bench, ready, SWEPT).content.decode()
+    assert page.count("not read</td>") == 4  # no gasket is chosen: nothing can be carried to the running engine
+    decks = (DeckReading(key="", cylinder=n, clearance_mm=thou(6 - 2 * n)) for n in (1, 2))
+    making.write(ready, member, FinalGasket(compressed_mm=thou(36), bore_mm=97.0), *decks)
+    answer = bench.get(reverse("sweep", args=[ready.pk]))
+    page, first = answer.content.decode(), answer.context["report"].checks[0]
+    assert page.count("not read</td>") == 2
+    assert f"({(first.figure.value - thou(2)) / thou(1):.1f}" in page
+    assert "Of those Intake 2 seems the tightest" in page

@@ -1,5 +1,7 @@
 """Piston-to-valve clearance by indicator or feelers: from the fit's closest point to the clearance as it will run."""
 
+from dataclasses import replace
+
 from mockup.checks.check import Finding, Trust
 from mockup.checks.clearance import AsItWillRun, Read, carried_finding, standing_for, to_running
 from mockup.checks.conditions import Standing, standing_of
@@ -35,17 +37,7 @@ def sweep_finding(figure: SweepFigure, mockup: MockUp, run: AsItWillRun) -> Find
     rungs = [Rung(f"closest, by {how}", closest.minimum), *to_running(of, mockup, run)]
     at = f"{method}, closest at {_at(round(closest.angle.value))}"
     found = carried_finding(of, rungs, mockup, run, standing, at)
-    return Finding(
-        figure=found.figure,
-        bound=found.bound,
-        trust=found.trust,
-        method=found.method,
-        ladder=found.ladder,
-        evidence=keys,
-        cautions=found.cautions,
-        carried=found.carried,
-        read_again=found.read_again,
-    )
+    return replace(found, evidence=keys)
 
 
 def _at(degrees: float | None) -> str:

@@ -7,6 +7,7 @@ from typing import Any
 from pydantic import ValidationError
 from pydantic_core import ErrorDetails
 
+from mockup.checks.margins import LimitName
 from mockup.faults import Fault, FaultsError, refuse
 from mockup.job import IN_A_MOCKUP, READING_LISTS, Job
 from mockup.jobfile.shape import JobShape
@@ -67,16 +68,7 @@ def _faults(error: ValidationError) -> Iterator[Fault]:
 
 
 # A tagged union puts its tag into the path; a person looks for the list's place, not for the tag.
-_DISCRIMINATED = {
-    "face_intake",
-    "face_exhaust",
-    "radial",
-    "crown",
-    "quench_low",
-    "quench_high",
-    "ratio_low",
-    "ratio_high",
-}
+_DISCRIMINATED = frozenset(str(name) for name in LimitName)
 
 _PLAIN_WORDS = {
     "missing": "This is required.",

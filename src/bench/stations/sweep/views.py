@@ -9,16 +9,14 @@ from bench.drawings.engine_map import engine_map
 from bench.page.bench import Bench, answer, bench_or_404, cylinder_asked, mockup_in_hand
 from bench.page.entering import Field, Wrong, take
 from bench.shops.access import member_writes
+from bench.stations.sweep.every_valve import every_valve
 from bench.stations.sweep.sheet import WHEEL, in_hand, instruments, readers, rows, saved_reading
-from mockup.checks.check import Kind
 from mockup.engine.valves import Side
 from mockup.readings.clay import Place
 from mockup.readings.record import standing
 from mockup.readings.sweep import SweepFigure
 from mockup.report import Report, Station
 from mockup.words import mockup_line
-
-FACES = (Kind.FACE_INTAKE, Kind.FACE_EXHAUST)
 
 
 @member_writes
@@ -65,6 +63,7 @@ def _parts(request: HttpRequest, bench: Bench, place: Place, wrong: dict[str, Wr
     under = mockup_in_hand(request, bench, "sweep")
     mockup = report.job.mockup(under.letter) if under else None
     drops = [r for r in standing(report.job.sweeps) if r.place == place and r.drop]
+    every = every_valve(report)
     counts = {side: report.job.engine.row(side).count for side in Side}
     return {
         "folder": "sweep",
@@ -87,8 +86,8 @@ def _parts(request: HttpRequest, bench: Bench, place: Place, wrong: dict[str, Wr
         "other": _extra("sweep-other", "Angle and reading", "sweep", len(report.job.sweeps), wrong),
         "drop": _extra("sweep-drop", "The drop", "bench", len(drops), wrong),
         "drops": [saved_reading(bench, reading, {}, wrong) for reading in drops],
-        "checks": [c for c in report.checks if c.cylinder == place.cylinder and c.kind in FACES and c.governing],
-        "unread": [c for c in report.checks if c.kind in FACES and c.inferred],
+        "checks": [check for check in dict(every.rows)[place.cylinder] if check.governing],
+        "every": every,
         "chart": approach_chart(report, place.cylinder),
         "section": chamber_section(report, place.cylinder),
         "map": engine_map(report, place.cylinder),

@@ -1,0 +1,42 @@
+"""The map of every valve: what was measured, what is inferred, what is not known, and which seems worst."""
+
+from dataclasses import dataclass
+
+from mockup.checks.check import Check, Kind
+from mockup.engine.valves import Side
+from mockup.readings.clay import Place
+from mockup.report import Report
+
+FACES = {Side.INTAKE: Kind.FACE_INTAKE, Side.EXHAUST: Kind.FACE_EXHAUST}
+
+
+@dataclass(frozen=True, slots=True)
+class EveryValve:
+    """One row a cylinder, one column a valve of it; ``seems`` is the tightest of those not read, None where none is."""
+
+    columns: tuple[str, ...]
+    rows: tuple[tuple[int, tuple[Check, ...]], ...]
+    seems: Check | None
+
+
+def every_valve(report: Report) -> EveryValve:
+    """The map, from the face checks of the report."""
+    engine = report.job.engine
+    columns = [(side, number) for side in Side for number in range(1, engine.row(side).count + 1)]
+    found = {
+        (check.cylinder, side, check.number): check for side, kind in FACES.items() for check in report.of_kind(kind)
+    }
+    rows = tuple(
+        (cylinder, tuple(found[cylinder, side, number] for side, number in columns))
+        for cylinder in engine.cylinder_numbers
+    )
+    unread = [check for check in found.values() if check.inferred]
+    names = tuple(Place(1, side, number).label(engine.row(side).count).replace(" 1", " ") for side, number in columns)
+    return EveryValve(names, rows, min(unread, key=_seems_left, default=None))
+
+
+def _seems_left(check: Check) -> float:
+    """What an inferred figure leaves above its minimum [mm]."""
+    assert check.inferred is not None
+    assert check.inferred.figure is not None
+    return check.inferred.figure.value - (check.limit.low or 0.0)
