@@ -75,6 +75,9 @@ def test_a_small_build_is_typed_with_the_keyboard_alone_and_judged_as_the_comman
     expect(page.locator("#strip-face_intake")).to_contain_text("clear")
 
     page.keyboard.press("]")
+    expect(page.locator("[name=sweep-0]")).to_be_focused()
+    page.keyboard.press("Escape")
+    page.keyboard.press("]")
     expect(page.locator(".verdict-words")).to_contain_text("Not clear")
     file = tmp_path / "tern.job.json"
     with page.expect_download() as download:

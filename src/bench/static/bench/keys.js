@@ -19,6 +19,7 @@
   };
 
   document.addEventListener("keydown", (event) => {
+    if (event.key === "Escape" && typing(event.target)) event.target.blur();
     if (event.ctrlKey || event.metaKey || event.altKey || typing(event.target)) return;
     const act = actions[event.key];
     if (!act) return;
