@@ -23,6 +23,19 @@ def fill_form(page, **fields):
             page.keyboard.type(value)
 
 
+def read_clay(page):
+    for cylinder, exhaust in ((1, ["112", "110", "111"]), (2, ["101", "102", "101"])):
+        page.goto(page.url.split("/mock-up")[0].split("/clay")[0] + f"/clay/?cylinder={cylinder}")
+        type_in(page, "96", "97", "98", "54", *exhaust, "41")
+
+
+def past_the_indicator(page):
+    page.keyboard.press("]")
+    expect(page.locator("[name=sweep-0]")).to_be_focused()
+    page.keyboard.press("Escape")
+    page.keyboard.press("]")
+
+
 def test_a_small_build_is_typed_with_the_keyboard_alone_and_judged_as_the_command_line_judges_it(
     open_page, tmp_path, capsys
 ):
@@ -67,17 +80,12 @@ def test_a_small_build_is_typed_with_the_keyboard_alone_and_judged_as_the_comman
     page.keyboard.press("Enter")
     expect(page.get_by_role("status")).to_contain_text("Mock-up A")
 
-    for cylinder, exhaust in ((1, ["112", "110", "111"]), (2, ["101", "102", "101"])):
-        page.goto(page.url.split("/mock-up")[0].split("/clay")[0] + f"/clay/?cylinder={cylinder}")
-        type_in(page, "96", "97", "98", "54", *exhaust, "41")
+    read_clay(page)
     expect(page.locator("#strip-face_exhaust")).to_contain_text("too close to call")
     expect(page.locator("#strip-face_exhaust")).to_contain_text("98.1 ±4, wants 100")
     expect(page.locator("#strip-face_intake")).to_contain_text("clear")
 
-    page.keyboard.press("]")
-    expect(page.locator("[name=sweep-0]")).to_be_focused()
-    page.keyboard.press("Escape")
-    page.keyboard.press("]")
+    past_the_indicator(page)
     expect(page.locator(".verdict-words")).to_contain_text("Not clear")
     file = tmp_path / "tern.job.json"
     with page.expect_download() as download:
