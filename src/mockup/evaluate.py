@@ -24,7 +24,7 @@ from mockup.motion.valve_lift import ValveTrain
 from mockup.quantity.value import MM_PER_INCH
 from mockup.questions import questions_of
 from mockup.readings.cam_timing import centrelines, newest_lifts
-from mockup.readings.clay import Gap, Place, clay_sets
+from mockup.readings.clay import Gap, Place, clay_sets, head_sets, valve_places
 from mockup.readings.deck import DeckConditions, DeckFigure, deck_figures
 from mockup.readings.deck_plane import deck_planes
 from mockup.readings.pushrods import Lifter, PushrodConditions, PushrodFigure, pushrod_figures
@@ -50,13 +50,14 @@ def evaluate(job: Job) -> Report:
     wheel = tdc_figure(job.tdc, crank, job.instruments)
     cam = _cam(job, wheel)
     deck = deck_figures(job.deck, _deck_conditions(job))
+    run = _as_it_will_run(job, crank, cam)
     sweeps = tuple(sweep_figures(job.sweeps, _sweep_conditions(job, crank, cam, wheel)))
     parts = {part: volume_figures(job.volumes, part, job.engine, job.changes) for part in Part}
     pushrods = pushrod_figures(job.pushrods, _pushrod_conditions(job))
     ratio_checks, volumes = _ratio_checks(job, deck, parts)
     checks = (
-        *_valve_checks(job, _as_it_will_run(job, crank, cam), sweeps, deck),
-        *head_checks(job.heads, job.mockup, _as_it_will_run(job, crank, cam)),
+        *_valve_checks(job, run, sweeps, deck),
+        *head_checks(head_sets(job.heads, job.engine, job.changes), job.mockup, run),
         *_quench_checks(job, deck),
         *ratio_checks,
         *_pushrod_checks(job, pushrods),
@@ -170,8 +171,8 @@ def _side_checks(job: Job, side: Side, gap: Gap, found: Found) -> Iterator[Check
     without a minimum is required for the faces (somebody must set one) and not for the edge, which is left
     out altogether where nobody read it.
     """
-    numbers = range(1, job.engine.row(side).count + 1)
-    places = [Place(cylinder, side, number) for cylinder in job.engine.cylinder_numbers for number in numbers]
+    every = (place for cylinder in job.engine.cylinder_numbers for place in valve_places(job.engine, cylinder))
+    places = [place for place in every if place.side is side]
     limit = job.sheet.minimum(LimitName.RADIAL if gap is Gap.RADIAL else _FACE_LIMITS[side])
     checks = [_valve_check(job, place, limit, gap, found.get((place, gap), [])) for place in places]
     optional = gap is Gap.RADIAL and not checks[0].limit.is_set

@@ -150,6 +150,11 @@ class Report:
         engine = self.job.engine
         return (engine.intake if kind is Kind.FACE_INTAKE else engine.exhaust).axial_factor
 
+    def running_mm(self, check: Check) -> float | None:
+        """A cold clearance along the bore of one cylinder less its running budget [mm]; None without either."""
+        known = self.budgets.get(check.cylinder)
+        return check.figure.value + known.total_mm if known and check.figure else None
+
     def of_kind(self, kind: Kind) -> tuple[Check, ...]:
         """All checks of one kind, cylinder by cylinder."""
         return tuple(check for check in self.checks if check.kind is kind)

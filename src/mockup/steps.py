@@ -79,29 +79,26 @@ def _cam(job: Job) -> Iterator[Step]:
 
 
 def _clay(job: Job, checks: Sequence[Check]) -> Iterator[Step]:
-    read = {(reading.place.cylinder, reading.place.side) for reading in standing(job.clay)}
+    swept = standing(job.sweeps)
+    begun = {reading.place.cylinder for reading in standing(job.clay)} | {reading.place.cylinder for reading in swept}
+    by_indicator = {reading.key for reading in swept}
     missing: dict[int, list[str]] = {}
     room: dict[int, float] = {}
     for check in checks:
         if check.kind in (Kind.FACE_INTAKE, Kind.FACE_EXHAUST, Kind.RADIAL) and check.required and not check.governing:
             missing.setdefault(check.cylinder, []).append(check.label)
-            room[check.cylinder] = min(room.get(check.cylinder, math.inf), _inferred_room(check))
-    # A cylinder whose clay is already on the bench comes before a fresh one; then the one that seems tightest.
-    begun = {cylinder for cylinder, _ in read}
+            left = math.inf if check.seems_left is None else check.seems_left
+            room[check.cylinder] = min(room.get(check.cylinder, math.inf), left)
+    # A cylinder that is already on the bench comes before a fresh one; then the one that seems tightest.
     for cylinder in sorted(missing, key=lambda number: (number not in begun, room[number], number)):
         yield Step(Station.CLAY, f"Clay cylinder {cylinder}: {', '.join(missing[cylinder])}.", cylinder)
     for check in checks:
         governs = check.governing
         if governs and governs.trust is not Trust.SOUND and check.state is State.NOT_MEASURED and check.required:
-            yield Step(
-                Station.CLAY, f"{check.label} proves nothing yet ({governs.trust}). Clay it again.", check.cylinder
+            station, again = (
+                (Station.SWEEP, "Read on") if by_indicator & set(governs.evidence) else (Station.CLAY, "Clay it again")
             )
-
-
-def _inferred_room(check: Check) -> float:
-    """What an unread valve seems to have left, its U counted [mm]; without anything to infer from, no end of it."""
-    figure = check.inferred.figure if check.inferred else None
-    return math.inf if figure is None else figure.value - figure.expanded - (check.limit.low or 0.0)
+            yield Step(station, f"{check.label} proves nothing yet ({governs.trust}). {again}.", check.cylinder)
 
 
 def _clay_again(checks: Sequence[Check]) -> Iterator[Step]:

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from mockup.checks.check import Check, Kind
+from mockup.checks.sweeps import to_running_mm
 from mockup.engine.valves import Relief, Side
 from mockup.quantity.shown import format_bench
 from mockup.quantity.typed_angle import format_crank_angle
@@ -114,17 +115,11 @@ def _fitted(report: Report, cylinder: int) -> tuple[list[tuple[SweepFigure, Chec
         for check in report.of_kind(kind):
             if (check.cylinder, check.number) != (cylinder, figure.place.number):
                 continue
-            mine = [f for f in (check.governing, *check.others) if f and f.evidence == _keys(figure)]
-            carried = mine[0].figure if mine else None
-            found.append((figure, check, carried.value - figure.closest.minimum.value if carried else None))
+            found.append((figure, check, to_running_mm(figure, check)))
     # One basis for all: as mocked up until every one of them can be carried to the running engine.
     if any(shift is None for _, _, shift in found):
         return [(figure, check, 0.0) for figure, check, _ in found], "as mocked up"
     return [(figure, check, shift or 0.0) for figure, check, shift in found], "as it will run"
-
-
-def _keys(figure: SweepFigure) -> tuple[str, ...]:
-    return tuple(reading.key for reading in figure.readings)
 
 
 def approach_chart(report: Report, cylinder: int) -> Chart | None:

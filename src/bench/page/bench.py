@@ -9,12 +9,14 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.utils.cache import patch_vary_headers
 
-from bench.builds.assemble import book_of, instruments_of_shop, job_of
+from bench.builds.assemble import book_of, engine_of, instruments_of_shop, job_of
 from bench.builds.models import Build, Entry, MockUp
 from bench.drawings.burrow import burrow
 from bench.page.strip import strip_of
 from mockup.evaluate import evaluate
+from mockup.faults import Fault, FaultsError
 from mockup.quantity.value import DeckSign, Unit
+from mockup.readings.clay import Place, valve_places
 from mockup.readings.instruments import Instrument
 from mockup.report import Report, Station
 from mockup.run import run_of
@@ -67,6 +69,10 @@ class Bench:
         for name in ("report", "book", "mockups"):
             self.__dict__.pop(name, None)
 
+    def valves_of(self, cylinder: int) -> list[Place]:
+        """Every valve of one cylinder; asks the block alone, so that taking a reading need not evaluate first."""
+        return valve_places(engine_of(self.build), cylinder)
+
     @property
     def unit(self) -> Unit:
         """The unit the build is kept in."""
@@ -106,6 +112,13 @@ def mockup_in_hand(request: HttpRequest, bench: Bench, kind: str) -> MockUp | No
         if kind in here or not here:
             return mockup
     return bench.mockups[-1] if bench.mockups else None
+
+
+def letter_or_refuse(mockup: MockUp | None, why: str) -> str:
+    """The letter of the mock-up a reading goes to; refused while there is none, for a reading needs its conditions."""
+    if mockup is None:
+        raise FaultsError([Fault("mockup", f"Set down the mock-up first: {why}.")])
+    return mockup.letter
 
 
 def station_url(station: Station, build_id: int, cylinder: int | None = None) -> str:

@@ -101,3 +101,9 @@ class Check:
     def daylight(self) -> float | None:
         """What is left above the minimum, [mm] or [1]."""
         return daylight(self.figure, self.limit)
+
+    @property
+    def seems_left(self) -> float | None:
+        """What an unread place seems to have left above its minimum, U counted; None where nothing is inferred."""
+        figure = self.inferred.figure if self.inferred else None
+        return None if figure is None else figure.value - figure.expanded - (self.limit.low or 0.0)

@@ -1,4 +1,4 @@
-"""Piston-to-valve clearance by clay: from the thickness as read to the clearance as the engine will run.
+"""Clearances carried from a reading in a mock-up to the engine as it will run, and what clay says of them.
 
 Corrections along the valve axis, one rung each (geometry: docs/how-it-computes.md, "From clay to running"):
 square-to-crown clay on a flat crown divided by cos a; gasket and base shims k (final - mock-up); decks cut since;
@@ -8,6 +8,7 @@ lash left in taken off; soft dough made less sure.
 import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
+from typing import TypeVar
 
 import numpy as np
 
@@ -24,8 +25,10 @@ from mockup.motion.slider_crank import SliderCrank
 from mockup.motion.valve_lift import ValveTrain
 from mockup.quantity.ladder import Rung, running_figure
 from mockup.quantity.value import Value, rectangular
-from mockup.readings.clay import ClayReading, Gap, Place
+from mockup.readings.clay import ClayReading, Gap, Place, Pressed
 from mockup.readings.instruments import Instrument
+
+P = TypeVar("P", bound=Pressed)
 
 DOUGH_U_MM = 0.10
 """Added to readings in soft dough: common practice, no source."""
@@ -41,7 +44,7 @@ _CHOSEN_SINCE = {
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class AsItWillRun:
-    """What clay readings are carried to: the engine with its final gasket, shims, and the changes done on it.
+    """What clearance readings are carried to: the engine with its final gasket, shims, and the changes done on it.
 
     ``trains``: the valve trains whose lobe was measured, by side.
     """
@@ -56,13 +59,30 @@ class AsItWillRun:
     instruments: Mapping[str, Instrument]
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Read:
-    """What a clearance reading was of: which valve, after which change, over the face or at the edge."""
+    """What a clearance was read of, and how what changes along the bore reaches it.
 
-    place: Place
+    ``factor``: what one unit along the bore is worth in it [1]; ``sideways``: how far a valve wanders for one [1].
+    ``side``: of the valve whose lash is in it, None where none is. ``after``: the order of the last change before it.
+    """
+
+    cylinder: int
     after: int
-    gap: Gap = Gap.FACE
+    limit: LimitName
+    factor: float
+    sideways: float = 0.0
+    side: Side | None = None
+
+
+def valve_read(place: Place, after: int, engine: Engine, gap: Gap = Gap.FACE) -> Read:
+    """A reading of a valve: along its axis over the face, square to it at the edge."""
+    row = engine.row(place.side)
+    if gap is Gap.RADIAL:
+        sideways = math.sin(math.radians(row.inclination_deg))
+        return Read(cylinder=place.cylinder, after=after, limit=LimitName.RADIAL, factor=0.0, sideways=sideways)
+    limit = LimitName.FACE_INTAKE if place.side is Side.INTAKE else LimitName.FACE_EXHAUST
+    return Read(cylinder=place.cylinder, after=after, limit=limit, factor=row.axial_factor, side=place.side)
 
 
 def clay_finding(readings: Sequence[ClayReading], mockup: MockUp, run: AsItWillRun) -> Finding:
@@ -71,18 +91,36 @@ def clay_finding(readings: Sequence[ClayReading], mockup: MockUp, run: AsItWillR
     The figure is None where the readings are void or the final gasket is not chosen. Clay that was not touched
     bounds the clearance from below.
     """
-    touched = [reading for reading in readings if reading.touched]
-    thinnest = touched[0] if touched else readings[-1]
-    of = Read(thinnest.place, thinnest.after, thinnest.gap)
-    standing = standing_for(of, standing_of(mockup, run.engine.rocker_ratio, of.place.side), run)
-    u_mm = run.instruments[thinnest.instrument].u_mm
-    rungs = [Rung(_as_read(len(touched)), Value(thinnest.thickness_mm, u_mm))]
-    if run.final is not None and of.gap is Gap.FACE:
-        rungs += _square_to_crown(thinnest, run.engine)
-    rungs += to_running(of, mockup, run)
+    thinnest = thinnest_of(readings)
+    of = valve_read(thinnest.place, thinnest.after, run.engine, thinnest.gap)
+    squared = _square_to_crown(thinnest, run.engine) if thinnest.gap is Gap.FACE else []
+    return pressed_finding(of, readings, mockup, run, standing_of(mockup, run.engine.rocker_ratio, of.side), squared)
+
+
+def thinnest_of(readings: Sequence[P]) -> P:
+    """The thinnest that was touched; where none was, the thickest clay says most."""
+    return next((reading for reading in readings if reading.touched), readings[-1])
+
+
+def pressed_finding(
+    of: Read,
+    readings: Sequence[Pressed],
+    mockup: MockUp,
+    run: AsItWillRun,
+    worth: Standing,
+    squared: Sequence[Rung] = (),
+) -> Finding:
+    """What clay says that was read of one thing, thinnest first, in one mock-up.
+
+    ``worth``: what the mock-up's conditions make of it; ``squared``: what its direction adds.
+    """
+    thinnest = thinnest_of(readings)
+    touched = sum(reading.touched for reading in readings)
+    rungs = [Rung(_as_read(touched), Value(thinnest.thickness_mm, run.instruments[thinnest.instrument].u_mm))]
+    rungs += [*(squared if run.final else ()), *to_running(of, mockup, run)]
     if mockup.clay is Clay.DOUGH:
         rungs.append(Rung("soft dough springs back", Value(0.0, DOUGH_U_MM)))
-    found = carried_finding(of, rungs, mockup, run, standing, f"clay, mock-up {mockup.key}")
+    found = carried_finding(of, rungs, mockup, run, standing_for(of, worth, run), f"clay, mock-up {mockup.key}")
     bound = found.bound if touched or found.bound is not Bound.EXACT else Bound.AT_LEAST
     return replace(found, bound=bound, evidence=tuple(reading.key for reading in readings))
 
@@ -97,7 +135,7 @@ def carried_finding(
         cautions.append(NO_FINAL_GASKET)
     elif standing.trust is not Trust.VOID:
         figure = running_figure(rungs)
-        if mockup.bolts is Bolts.SNUGGED and snugged_too_near(figure, run.sheet.minimum(limit_name(of))):
+        if mockup.bolts is Bolts.SNUGGED and snugged_too_near(figure, run.sheet.minimum(of.limit)):
             cautions.append(TORQUE_IT)
     moved = _changes(of, run)
     return Finding(
@@ -112,13 +150,6 @@ def carried_finding(
     )
 
 
-def limit_name(of: Read) -> LimitName:
-    """The limit a clearance reading is judged against."""
-    if of.gap is Gap.RADIAL:
-        return LimitName.RADIAL
-    return LimitName.FACE_INTAKE if of.place.side is Side.INTAKE else LimitName.FACE_EXHAUST
-
-
 def standing_for(of: Read, found: Standing, run: AsItWillRun) -> Standing:
     """The standing of one reading: void where the pistons were changed after it."""
     if any(change.kind is ChangeKind.PISTONS for change in _seen_none_of(of, run)):
@@ -128,13 +159,12 @@ def standing_for(of: Read, found: Standing, run: AsItWillRun) -> Standing:
 
 def _seen_none_of(of: Read, run: AsItWillRun) -> list[Change]:
     since = done_since(run.changes, of.after)
-    return [change for change in since if change.touches(of.place.cylinder, run.engine)]
+    return [change for change in since if change.touches(of.cylinder, run.engine)]
 
 
 def _changes(of: Read, run: AsItWillRun) -> list[Rung]:
-    factor = run.engine.row(of.place.side).axial_factor if of.gap is Gap.FACE else 0.0
-    rungs = crown_rungs(run.changes, of.after, of.place.cylinder, run.engine)
-    return [Rung(rung.text, rung.delta.scaled(factor)) for rung in rungs]
+    rungs = crown_rungs(run.changes, of.after, of.cylinder, run.engine)
+    return [Rung(rung.text, rung.delta.scaled(of.factor)) for rung in rungs]
 
 
 def _chosen_since(of: Read, run: AsItWillRun) -> list[str]:
@@ -156,7 +186,7 @@ def _as_read(count: int) -> str:
 def to_running(of: Read, mockup: MockUp, run: AsItWillRun) -> list[Rung]:
     """The rungs from a reading in a mock-up to the engine as it will run: gasket, shims, cuts since, lash."""
     rungs = [] if run.final is None else [*_stack(of, mockup, run, run.final), *_changes(of, run)]
-    return rungs + (_lash(mockup, run, of.place.side) if of.gap is Gap.FACE else [])
+    return rungs + (_lash(mockup, run, of.side) if of.side else [])
 
 
 def _square_to_crown(reading: ClayReading, engine: Engine) -> list[Rung]:
@@ -169,18 +199,17 @@ def _square_to_crown(reading: ClayReading, engine: Engine) -> list[Rung]:
 
 def _stack(of: Read, mockup: MockUp, run: AsItWillRun, final: FinalGasket) -> list[Rung]:
     """Gasket, and base shims where there are any, from the mock-up's to the final ones."""
-    row = run.engine.row(of.place.side)
     gasket = final.thickness + mockup.gasket.scaled(-1)
-    shims = shims_under(run.shims, of.place.cylinder)
+    shims = shims_under(run.shims, of.cylinder)
     raised = shims.total_mm - mockup.shims_mm if shims and run.engine.separate_barrels else 0.0
-    if of.gap is Gap.FACE:
-        rungs = [Rung("gasket as mocked up, to the final one", gasket.scaled(row.axial_factor))]
+    if of.factor:
+        rungs = [Rung("gasket as mocked up, to the final one", gasket.scaled(of.factor))]
         if raised:
-            rungs.append(Rung("base shims as mocked up, to the final ones", Value(raised * row.axial_factor)))
+            rungs.append(Rung("base shims as mocked up, to the final ones", Value(raised * of.factor)))
         return rungs
     # A valve at an angle wanders sideways as the head rises; toward which wall is not known from the
     # reading, so the shift is counted as uncertainty and not as a correction.
-    shift = abs(gasket.value + raised) * math.sin(math.radians(row.inclination_deg))
+    shift = abs(gasket.value + raised) * of.sideways
     return [Rung("gasket change moves the valve sideways, either way", Value(0.0, rectangular(shift)))]
 
 

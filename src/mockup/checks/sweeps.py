@@ -2,8 +2,8 @@
 
 from dataclasses import replace
 
-from mockup.checks.check import Finding, Trust
-from mockup.checks.clearance import AsItWillRun, Read, carried_finding, standing_for, to_running
+from mockup.checks.check import Check, Finding, Trust
+from mockup.checks.clearance import AsItWillRun, carried_finding, standing_for, to_running, valve_read
 from mockup.checks.conditions import Standing, standing_of
 from mockup.engine.mockup import MockUp
 from mockup.quantity.ladder import Rung
@@ -21,14 +21,15 @@ def sweep_finding(figure: SweepFigure, mockup: MockUp, run: AsItWillRun) -> Find
     of the readings may be nearer still: the figure bounds the truth from above.
     """
     method = f"{figure.instrument.name}, mock-up {mockup.key}"
-    keys = tuple(reading.key for reading in figure.readings)
+    keys = _keys(figure)
     if figure.closest is None:
         trust = Trust.VOID if figure.shut else Trust.OPTIMISTIC
         words = SHUT if figure.shut else FEW
         return Finding(figure=None, trust=trust, method=method, evidence=keys, cautions=(words,))
     closest = figure.closest
-    of = Read(figure.place, min(reading.after for reading in figure.readings))
-    standing = standing_for(of, standing_of(mockup, run.engine.rocker_ratio, of.place.side, of_clay=False), run)
+    place = figure.place
+    of = valve_read(place, min(reading.after for reading in figure.readings), run.engine)
+    standing = standing_for(of, standing_of(mockup, run.engine.rocker_ratio, place.side, of_clay=False), run)
     if not closest.bracketed and standing.trust is not Trust.VOID:
         words = f"The closest point lies at the end of the readings. Read at {_at(closest.next_deg)} next."
         standing = Standing(Trust.OPTIMISTIC, (*standing.cautions, words))
@@ -38,6 +39,19 @@ def sweep_finding(figure: SweepFigure, mockup: MockUp, run: AsItWillRun) -> Find
     at = f"{method}, closest at {_at(round(closest.angle.value))}"
     found = carried_finding(of, rungs, mockup, run, standing, at)
     return replace(found, evidence=keys)
+
+
+def to_running_mm(figure: SweepFigure, check: Check) -> float | None:
+    """What carries a sweep of ``check``'s valve to the running engine [mm]; None while that cannot be had."""
+    if figure.closest is None:
+        return None
+    keys = _keys(figure)
+    carried = [f.figure for f in (check.governing, *check.others) if f and f.figure and f.evidence == keys]
+    return carried[0].value - figure.closest.minimum.value if carried else None
+
+
+def _keys(figure: SweepFigure) -> tuple[str, ...]:
+    return tuple(reading.key for reading in figure.readings)
 
 
 def _at(degrees: float | None) -> str:

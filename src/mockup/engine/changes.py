@@ -76,6 +76,19 @@ def done_since(changes: Iterable[Change], after: int) -> list[Change]:
     return [change for change in changes if change.order is not None and change.order > after]
 
 
+def crown_age(changes: Iterable[Change], after: int, cylinder: int, engine: Engine) -> int:
+    """Which engine a reading was of: the order of the last change of that crown or its deck before it, 0 before any."""
+    before = (
+        change.order
+        for change in changes
+        if change.order is not None
+        and change.order <= after
+        and change.kind.moves_the_crown
+        and change.touches(cylinder, engine)
+    )
+    return max(before, default=0)
+
+
 def crown_rungs(changes: Iterable[Change], after: int, cylinder: int, engine: Engine) -> tuple[Rung, ...]:
     """What the changes since a reading do to the height of one crown against the deck, one rung each [mm]."""
     words = {ChangeKind.DECK_CUT: "deck cut since it was read", ChangeKind.PISTONS: "other pistons since it was read"}

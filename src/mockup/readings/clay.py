@@ -5,11 +5,11 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from mockup.engine.block import Engine
-from mockup.engine.changes import Change
+from mockup.engine.changes import Change, crown_age
 from mockup.engine.valves import Side
 from mockup.faults import Fault, refuse
 from mockup.readings.instruments import CALIPER
-from mockup.readings.record import Reading, standing
+from mockup.readings.record import Reading, newest, standing
 
 THICKEST_MM = 40.0
 SURPRISING_MM = 0.5 * 25.4
@@ -41,21 +41,22 @@ class Gap(StrEnum):
     RADIAL = "radial"
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class ClayReading(Reading):
-    """One thickness [mm], 0 to 40, of the clay of one valve in the mock-up named ``mockup``.
+def valve_places(engine: Engine, cylinder: int) -> list[Place]:
+    """Every valve of one cylinder, in bench order."""
+    return [Place(cylinder, side, number) for side in Side for number in range(1, engine.row(side).count + 1)]
 
-    ``touched`` False: the valve left no mark, so that the clearance is more than the clay is thick. ``spot`` says
-    where on the imprint, or round the edge, it was taken.
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Pressed(Reading):
+    """One thickness [mm], 0 to 40, of clay in the mock-up named ``mockup``.
+
+    ``touched`` False: it was not pressed, so that the room is more than the clay is thick. Raises FaultsError.
     """
 
     mockup: str
-    place: Place
-    gap: Gap = Gap.FACE
     thickness_mm: float
     instrument: str = CALIPER
     touched: bool = True
-    spot: str = ""
 
     def __post_init__(self) -> None:
         if not 0 <= self.thickness_mm <= THICKEST_MM:
@@ -67,6 +68,15 @@ class ClayReading(Reading):
         return self.thickness_mm > SURPRISING_MM
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ClayReading(Pressed):
+    """Clay of one valve; ``spot`` says where on the imprint, or round the edge, it was taken."""
+
+    place: Place
+    gap: Gap = Gap.FACE
+    spot: str = ""
+
+
 class Spot(StrEnum):
     """Where clay lay between crown and head, away from the valves."""
 
@@ -76,22 +86,11 @@ class Spot(StrEnum):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class HeadReading(Reading):
-    """One thickness [mm], 0 to 40, of clay between crown and head along the bore, in the mock-up ``mockup``.
+class HeadReading(Pressed):
+    """Clay between crown and head, along the bore."""
 
-    ``touched`` False: it was not pressed, so that the room is more than the clay is thick. Raises FaultsError.
-    """
-
-    mockup: str
     cylinder: int
     spot: Spot
-    thickness_mm: float
-    instrument: str = CALIPER
-    touched: bool = True
-
-    def __post_init__(self) -> None:
-        if not 0 <= self.thickness_mm <= THICKEST_MM:
-            refuse([Fault("thickness_mm", f"Clay of 0 to {THICKEST_MM:.0f} mm (1.57 in). Is the unit right?")])
 
 
 ClayKey = tuple[Place, Gap, str]
@@ -105,28 +104,32 @@ def clay_sets(
     The thinnest place governs: it is where the valve came nearest. Of a valve read again after its crown or deck
     was changed, in whichever mock-up, only the newer readings count; the older ones were of another engine.
     """
-    moved = [change for change in changes if change.order is not None and change.kind.moves_the_crown]
+    done = list(changes)
+    alive = newest(
+        standing(readings),
+        lambda reading: (reading.place, reading.gap),
+        lambda reading: crown_age(done, reading.after, reading.place.cylinder, engine),
+    )
     grouped: dict[ClayKey, list[ClayReading]] = {}
-    newest: dict[tuple[Place, Gap], int] = {}
-
-    def age(reading: ClayReading) -> int:
-        if not moved:
-            return 0
-        return max(
-            (
-                c.order or 0
-                for c in moved
-                if (c.order or 0) <= reading.after and c.touches(reading.place.cylinder, engine)
-            ),
-            default=0,
-        )
-
-    alive = standing(readings)
     for reading in alive:
-        if moved:
-            key = (reading.place, reading.gap)
-            newest[key] = max(newest.get(key, 0), age(reading))
+        grouped.setdefault((reading.place, reading.gap, reading.mockup), []).append(reading)
+    return {key: tuple(sorted(found, key=lambda reading: reading.thickness_mm)) for key, found in grouped.items()}
+
+
+HeadKey = tuple[int, Spot, str]
+
+
+def head_sets(
+    readings: Iterable[HeadReading], engine: Engine, changes: Iterable[Change] = ()
+) -> dict[HeadKey, tuple[HeadReading, ...]]:
+    """The same between crown and head: standing readings by cylinder, spot and mock-up, thinnest first."""
+    done = list(changes)
+    alive = newest(
+        standing(readings),
+        lambda reading: (reading.cylinder, reading.spot),
+        lambda reading: crown_age(done, reading.after, reading.cylinder, engine),
+    )
+    grouped: dict[HeadKey, list[HeadReading]] = {}
     for reading in alive:
-        if age(reading) == newest.get((reading.place, reading.gap), 0):
-            grouped.setdefault((reading.place, reading.gap, reading.mockup), []).append(reading)
+        grouped.setdefault((reading.cylinder, reading.spot, reading.mockup), []).append(reading)
     return {key: tuple(sorted(found, key=lambda reading: reading.thickness_mm)) for key, found in grouped.items()}

@@ -97,8 +97,7 @@ def closest_approach(sweep: Sweep, crank: SliderCrank, train: ValveTrain | None)
     """
     if len(sweep.t_deg) == 0 or (train is None and len(np.unique(sweep.t_deg)) < 3):
         return None
-    fit = _unknown if train is None else _known
-    model = fit(sweep, crank, train)
+    model = _unknown(sweep, crank) if train is None else _known(sweep, crank, train)
     residuals = sweep.c_mm - model.value(sweep.t_deg)
     leverage = _leverage(sweep, model)
     scatter = _scatter(residuals, sweep, leverage)
@@ -144,7 +143,7 @@ def _refined(grid: Curve, curve: Curve, at: int) -> float:
     return float(grid[at] + (0.5 * (left - right) / bend if bend > 0 else 0.0) * (grid[1] - grid[0]))
 
 
-def _unknown(sweep: Sweep, crank: SliderCrank, train: ValveTrain | None) -> _Model:  # noqa: ARG001, as the other fit
+def _unknown(sweep: Sweep, crank: SliderCrank) -> _Model:
     centre = float(sweep.t_deg[int(np.argmin(sweep.c_mm))])
 
     def design(t: Curve) -> Curve:
@@ -163,8 +162,7 @@ def _unknown(sweep: Sweep, crank: SliderCrank, train: ValveTrain | None) -> _Mod
     return _Model(design, value, np.linalg.pinv(rows.T @ rows))
 
 
-def _known(sweep: Sweep, crank: SliderCrank, train: ValveTrain | None) -> _Model:
-    assert train is not None
+def _known(sweep: Sweep, crank: SliderCrank, train: ValveTrain) -> _Model:
     u_priors = np.array([sweep.wheel_u_deg, PHASE_U_DEG])
 
     def shape(t: Curve, wheel: float, phase: float) -> Curve:

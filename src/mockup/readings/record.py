@@ -1,6 +1,6 @@
 """What every reading carries: who took it, when, what was typed, and whether it was struck out."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Hashable, Iterable, Sequence
 from dataclasses import dataclass, field
 from typing import Protocol, TypeVar
 
@@ -41,3 +41,12 @@ R = TypeVar("R", bound=_Recorded)
 def standing(readings: Iterable[R]) -> Sequence[R]:
     """The readings that were not struck out, in their order."""
     return [reading for reading in readings if not reading.record.struck]
+
+
+def newest(readings: Iterable[R], of: Callable[[R], Hashable], age: Callable[[R], int]) -> Sequence[R]:
+    """Of the readings that share what they are ``of``, those of the newest engine: older ones were of another."""
+    aged = [(reading, of(reading), age(reading)) for reading in readings]
+    latest: dict[Hashable, int] = {}
+    for _, what, old in aged:
+        latest[what] = max(latest.get(what, 0), old)
+    return [reading for reading, what, old in aged if old == latest[what]]

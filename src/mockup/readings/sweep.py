@@ -10,7 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from mockup.engine.block import Engine
-from mockup.engine.changes import Change
+from mockup.engine.changes import Change, crown_age
 from mockup.engine.valves import Side
 from mockup.faults import Fault, refuse
 from mockup.motion.slider_crank import SliderCrank
@@ -19,7 +19,7 @@ from mockup.quantity.value import Value, rectangular, resolution_u
 from mockup.readings.clay import Place
 from mockup.readings.closest import Closest, Curve, Sweep, closest_approach, looks_shut
 from mockup.readings.instruments import INDICATOR, Instrument
-from mockup.readings.record import Reading, standing
+from mockup.readings.record import Reading, newest, standing
 
 FURTHEST_DEG = 90.0
 LARGEST_MM = 40.0
@@ -110,30 +110,16 @@ def sweep_figures(readings: Iterable[SweepReading], run: SweepConditions) -> lis
 
     Of a valve read again after its crown or deck was changed only the newer readings count.
     """
+    alive = newest(
+        standing(readings),
+        lambda reading: reading.place,
+        lambda reading: crown_age(run.changes, reading.after, reading.place.cylinder, run.engine),
+    )
     grouped: dict[tuple[Place, str, str], list[SweepReading]] = {}
-    alive = standing(readings)
-    newest: dict[Place, int] = {}
     for reading in alive:
-        newest[reading.place] = max(newest.get(reading.place, 0), _age(reading, run))
-    for reading in alive:
-        if _age(reading, run) == newest[reading.place]:
-            grouped.setdefault((reading.place, reading.mockup, reading.instrument), []).append(reading)
+        grouped.setdefault((reading.place, reading.mockup, reading.instrument), []).append(reading)
     keys = sorted(grouped, key=lambda key: (key[0].bench_order, key[1], key[2]))
     return [_figure(key, grouped[key], run) for key in keys]
-
-
-def _age(reading: SweepReading, run: SweepConditions) -> int:
-    return max(
-        (
-            change.order
-            for change in run.changes
-            if change.order is not None
-            and change.order <= reading.after
-            and change.kind.moves_the_crown
-            and change.touches(reading.place.cylinder, run.engine)
-        ),
-        default=0,
-    )
 
 
 def _figure(key: tuple[Place, str, str], readings: Sequence[SweepReading], run: SweepConditions) -> SweepFigure:

@@ -9,13 +9,11 @@ from django.views.decorators.http import require_GET
 
 from bench.builds import services
 from bench.drawings.lift_curves import lift_curves
-from bench.page.bench import Bench, answer, bench_or_404, cylinder_asked
+from bench.page.bench import Bench, answer, bench_or_404, cylinder_asked, letter_or_refuse
 from bench.page.entering import Field, Reader, Saved, Wrong, record_line, take
 from bench.shops.access import member_writes, person_of
 from bench.stations.cam.form import CardForm, DegreeForm, StepsForm, TableForm, initial_card
 from bench.stations.cam.lines import arrived_lines, degree_lines, side_lines
-from mockup.engine.valves import Side
-from mockup.faults import Fault, FaultsError
 from mockup.jobfile.lobe_csv import write_lobe_csv
 from mockup.quantity.shown import format_bench, format_both
 from mockup.quantity.typed import parse_bench_length
@@ -70,22 +68,16 @@ def _posted(name: str, request: HttpRequest, bench: Bench) -> Any:
     return DegreeForm(bench.unit, request.POST) if name == "degree" else StepsForm(request.POST)
 
 
-def _places(bench: Bench, cylinder: int) -> list[Place]:
-    counts = {Side.INTAKE: bench.build.intake_count, Side.EXHAUST: bench.build.exhaust_count}
-    return [Place(cylinder, side, number) for side in Side for number in range(1, counts[side] + 1)]
-
-
 def _readers(request: HttpRequest, bench: Bench) -> dict[str, Reader]:
     mockup = bench.mockups[-1] if bench.mockups else None
 
     def read(place: Place, text: str) -> LiftReading:
-        if mockup is None:
-            raise FaultsError([Fault("mockup", "Set down the mock-up first: a lift needs its springs and lash.")])
+        letter = letter_or_refuse(mockup, "a lift needs its springs and lash")
         lift = parse_bench_length(text, bench.unit)
-        return LiftReading(key="", mockup=mockup.letter, place=place, lift_mm=lift)
+        return LiftReading(key="", mockup=letter, place=place, lift_mm=lift)
 
     cylinder = cylinder_asked(request, bench)
-    return {f"lift-{p.side}-{p.number}": partial(read, p) for p in _places(bench, cylinder)}
+    return {f"lift-{p.side}-{p.number}": partial(read, p) for p in bench.valves_of(cylinder)}
 
 
 def _parts(request: HttpRequest, bench: Bench, wrong: dict[str, Wrong]) -> dict[str, Any]:
@@ -99,7 +91,7 @@ def _parts(request: HttpRequest, bench: Bench, wrong: dict[str, Wrong]) -> dict[
         "cam": report.cam,
         "sides": side_lines(report),
         "degrees": degree_lines(report, wrong),
-        "lifts": [_lift_row(bench, place, wrong) for place in _places(bench, cylinder)],
+        "lifts": [_lift_row(bench, place, wrong) for place in bench.valves_of(cylinder)],
         "arrived": arrived_lines(report),
         "tables": report.job.lobe_tables,
         # Some thirty fields: shown when they are wanted, and where there is nothing else yet.

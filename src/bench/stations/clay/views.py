@@ -8,12 +8,10 @@ from django.http import HttpRequest, HttpResponse
 from bench.builds.models import MockUp
 from bench.drawings.clay_slice import clay_slices
 from bench.drawings.engine_map import engine_map
-from bench.page.bench import Bench, answer, bench_or_404, cylinder_asked, mockup_in_hand
+from bench.page.bench import Bench, answer, bench_or_404, cylinder_asked, letter_or_refuse, mockup_in_hand
 from bench.page.entering import Field, Reader, Saved, Wrong, questions_by_key, record_line, take
 from bench.shops.access import member_writes
 from mockup.checks.check import Check, Kind
-from mockup.engine.valves import Side
-from mockup.faults import Fault, FaultsError
 from mockup.quantity.shown import format_bench, format_both
 from mockup.quantity.typed_train import parse_clay
 from mockup.readings import clay as core
@@ -23,6 +21,7 @@ from mockup.words import clay_advice, mockup_line
 
 SLICES = {core.Gap.FACE: 3, core.Gap.RADIAL: 1}
 """Fields offered at first: several slices of the face, one gap at the edge; one more once they are full."""
+NEEDS_MOCKUP = "a reading needs its conditions"
 GAP_WORDS = {core.Gap.FACE: "face", core.Gap.RADIAL: "edge"}
 CLAY_KINDS = (Kind.FACE_INTAKE, Kind.FACE_EXHAUST, Kind.RADIAL, Kind.CROWN)
 
@@ -39,23 +38,17 @@ def clay(request: HttpRequest, build_id: int) -> HttpResponse:
     return answer(request, bench, Station.CLAY, request.get_full_path(), _parts(bench, cylinder, mockup, wrong))
 
 
-def _places(bench: Bench, cylinder: int) -> list[core.Place]:
-    counts = {Side.INTAKE: bench.build.intake_count, Side.EXHAUST: bench.build.exhaust_count}
-    return [core.Place(cylinder, side, number) for side in Side for number in range(1, counts[side] + 1)]
-
-
 def _name(place: core.Place, gap: core.Gap, slot: int) -> str:
     return f"clay-{place.side}-{place.number}-{gap}-{slot}"
 
 
 def _readers(bench: Bench, cylinder: int, mockup: MockUp | None) -> dict[str, Reader]:
     def read(place: core.Place, gap: core.Gap, text: str) -> core.ClayReading:
-        if mockup is None:
-            raise FaultsError([Fault("mockup", "Set down the mock-up first: a reading needs its conditions.")])
+        letter = letter_or_refuse(mockup, NEEDS_MOCKUP)
         typed = parse_clay(text, bench.unit)
         return core.ClayReading(
             key="",
-            mockup=mockup.letter,
+            mockup=letter,
             place=place,
             gap=gap,
             thickness_mm=typed.thickness_mm,
@@ -64,12 +57,11 @@ def _readers(bench: Bench, cylinder: int, mockup: MockUp | None) -> dict[str, Re
         )
 
     def head(spot: core.Spot, text: str) -> core.HeadReading:
-        if mockup is None:
-            raise FaultsError([Fault("mockup", "Set down the mock-up first: a reading needs its conditions.")])
+        letter = letter_or_refuse(mockup, NEEDS_MOCKUP)
         typed = parse_clay(text, bench.unit)
         return core.HeadReading(
             key="",
-            mockup=mockup.letter,
+            mockup=letter,
             cylinder=cylinder,
             spot=spot,
             thickness_mm=typed.thickness_mm,
@@ -78,7 +70,7 @@ def _readers(bench: Bench, cylinder: int, mockup: MockUp | None) -> dict[str, Re
 
     found: dict[str, Reader] = {
         _name(place, gap, slot): partial(read, place, gap)
-        for place in _places(bench, cylinder)
+        for place in bench.valves_of(cylinder)
         for gap in core.Gap
         for slot in range(MOST_SLOTS)
     }
@@ -99,7 +91,7 @@ def _parts(bench: Bench, cylinder: int, mockup: MockUp | None, wrong: dict[str, 
         "mockup": mockup,
         "mockup_line": mockup_line(report.job.mockup(letter), bench.unit) if mockup else "",
         "mockups": bench.mockups,
-        "rows": [_row(bench, place, gap, here, wrong) for place in _places(bench, cylinder) for gap in core.Gap],
+        "rows": [_row(bench, place, gap, here, wrong) for place in bench.valves_of(cylinder) for gap in core.Gap],
         "heads": [_head_row(bench, spot, cylinder, letter, wrong) for spot in core.Spot],
         "checks": [check for check in report.checks if check.cylinder == cylinder and _worth_showing(check)],
         "following": following,

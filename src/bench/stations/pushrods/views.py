@@ -7,7 +7,7 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect
 
 from bench.builds import services
-from bench.page.bench import Bench, answer, bench_or_404, cylinder_asked
+from bench.page.bench import Bench, answer, bench_or_404, cylinder_asked, letter_or_refuse
 from bench.page.echo import checker_of
 from bench.page.entering import Field, Reader, Wrong, take
 from bench.shelf.models import ShelfPushrod
@@ -15,8 +15,6 @@ from bench.shops.access import member_writes, person_of
 from bench.stations.pushrods.form import ChoiceForm
 from bench.stations.pushrods.lines import base_circle, pushrod_lines, saved_trial, saved_wipe
 from mockup.checks.check import Kind
-from mockup.engine.valves import Side
-from mockup.faults import Fault, FaultsError
 from mockup.quantity.typed_train import parse_pushrod, parse_wipe
 from mockup.readings.clay import Place
 from mockup.readings.pushrods import PushrodReading, WipeReading
@@ -24,7 +22,7 @@ from mockup.readings.record import standing
 from mockup.report import Station
 from mockup.words import mockup_line
 
-NO_MOCKUP = "Set down the mock-up first: a length needs the gasket and lifters it was tried with."
+NEEDS_MOCKUP = "a length needs the gasket and lifters it was tried with"
 
 
 @member_writes
@@ -46,33 +44,26 @@ def pushrods(request: HttpRequest, build_id: int) -> HttpResponse:
     return answer(request, bench, Station.PUSHRODS, request.get_full_path(), parts)
 
 
-def _places(bench: Bench, cylinder: int) -> list[Place]:
-    counts = {Side.INTAKE: bench.build.intake_count, Side.EXHAUST: bench.build.exhaust_count}
-    return [Place(cylinder, side, number) for side in Side for number in range(1, counts[side] + 1)]
-
-
 def _name(kind: str, place: Place) -> str:
     return f"{kind}-{place.side}-{place.number}"
 
 
 def _readers(request: HttpRequest, bench: Bench) -> dict[str, Reader]:
-    mockup = bench.mockups[-1].letter if bench.mockups else None
+    mockup = bench.mockups[-1] if bench.mockups else None
 
     def rod(place: Place, text: str) -> PushrodReading:
-        if mockup is None:
-            raise FaultsError([Fault("mockup", NO_MOCKUP)])
+        letter = letter_or_refuse(mockup, NEEDS_MOCKUP)
         typed = parse_pushrod(text, bench.unit, checker_of(request.POST.dict(), bench.unit))
         return PushrodReading(
-            key="", mockup=mockup, place=place, closed_mm=typed.closed_mm, turns=typed.turns, pitch_mm=typed.pitch_mm
+            key="", mockup=letter, place=place, closed_mm=typed.closed_mm, turns=typed.turns, pitch_mm=typed.pitch_mm
         )
 
     def wipe(place: Place, text: str) -> WipeReading:
-        if mockup is None:
-            raise FaultsError([Fault("mockup", NO_MOCKUP)])
+        letter = letter_or_refuse(mockup, NEEDS_MOCKUP)
         typed = parse_wipe(text, bench.unit)
         return WipeReading(
             key="",
-            mockup=mockup,
+            mockup=letter,
             place=place,
             start_mm=typed.start_mm,
             end_mm=typed.end_mm,
@@ -80,7 +71,7 @@ def _readers(request: HttpRequest, bench: Bench) -> dict[str, Reader]:
             square=typed.square,
         )
 
-    places = _places(bench, cylinder_asked(request, bench))
+    places = bench.valves_of(cylinder_asked(request, bench))
     return {_name("rod", p): partial(rod, p) for p in places} | {_name("wipe", p): partial(wipe, p) for p in places}
 
 
@@ -94,7 +85,7 @@ def _parts(request: HttpRequest, bench: Bench, wrong: dict[str, Wrong]) -> dict[
         "cylinders": report.job.engine.cylinder_numbers,
         "mockup": mockup,
         "mockup_line": mockup_line(mockup, bench.unit) if mockup else "",
-        "rows": [_row(bench, place, wrong) for place in _places(bench, cylinder)],
+        "rows": [_row(bench, place, wrong) for place in bench.valves_of(cylinder)],
         "closed": request.POST.get("closed", ""),
         "pitch": request.POST.get("pitch", ""),
         "guide": base_circle(report, cylinder),

@@ -45,11 +45,10 @@ def _parts(bench: Bench) -> dict[str, Any]:
 
 def _row(report: Report, check: Check) -> dict[str, Any]:
     edges = {edge.cylinder: edge for edge in report.of_kind(Kind.QUENCH_EDGE)}
-    budget = report.budgets.get(check.cylinder)
     return {
         "check": check,
         "edge": edges.get(check.cylinder),
-        "running_mm": check.figure.value + budget.total_mm if budget and check.figure else None,
+        "running_mm": report.running_mm(check),
     }
 
 

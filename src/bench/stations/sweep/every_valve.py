@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from mockup.checks.check import Check, Kind
 from mockup.engine.valves import Side
-from mockup.readings.clay import Place
+from mockup.readings.clay import Place, valve_places
 from mockup.report import Report
 
 FACES = {Side.INTAKE: Kind.FACE_INTAKE, Side.EXHAUST: Kind.FACE_EXHAUST}
@@ -22,7 +22,7 @@ class EveryValve:
 def every_valve(report: Report) -> EveryValve:
     """The map, from the face checks of the report."""
     engine = report.job.engine
-    columns = [(side, number) for side in Side for number in range(1, engine.row(side).count + 1)]
+    columns = [(place.side, place.number) for place in valve_places(engine, 1)]
     found = {
         (check.cylinder, side, check.number): check for side, kind in FACES.items() for check in report.of_kind(kind)
     }
@@ -30,13 +30,6 @@ def every_valve(report: Report) -> EveryValve:
         (cylinder, tuple(found[cylinder, side, number] for side, number in columns))
         for cylinder in engine.cylinder_numbers
     )
-    unread = [check for check in found.values() if check.inferred]
+    unread = [check for check in found.values() if check.seems_left is not None]
     names = tuple(Place(1, side, number).label(engine.row(side).count).replace(" 1", " ") for side, number in columns)
-    return EveryValve(names, rows, min(unread, key=_seems_left, default=None))
-
-
-def _seems_left(check: Check) -> float:
-    """What an inferred figure leaves above its minimum [mm]."""
-    assert check.inferred is not None
-    assert check.inferred.figure is not None
-    return check.inferred.figure.value - (check.limit.low or 0.0)
+    return EveryValve(names, rows, min(unread, key=lambda check: check.seems_left or 0.0, default=None))

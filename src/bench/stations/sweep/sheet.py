@@ -6,10 +6,10 @@ from functools import partial
 
 from django.http import HttpRequest
 
-from bench.page.bench import Bench
+from bench.builds.models import MockUp
+from bench.page.bench import Bench, letter_or_refuse
 from bench.page.entering import Field, Reader, Saved, Wrong, instrument_choices, questions_by_key, record_line
 from mockup.engine.valves import Side
-from mockup.faults import Fault, FaultsError
 from mockup.quantity.shown import format_bench, format_both, format_degrees
 from mockup.quantity.typed import LengthError, parse_bench_length
 from mockup.quantity.typed_angle import format_crank_angle, parse_crank_angle
@@ -47,17 +47,16 @@ def instruments(bench: Bench) -> list[tuple[str, str]]:
     return instrument_choices(bench, INDICATOR, FEELERS)
 
 
-def readers(bench: Bench, place: Place, hand: InHand, mockup: str | None) -> dict[str, Reader]:
+def readers(bench: Bench, place: Place, hand: InHand, mockup: MockUp | None) -> dict[str, Reader]:
     """How each field of the sheet is read."""
 
     def read(angle: float, text: str, *, drop: bool = False) -> SweepReading:
-        if mockup is None:
-            raise FaultsError([Fault("mockup", "Set down the mock-up first: a reading needs its conditions.")])
+        letter = letter_or_refuse(mockup, "a reading needs its conditions")
         if hand.instrument not in dict(instruments(bench)):
             raise LengthError("Say what it was read with.")
         return SweepReading(
             key="",
-            mockup=mockup,
+            mockup=letter,
             place=place,
             crank_deg=float(angle),
             clearance_mm=parse_bench_length(text, bench.unit),

@@ -27,13 +27,8 @@ def sweep(request: HttpRequest, build_id: int) -> HttpResponse:
     under = mockup_in_hand(request, bench, "sweep")
     wrong: dict[str, Wrong] = {}
     if request.method == "POST":
-        wrong = take(request, bench, readers(bench, place, in_hand(request), under.letter if under else None), "sweep")
+        wrong = take(request, bench, readers(bench, place, in_hand(request), under), "sweep")
     return answer(request, bench, Station.SWEEP, request.get_full_path(), _parts(request, bench, place, wrong))
-
-
-def _places(bench: Bench, cylinder: int) -> list[Place]:
-    counts = {Side.INTAKE: bench.build.intake_count, Side.EXHAUST: bench.build.exhaust_count}
-    return [Place(cylinder, side, number) for side in Side for number in range(1, counts[side] + 1)]
 
 
 def _key(place: Place) -> str:
@@ -41,7 +36,7 @@ def _key(place: Place) -> str:
 
 
 def _place(request: HttpRequest, bench: Bench) -> Place:
-    places = _places(bench, cylinder_asked(request, bench))
+    places = bench.valves_of(cylinder_asked(request, bench))
     return next((place for place in places if _key(place) == request.GET.get("valve")), places[0])
 
 
@@ -72,7 +67,7 @@ def _parts(request: HttpRequest, bench: Bench, place: Place, wrong: dict[str, Wr
         "cylinder": place.cylinder,
         "cylinders": report.job.engine.cylinder_numbers,
         "places": [
-            (_key(one), one.label(counts[one.side]), one == place, one.side) for one in _places(bench, place.cylinder)
+            (_key(one), one.label(counts[one.side]), one == place, one.side) for one in bench.valves_of(place.cylinder)
         ],
         "valve": _key(place),
         "mockup": mockup,
