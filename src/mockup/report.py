@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from mockup.checks.cam import ArrivedLift, CamReport
-from mockup.checks.check import Check, Kind
+from mockup.checks.check import Check, Finding, Kind
 from mockup.checks.compression import Volumes
 from mockup.checks.judge import State
 from mockup.checks.running import Budget
@@ -78,6 +78,12 @@ class Station(StrEnum):
     CLAY = "clay"
     SWEEP = "indicator"
     VERDICT = "verdict"
+
+
+def station_read_at(job: Job, finding: Finding) -> Station:
+    """Where a piston-to-valve finding was read: the indicator station by its evidence, else the clay station."""
+    swept = {reading.key for reading in job.sweeps}
+    return Station.SWEEP if swept & set(finding.evidence) else Station.CLAY
 
 
 @dataclass(frozen=True, slots=True)

@@ -7,7 +7,7 @@ from enum import StrEnum
 from mockup.checks.check import Kind
 from mockup.engine.valves import Side
 from mockup.quantity.shown import format_bench, format_deck, format_degrees
-from mockup.report import Report, Station, Verdict
+from mockup.report import Report, Station, Verdict, station_read_at
 
 
 class Progress(StrEnum):
@@ -51,15 +51,16 @@ def run_of(report: Report) -> tuple[Stop, ...]:
     return tuple(stops)
 
 
-_CLAYED = (Kind.FACE_INTAKE, Kind.FACE_EXHAUST, Kind.RADIAL)
+_VALVES = (Kind.FACE_INTAKE, Kind.FACE_EXHAUST, Kind.RADIAL)
 
 
 def _stale(report: Report) -> Iterator[Station]:
     """The stations something was changed after: what was read there was of another engine."""
     if any(figure.carried for figure in report.deck.values()):
         yield Station.DECK
-    if any(check.carried for check in report.checks if check.kind in _CLAYED):
-        yield Station.CLAY
+    for check in report.checks:
+        if check.kind in _VALVES and check.governing and check.carried:
+            yield station_read_at(report.job, check.governing)
 
 
 def _notes(report: Report) -> Iterator[tuple[Station, str]]:

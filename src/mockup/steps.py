@@ -10,7 +10,7 @@ from mockup.quantity.shown import format_daylight
 from mockup.readings.deck import DeckFigure
 from mockup.readings.record import standing
 from mockup.readings.volumes import Part, VolumeFigure
-from mockup.report import FAILING, Station, Step, worst
+from mockup.report import FAILING, Station, Step, station_read_at, worst
 
 Parts = Mapping[Part, Mapping[int, VolumeFigure]]
 
@@ -25,7 +25,7 @@ def steps_of(job: Job, checks: Sequence[Check], deck: Mapping[int, DeckFigure], 
         *_mockup(job),
         *_cam(job),
         *_clay(job, checks),
-        *_clay_again(checks),
+        *_read_again(job, checks),
         *_limits(checks),
         *_put_right(job, checks),
     )
@@ -79,9 +79,7 @@ def _cam(job: Job) -> Iterator[Step]:
 
 
 def _clay(job: Job, checks: Sequence[Check]) -> Iterator[Step]:
-    swept = standing(job.sweeps)
-    begun = {reading.place.cylinder for reading in standing(job.clay)} | {reading.place.cylinder for reading in swept}
-    by_indicator = {reading.key for reading in swept}
+    begun = {r.place.cylinder for r in standing(job.clay)} | {r.place.cylinder for r in standing(job.sweeps)}
     missing: dict[int, list[str]] = {}
     room: dict[int, float] = {}
     for check in checks:
@@ -95,18 +93,19 @@ def _clay(job: Job, checks: Sequence[Check]) -> Iterator[Step]:
     for check in checks:
         governs = check.governing
         if governs and governs.trust is not Trust.SOUND and check.state is State.NOT_MEASURED and check.required:
-            station, again = (
-                (Station.SWEEP, "Read on") if by_indicator & set(governs.evidence) else (Station.CLAY, "Clay it again")
-            )
-            yield Step(station, f"{check.label} proves nothing yet ({governs.trust}). {again}.", check.cylinder)
+            station = station_read_at(job, governs)
+            again = "Read on." if station is Station.SWEEP else "Clay it again."
+            yield Step(station, f"{check.label} proves nothing yet ({governs.trust}). {again}", check.cylinder)
 
 
-def _clay_again(checks: Sequence[Check]) -> Iterator[Step]:
-    found = [c for c in checks if c.kind in (Kind.FACE_INTAKE, Kind.FACE_EXHAUST, Kind.RADIAL) and c.read_again]
-    if found:
-        why = " and ".join(sorted({words for check in found for words in check.carried}))
-        labels = ", ".join(check.label for check in found)
-        yield Step(Station.CLAY, f"Clay again: {labels}; {why}.", found[0].cylinder)
+def _read_again(job: Job, checks: Sequence[Check]) -> Iterator[Step]:
+    stale = [c for c in checks if c.kind in (Kind.FACE_INTAKE, Kind.FACE_EXHAUST, Kind.RADIAL) and c.read_again]
+    for station, words in ((Station.CLAY, "Clay again"), (Station.SWEEP, "Read by indicator again")):
+        found = [check for check in stale if check.governing and station_read_at(job, check.governing) is station]
+        if found:
+            why = " and ".join(sorted({words for check in found for words in check.carried}))
+            labels = ", ".join(check.label for check in found)
+            yield Step(station, f"{words}: {labels}; {why}.", found[0].cylinder)
 
 
 def _limits(checks: Sequence[Check]) -> Iterator[Step]:

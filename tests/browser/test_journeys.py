@@ -189,3 +189,11 @@ def test_a_gauge_quicker_than_the_page_is_not_lost(open_page):
     page.locator("[name=deck-2]").focus()
     type_in(page, "0.24 down")
     expect(page.locator("#row-2 .saved b")).to_have_text("0.24 down")
+
+
+def test_esc_leaves_a_field_and_saves_what_was_typed_in_it(open_page):
+    page = open_page("/builds/2/deck/")
+    page.locator("[name=deck-3]").focus()
+    page.keyboard.type("0.3 down")
+    page.keyboard.press("Escape")
+    expect(page.locator("#row-3 .saved b")).to_have_text("0.30 down")
