@@ -36,7 +36,7 @@ def _measure() -> None:
 
     from bench.builds.models import Entry
     from tests import making_rows
-    from tests.web import STATION_PAGES
+    from tests.web import BUILD_PAGES
 
     call_command("migrate", verbosity=0)
     person = making_rows.person()
@@ -45,7 +45,7 @@ def _measure() -> None:
         count = Entry.objects.count()
     client = Client()
     client.force_login(person)
-    for name in STATION_PAGES:
+    for name in BUILD_PAGES:
         address = reverse(name, args=[build.pk])
         assert client.get(address).status_code == 200
         report(f"page {name}, {count} readings", median_seconds(lambda a=address: client.get(a)), 0.150)

@@ -4,8 +4,10 @@ from dataclasses import replace
 from decimal import Decimal
 from typing import Any
 
+from mockup.checks.margins import Edit, LimitName
 from mockup.checks.sheets import READY_MADE
 from mockup.engine.block import Engine, Layout
+from mockup.engine.cam import CamCard, Duration, LobeCard
 from mockup.engine.changes import Change, ChangeKind
 from mockup.engine.gasket import FinalGasket, GasketState
 from mockup.engine.mockup import MockUp
@@ -120,3 +122,38 @@ def twelve() -> Job:
     ]
     decks = tuple(deck(cylinder, 5) for cylinder in big.cylinder_numbers)
     return job(engine=big, clay=tuple(readings), deck=decks)
+
+
+def change(kind: ChangeKind, amount: float = 0.0, order: int | None = 1, **changes: Any) -> Change:
+    """A change done as the first: an amount in thou for cuts and what is cut of reliefs and valves, else as it is."""
+    along = (ChangeKind.DECK_CUT, ChangeKind.HEAD_CUT, ChangeKind.PISTONS, ChangeKind.GASKET, ChangeKind.SHIMS)
+    if kind in along:
+        changes = {"front_mm": thou(amount), "rear_mm": thou(amount)} | changes
+    else:
+        changes = {"amount": amount if kind in (ChangeKind.CAM, ChangeKind.ROCKERS) else thou(amount)} | changes
+    return Change(**({"key": str(kind), "kind": kind, "order": order} | changes))
+
+
+LOBE = LobeCard(lift_mm=thou(300), durations=(Duration(264.0, thou(20)), Duration(226.0, thou(50))))
+CARD = CamCard(intake=LOBE, exhaust=LOBE, icl_deg=106.0, lsa_deg=110.0)
+
+
+def short_eight(**changes: Any) -> Job:
+    """Eight cylinders by the street sheet, a card's cam, ratio and quench windows: intakes short, exhausts close."""
+    rows = {"intake": inclined(12.0), "exhaust": inclined(12.0), "rocker_ratio": 1.5}
+    eight = engine(cylinders=8, **rows)
+    sheet = READY_MADE["street"].edited(
+        {LimitName.RATIO_LOW: Edit(9.3), LimitName.RATIO_HIGH: Edit(10.4), LimitName.QUENCH_HIGH: Edit(thou(60))}
+    )
+    plain: dict[str, Any] = {
+        "engine": eight,
+        "sheet": sheet,
+        "cam_card": CARD,
+        "deck": tuple(deck(cylinder, 5) for cylinder in eight.cylinder_numbers),
+        "clay": tuple(
+            replace(clay(base + cylinder, cylinder, side), key=f"{side}{cylinder}")
+            for cylinder in eight.cylinder_numbers
+            for side, base in ((Side.INTAKE, 72), (Side.EXHAUST, 97))
+        ),
+    }
+    return job(**(plain | changes))

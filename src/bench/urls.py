@@ -8,14 +8,19 @@ from django.urls import URLPattern, URLResolver, include, path
 
 from bench.exchange.views import export, import_build
 from bench.page.echo import dial, understood
+from bench.sheets.views import history, sheet, sheet_pdf
 from bench.stand.shelf import shelf
 from bench.stand.views import build, new_build, stand
+from bench.stations.assembly.views import assembly
 from bench.stations.block.views import block
 from bench.stations.cam.views import cam, lobe_csv
 from bench.stations.clay.views import clay
 from bench.stations.deck.views import deck
 from bench.stations.mockup.views import mockup
 from bench.stations.pushrods.views import pushrods
+from bench.stations.put_right.search import find_remedies
+from bench.stations.put_right.views import put_right
+from bench.stations.put_right.worth import sensitivity
 from bench.stations.quench.views import quench
 from bench.stations.stack.views import deck_chart, stack
 from bench.stations.sweep.views import sweep
@@ -59,6 +64,13 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("builds/<int:build_id>/clay/", clay, name="clay"),
     path("builds/<int:build_id>/indicator/", sweep, name="sweep"),
     path("builds/<int:build_id>/verdict/", verdict, name="verdict"),
+    path("builds/<int:build_id>/put-right/", put_right, name="put-right"),
+    path("builds/<int:build_id>/put-right/least-work/", find_remedies, name="remedies"),
+    path("builds/<int:build_id>/put-right/worth/", sensitivity, name="sensitivity"),
+    path("builds/<int:build_id>/assembly/", assembly, name="assembly"),
+    path("builds/<int:build_id>/history/", history, name="history"),
+    path("builds/<int:build_id>/sheet/", sheet, name="sheet"),
+    path("builds/<int:build_id>/sheet.pdf", sheet_pdf, name="sheet-pdf"),
     path("builds/<int:build_id>/job.json", export, name="export"),
 ]
 

@@ -3,6 +3,7 @@
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import replace
 
+from mockup.checks.approach import train_when
 from mockup.checks.cam import ArrivedLift, CamReport, arrived_lifts, cam_report
 from mockup.checks.check import Check, Finding, Kind
 from mockup.checks.clearance import AsItWillRun, clay_finding
@@ -14,8 +15,11 @@ from mockup.checks.margins import Coverage, LimitName
 from mockup.checks.pushrods import pushrod_finding
 from mockup.checks.quench import edge_finding, quench_finding
 from mockup.checks.running import budget
+from mockup.checks.sign_off import with_signatures
 from mockup.checks.sweeps import sweep_finding
 from mockup.checks.weigh import weigh
+from mockup.engine.block import Engine
+from mockup.engine.changes import as_changed
 from mockup.engine.mockup import Springs
 from mockup.engine.valves import Side
 from mockup.job import Job
@@ -49,19 +53,21 @@ def evaluate(job: Job) -> Report:
     crank = slider_crank(job.engine)
     wheel = tdc_figure(job.tdc, crank, job.instruments)
     cam = _cam(job, wheel)
+    engine = as_changed(job.engine, job.changes)
     deck = deck_figures(job.deck, _deck_conditions(job))
-    run = _as_it_will_run(job, crank, cam)
-    sweeps = tuple(sweep_figures(job.sweeps, _sweep_conditions(job, crank, cam, wheel)))
-    parts = {part: volume_figures(job.volumes, part, job.engine, job.changes) for part in Part}
+    run = _as_it_will_run(job, engine, crank, cam)
+    sweeps = tuple(sweep_figures(job.sweeps, _sweep_conditions(job, engine, crank, cam, wheel)))
+    parts = {part: volume_figures(job.volumes, part, engine, job.changes) for part in Part}
     pushrods = pushrod_figures(job.pushrods, _pushrod_conditions(job))
     ratio_checks, volumes = _ratio_checks(job, deck, parts)
-    checks = (
+    found = (
         *_valve_checks(job, run, sweeps, deck),
         *head_checks(head_sets(job.heads, job.engine, job.changes), job.mockup, run),
         *_quench_checks(job, deck),
         *ratio_checks,
-        *_pushrod_checks(job, pushrods),
+        *_pushrod_checks(job, engine, pushrods),
     )
+    checks = with_signatures(found, job.sign_offs)
     return Report(
         job=job,
         checks=checks,
@@ -78,14 +84,14 @@ def evaluate(job: Job) -> Report:
         volumes=volumes,
         summaries=tuple(_summaries(checks)),
         questions=questions_of(job, checks, deck, parts, cam, sweeps),
-        steps=steps_of(job, checks, deck, parts),
+        steps=steps_of(job, checks, deck, parts, cam),
     )
 
 
 def _cam(job: Job, wheel: TdcFigure | None) -> CamReport:
-    degreed = centrelines(job.degrees, wheel.error_deg if wheel else None)
+    degreed = centrelines(job.degrees, wheel.error_deg if wheel else None, job.changes)
     tables = {table.side: table for table in job.lobe_tables}
-    return cam_report(job.engine, job.cam_card, tables, degreed, job.cam_steps_deg)
+    return cam_report(job.engine, job.cam_card, tables, degreed, job.cam_steps_deg, job.changes)
 
 
 def _arrived(job: Job, cam: CamReport) -> tuple[ArrivedLift, ...]:
@@ -95,17 +101,18 @@ def _arrived(job: Job, cam: CamReport) -> tuple[ArrivedLift, ...]:
     return arrived_lifts(newest_lifts(job.lifts), cam.sides, loaded, lash)
 
 
-def _measured_trains(cam: CamReport) -> dict[Side, ValveTrain]:
-    return {side: one.train for side, one in cam.sides.items() if one.train.lobe.measured}
-
-
-def _sweep_conditions(job: Job, crank: SliderCrank, cam: CamReport, wheel: TdcFigure | None) -> SweepConditions:
+def _sweep_conditions(
+    job: Job, engine: Engine, crank: SliderCrank, cam: CamReport, wheel: TdcFigure | None
+) -> SweepConditions:
     # A mock-up's own lash is in its readings: the fit's lift is the lobe's, and its constant takes the lash up.
-    trains = {side: replace(train, lash_mm=0.0) for side, train in _measured_trains(cam).items()}
+    def train_of(side: Side, after: int) -> ValveTrain | None:
+        one = cam.sides.get(side)
+        return train_when(one, engine, job.changes, after) if one and one.train.lobe.measured else None
+
     return SweepConditions(
-        engine=job.engine,
+        engine=engine,
         crank=crank,
-        trains=trains,
+        train_of=train_of,
         instruments=job.instruments,
         wheel_error_deg=wheel.error_deg if wheel else None,
         changes=job.changes,
@@ -128,14 +135,14 @@ def _pushrod_conditions(job: Job) -> PushrodConditions:
     )
 
 
-def _as_it_will_run(job: Job, crank: SliderCrank, cam: CamReport) -> AsItWillRun:
+def _as_it_will_run(job: Job, engine: Engine, crank: SliderCrank, cam: CamReport) -> AsItWillRun:
     return AsItWillRun(
-        engine=job.engine,
+        engine=engine,
         final=job.final_gasket,
         shims=job.final_shims,
         changes=job.changes,
         sheet=job.sheet,
-        trains=_measured_trains(cam),
+        cams=cam.sides,
         crank=crank,
         instruments=job.instruments,
     )
@@ -264,7 +271,7 @@ def _ratio_checks(job: Job, deck: Mapping[int, DeckFigure], parts: Parts) -> tup
     return checks, volumes
 
 
-def _pushrod_checks(job: Job, pushrods: Mapping[Place, PushrodFigure]) -> Iterator[Check]:
+def _pushrod_checks(job: Job, engine: Engine, pushrods: Mapping[Place, PushrodFigure]) -> Iterator[Check]:
     choice = job.pushrod_choice
     if choice is None or choice.chosen_mm is None:
         return
@@ -277,7 +284,7 @@ def _pushrod_checks(job: Job, pushrods: Mapping[Place, PushrodFigure]) -> Iterat
             number=place.number,
             label=f"{place.label(job.engine.row(place.side).count)} {'preload' if hydraulic else 'lash'}",
             limit=limit,
-            governing=pushrod_finding(figure, choice, choice.chosen_mm, job.engine.rocker_ratio),
+            governing=pushrod_finding(figure, choice, choice.chosen_mm, engine.rocker_ratio),
         )
 
 

@@ -5,9 +5,10 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 
 from mockup.checks.margins import MarginSheet
+from mockup.checks.sign_off import SignOff
 from mockup.engine.block import Engine
 from mockup.engine.cam import CamCard, LobeTable
-from mockup.engine.changes import Change
+from mockup.engine.changes import Change, as_changed
 from mockup.engine.gasket import BaseShims, FinalGasket
 from mockup.engine.mockup import MockUp
 from mockup.engine.running import Running
@@ -62,9 +63,11 @@ class Job:
     lifts: tuple[LiftReading, ...] = ()
     pushrods: tuple[PushrodReading, ...] = ()
     wipes: tuple[WipeReading, ...] = ()
+    sign_offs: tuple[SignOff, ...] = ()
     instruments: Mapping[str, Instrument] = field(default_factory=lambda: DEFAULT_INSTRUMENTS)
 
     def __post_init__(self) -> None:
+        as_changed(self.engine, self.changes)
         refuse([*self._key_faults(), *self._place_faults(), *self._instrument_faults(), *self._mockup_faults()])
 
     def mockup(self, key: str) -> MockUp:

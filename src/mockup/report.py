@@ -27,6 +27,7 @@ class Verdict(StrEnum):
     """What the whole build amounts to."""
 
     CLEAR = "clear"
+    SIGNED = "clear or signed off"
     NOT_CLEAR = "not clear"
     UNFINISHED = "unfinished"
 
@@ -78,6 +79,8 @@ class Station(StrEnum):
     CLAY = "clay"
     SWEEP = "indicator"
     VERDICT = "verdict"
+    RIGHT = "put it right"
+    ASSEMBLY = "final assembly"
 
 
 def station_read_at(job: Job, finding: Finding) -> Station:
@@ -137,13 +140,26 @@ class Report:
         """Not clear where anything is short, over or too close; unfinished where required checks lack a reading.
 
         A required check that was read before the engine itself was changed still lacks the reading that proves it.
+        What somebody has signed off counts as settled, and is said.
         """
         counting = [check for check in self.checks if check.required or check.state in FAILING]
-        states = {check.state for check in counting}
-        if states & set(FAILING):
+        open_states = {check.state for check in counting if not check.signed}
+        if open_states & set(FAILING):
             return Verdict.NOT_CLEAR
-        proved = states <= {State.CLEAR} and not any(check.read_again for check in counting)
-        return Verdict.CLEAR if proved else Verdict.UNFINISHED
+        if not all(check.proved for check in counting):
+            return Verdict.UNFINISHED
+        return Verdict.SIGNED if any(check.signed for check in counting) else Verdict.CLEAR
+
+    @property
+    def ready(self) -> bool:
+        """Whether nothing stands between the build and final assembly: every check clear or signed off."""
+        return self.verdict in (Verdict.CLEAR, Verdict.SIGNED)
+
+    @property
+    def standing(self) -> str:
+        """How every check that counts stands, in one line of text that changes when any of them does."""
+        counting = [check for check in self.checks if check.required or check.state in FAILING]
+        return ";".join(f"{c.label} {c.state} {'' if c.daylight is None else f'{c.daylight:.4f}'}" for c in counting)
 
     @property
     def tightest(self) -> Check | None:

@@ -7,7 +7,8 @@ from enum import StrEnum
 from mockup.checks.check import Kind
 from mockup.engine.valves import Side
 from mockup.quantity.shown import format_bench, format_deck, format_degrees
-from mockup.report import Report, Station, Verdict, station_read_at
+from mockup.report import Report, Station, station_read_at
+from mockup.steps import AT_THE_STACK
 
 
 class Progress(StrEnum):
@@ -31,9 +32,8 @@ class Stop:
 
 def run_of(report: Report) -> tuple[Stop, ...]:
     """All stations in bench order; the one that holds the next step is ``next``."""
-    clear = report.verdict is Verdict.CLEAR
-    ahead = None if clear else report.steps[0].station
-    open_stations = set() if clear else {step.station for step in report.steps}
+    ahead = report.steps[0].station
+    open_stations = {step.station for step in report.steps}
     notes = dict(_notes(report))
     stale = set(_stale(report))
     stops = []
@@ -58,6 +58,10 @@ def _stale(report: Report) -> Iterator[Station]:
     """The stations something was changed after: what was read there was of another engine."""
     if any(figure.carried for figure in report.deck.values()):
         yield Station.DECK
+    if any(figure.carried for known in report.parts.values() for figure in known.values()):
+        yield Station.VOLUMES
+    if any(one.degreed and one.degreed.moved_deg for one in report.cam.sides.values()):
+        yield Station.CAM
     for check in report.checks:
         if check.kind in _VALVES and check.governing and check.carried:
             yield station_read_at(report.job, check.governing)
@@ -74,7 +78,7 @@ def _notes(report: Report) -> Iterator[tuple[Station, str]]:
         count = f"{len(report.deck)} of {job.engine.cylinders}"
         yield Station.DECK, f"{count}, highest {format_deck(highest, job.unit)}"
     stack = [job.final_gasket.name or "gasket chosen"] if job.final_gasket else []
-    stack += ["cut decided" for change in job.changes if change.order is None]
+    stack += ["cut decided" for change in job.changes if change.order is None and change.kind in AT_THE_STACK]
     yield Station.STACK, ", ".join(stack)
     quench = [check.figure.value for check in report.of_kind(Kind.QUENCH) if check.figure]
     if quench:
@@ -111,3 +115,6 @@ def _train_notes(report: Report) -> Iterator[tuple[Station, str]]:
         yield Station.SWEEP, f"{len(swept)} valve{'s' if len(swept) > 1 else ''} swept"
     if report.tightest:
         yield Station.VERDICT, str(report.verdict)
+    undone = sum(change.order is None for change in job.changes)
+    if undone:
+        yield Station.RIGHT, f"{undone} to do"

@@ -3,8 +3,10 @@
 import math
 from collections.abc import Iterator, Mapping, Sequence
 
+from mockup.checks.cam import CamReport
 from mockup.checks.check import Check, Kind, Trust
 from mockup.checks.judge import State
+from mockup.engine.changes import ChangeKind
 from mockup.job import Job
 from mockup.quantity.shown import format_daylight
 from mockup.readings.deck import DeckFigure
@@ -12,24 +14,36 @@ from mockup.readings.record import standing
 from mockup.readings.volumes import Part, VolumeFigure
 from mockup.report import FAILING, Station, Step, station_read_at, worst
 
+AT_THE_STACK = (ChangeKind.DECK_CUT, ChangeKind.PISTONS)
+"""What is decided before the head is mocked up, and comes that early in the order of work."""
+
 Parts = Mapping[Part, Mapping[int, VolumeFigure]]
 
 
-def steps_of(job: Job, checks: Sequence[Check], deck: Mapping[int, DeckFigure], parts: Parts) -> tuple[Step, ...]:
+def steps_of(
+    job: Job, checks: Sequence[Check], deck: Mapping[int, DeckFigure], parts: Parts, cam: CamReport
+) -> tuple[Step, ...]:
     """All that stands between this job and final assembly, the next thing first; never empty."""
+    # What somebody answers for is settled: nobody is sent to it again.
+    open_checks = [check for check in checks if not check.signed]
     steps = (
         *_tdc(job),
         *_deck(job, deck),
         *_stack(job),
         *_volumes(job, parts),
         *_mockup(job),
-        *_cam(job),
-        *_clay(job, checks),
-        *_read_again(job, checks),
-        *_limits(checks),
-        *_put_right(job, checks),
+        *_cam(job, cam),
+        *_clay(job, open_checks),
+        *_read_again(job, open_checks),
+        *_limits(open_checks),
+        *_planned(job),
+        *_put_right(job, open_checks),
     )
-    return steps or (Step(Station.VERDICT, "Every required check is clear. Write it down, then final assembly."),)
+    return steps or (Step(Station.ASSEMBLY, f"{_settled(checks)} Write it down, then final assembly."),)
+
+
+def _settled(checks: Sequence[Check]) -> str:
+    return f"Every required check is clear{' or signed off' if any(check.signed for check in checks) else ''}."
 
 
 def _tdc(job: Job) -> Iterator[Step]:
@@ -50,7 +64,7 @@ def _deck(job: Job, deck: Mapping[int, DeckFigure]) -> Iterator[Step]:
 
 def _stack(job: Job) -> Iterator[Step]:
     for change in job.changes:
-        if change.order is None:
+        if change.order is None and change.kind in AT_THE_STACK:
             yield Step(Station.STACK, f"The {change.kind} is decided and not done: mark it once it is.")
     if job.engine.separate_barrels and not job.final_shims:
         yield Step(Station.STACK, "Choose the base shims.")
@@ -64,6 +78,10 @@ def _volumes(job: Job, parts: Parts) -> Iterator[Step]:
         if missing:
             which = "" if len(missing) == job.engine.cylinders else f" of {', '.join(map(str, missing))}"
             yield Step(Station.VOLUMES, f"Measure the {part} volume{which}.", missing[0])
+        again = [cylinder for cylinder, figure in known.items() if figure.carried]
+        if again:
+            why = " and ".join(sorted({words for cylinder in again for words in known[cylinder].carried}))
+            yield Step(Station.VOLUMES, f"Measure the {part} volume again: {why}.", again[0])
 
 
 def _mockup(job: Job) -> Iterator[Step]:
@@ -71,7 +89,10 @@ def _mockup(job: Job) -> Iterator[Step]:
         yield Step(Station.MOCKUP, "Mock up a head and set down its gasket, lifters, springs and clay.")
 
 
-def _cam(job: Job) -> Iterator[Step]:
+def _cam(job: Job, cam: CamReport) -> Iterator[Step]:
+    moved = [one for one in cam.sides.values() if one.degreed and one.degreed.moved_deg]
+    if moved:
+        yield Step(Station.CAM, "Degree the cam again: it was moved since.")
     if (job.cam_card or job.lobe_tables) and not standing(job.degrees):
         yield Step(Station.CAM, "Degree the cam: until then it is only supposed to stand to its card.")
     if job.pushrod_choice and job.pushrod_choice.chosen_mm is None and standing(job.pushrods):
@@ -115,6 +136,13 @@ def _limits(checks: Sequence[Check]) -> Iterator[Step]:
             yield Step(Station.VERDICT, f"Enter the makers’ minimum for the {kind}.")
 
 
+def _planned(job: Job) -> Iterator[Step]:
+    decided = [change for change in job.changes if change.order is None and change.kind not in AT_THE_STACK]
+    if decided:
+        kinds = ", ".join(str(change.kind) for change in decided)
+        yield Step(Station.RIGHT, f"Decided and not done: {kinds}. Mark each once it is.")
+
+
 def _put_right(job: Job, checks: Sequence[Check]) -> Iterator[Step]:
     for kind in Kind:
         failing = [check for check in checks if check.kind is kind and check.state in FAILING]
@@ -125,4 +153,6 @@ def _put_right(job: Job, checks: Sequence[Check]) -> Iterator[Step]:
         room = format_daylight(check.daylight, job.unit) if kind.is_length else f"{check.daylight:+.2f}"
         more = f", and {len(failing) - 1} more" if len(failing) > 1 else ""
         todo = "Measure it better or make room." if check.state is State.CLOSE else "Put it right."
-        yield Step(Station.VERDICT, f"{check.label} is {check.state}, daylight {room}{more}. {todo}", check.cylinder)
+        if check.lapsed:
+            todo += " It was signed off for another figure."
+        yield Step(Station.RIGHT, f"{check.label} is {check.state}, daylight {room}{more}. {todo}", check.cylinder)

@@ -2,7 +2,7 @@
 
 import math
 
-from mockup.checks.check import Check, Finding, Kind
+from mockup.checks.check import Check, Finding, Kind, Signature
 from mockup.checks.judge import Bound, Limit, State
 from mockup.checks.margins import LimitName
 from mockup.engine.block import Engine, Layout
@@ -12,7 +12,7 @@ from mockup.engine.valves import Relief, Side, ValveRow
 from mockup.quantity.ladder import Rung
 from mockup.quantity.shown import format_bench, format_daylight, format_dimension, format_expanded
 from mockup.quantity.value import BENCH_UNIT, Unit, Value
-from mockup.report import Report, Summary, Verdict
+from mockup.report import Report, Verdict
 
 CC_PER_CUBIC_INCH = 16.387064
 """2.54^3, exact."""
@@ -104,18 +104,17 @@ def rung_text(rung: Rung, *, first: bool, kind: Kind, unit: Unit) -> str:
     return shown if shown.startswith("−") else f"+{shown}"
 
 
-def summary_label(summary: Summary) -> str:
-    """The short name over a cell of the daylight strip."""
-    return {
-        Kind.FACE_INTAKE: "Intake",
-        Kind.FACE_EXHAUST: "Exhaust",
-        Kind.RADIAL: "Edge",
-        Kind.CROWN: "Plug, dome",
-        Kind.QUENCH: "Quench",
-        Kind.QUENCH_EDGE: "Quench, edge",
-        Kind.RATIO: "Ratio",
-        Kind.PUSHROD: "Pushrods",
-    }[summary.kind]
+KIND_LABELS = {
+    Kind.FACE_INTAKE: "Intake",
+    Kind.FACE_EXHAUST: "Exhaust",
+    Kind.RADIAL: "Edge",
+    Kind.CROWN: "Plug, dome",
+    Kind.QUENCH: "Quench",
+    Kind.QUENCH_EDGE: "Quench, edge",
+    Kind.RATIO: "Ratio",
+    Kind.PUSHROD: "Pushrods",
+}
+"""The short name over a cell of the daylight strip."""
 
 
 def engine_line(engine: Engine, unit: Unit) -> str:
@@ -201,6 +200,7 @@ SIDE_WORDS = {Side.INTAKE: "Intake", Side.EXHAUST: "Exhaust"}
 
 VERDICT_WORDS = {
     Verdict.CLEAR: "Every required check is clear.",
+    Verdict.SIGNED: "Every required check is clear or signed off by name.",
     Verdict.NOT_CLEAR: "Not clear: something is short, over or too close to call.",
     Verdict.UNFINISHED: "Unfinished: something required is not measured.",
 }
@@ -237,10 +237,19 @@ def report_text(report: Report) -> str:
     return "\n".join(lines) + "\n"
 
 
+def signature_text(signed: Signature) -> str:
+    """A signature under a check that is not clear, in one line."""
+    by = f" by {signed.record.by}" if signed.record.by else ""
+    when = f", {signed.record.at[:10]}" if signed.record.at else ""
+    return f"signed off{by}{when}: {signed.reason}"
+
+
 def _check_line(check: Check, unit: Unit) -> str:
     state = str(check.state) + (f" ({check.missing})" if check.missing else "")
     if not check.required and check.state is State.NOT_MEASURED:
         state += ", not required"
+    if check.signed:
+        state += f", {signature_text(check.signed)}"
     figure = figure_text(check, unit)
     minimum = limit_text(check.limit, check.kind, unit)
     line = f"{check.label:<16} {figure:>18}  of {minimum:>11}  {daylight_text(check, unit):>7}  {state}"

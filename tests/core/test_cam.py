@@ -7,7 +7,7 @@ import pytest
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
-from mockup.engine.cam import CamCard, Duration, Events, LiftAt, LobeCard, LobeTable, TableZero
+from mockup.engine.cam import Duration, Events, LiftAt, LobeCard, LobeTable, TableZero
 from mockup.engine.mockup import Springs
 from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
@@ -23,10 +23,7 @@ from mockup.readings.cam_timing import DegreeReading, LiftReading
 from mockup.readings.clay import Place
 from mockup.readings.tdc import TdcReading
 from mockup.report import Station
-from tests.making import engine, job, mockup, thou
-
-LOBE = LobeCard(lift_mm=thou(300), durations=(Duration(264.0, thou(20)), Duration(226.0, thou(50))))
-CARD = CamCard(intake=LOBE, exhaust=LOBE, icl_deg=106.0, lsa_deg=110.0)
+from tests.making import CARD, LOBE, engine, job, mockup, thou
 
 
 def table(side=Side.INTAKE, step=5, half_width=120.0, lift=9.0, **changes):

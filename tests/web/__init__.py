@@ -12,5 +12,11 @@ STATION_PAGES = [
     "clay",
     "sweep",
     "verdict",
+    "put-right",
+    "remedies",
+    "sensitivity",
+    "assembly",
     "block",
 ]
+BUILD_PAGES = [*STATION_PAGES, "history", "sheet"]
+"""Those, and the pages of a build that are no station's."""

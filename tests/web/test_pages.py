@@ -20,7 +20,7 @@ from mockup.jobfile.read import read_job
 from mockup.jobfile.report_json import report_data
 from mockup.jobfile.write import write_job
 from tests import making_rows as making
-from tests.web import STATION_PAGES
+from tests.web import BUILD_PAGES
 
 NEW = {
     "name": "Tern", "subtitle": "", "unit": "in", "deck_sign": "down-positive", "sheet": "street", "layout": "vee",
@@ -119,7 +119,7 @@ def test_another_margin_sheet_judges_anew(bench, whole):
 def test_pages_take_at_most_a_dozen_queries_however_many_readings(bench, member, django_assert_max_num_queries):
     small, large = making.read_build(member), making.read_build(member, cylinders=12, valves=2, slices=8)
     for built in (small, large):
-        for name in STATION_PAGES:
+        for name in BUILD_PAGES:
             with django_assert_max_num_queries(12):
                 assert bench.get(reverse(name, args=[built.pk])).status_code == 200
     with django_assert_max_num_queries(12):

@@ -12,9 +12,10 @@ from bench.builds.models import Build, Entry, MockUp
 from bench.shelf.models import ShelfInstrument
 from mockup.checks.margins import Edit, LimitName
 from mockup.checks.sheets import READY_MADE
+from mockup.checks.sign_off import SignOff
 from mockup.engine.block import Engine, Layout, Numbering
 from mockup.engine.cam import CamCard, LobeTable
-from mockup.engine.changes import Change, ChangeKind
+from mockup.engine.changes import Change, ChangeKind, gasket_put_in
 from mockup.engine.gasket import BaseShims, FinalGasket
 from mockup.engine.mockup import MockUp as CoreMockUp
 from mockup.engine.running import Running
@@ -61,6 +62,10 @@ def by_build(rows: QuerySet[Any]) -> dict[int, list[Any]]:
     return found
 
 
+NOT_OF_THE_JOB = ("what-if", "assembly", "signature", "edited", "copied", "turning")
+"""Kinds of entry that are kept beside a build and change nothing in what is computed of it."""
+
+
 @dataclass
 class _Told:
     """What the book tells, read from its first line to its last."""
@@ -76,12 +81,17 @@ class _Told:
     tables: dict[Side, LobeTable] = field(default_factory=dict)
     cam_steps: tuple[float, ...] = ()
     pushrods: PushrodChoice | None = None
+    sign_offs: list[SignOff] = field(default_factory=list)
     order: int = 0
 
     def read(self, entry: Entry) -> None:
         if entry.kind in READINGS:
             reading = item_of(entry.kind, entry.data, key=entry.key, after=self.order, record=_record(entry))
             self.readings[READINGS[entry.kind]].append(reading)
+        elif entry.kind == "sign-off":
+            self.sign_offs.append(item_of(entry.kind, entry.data, key=entry.key, record=_record(entry)))
+        elif entry.kind in NOT_OF_THE_JOB:
+            return
         elif not entry.struck_reason:
             named = {"key": entry.key} if entry.kind == "change" else {}
             self._choose(entry.key, item_of(entry.kind, entry.data, **named))
@@ -126,9 +136,16 @@ class _Told:
             self.changes[key] = Change(key=key, kind=kind, order=self.order, bank=bank, front_mm=by_mm, rear_mm=by_mm)
 
     def _done(self, key: str) -> None:
-        if key in self.changes:
-            self.order += 1
-            self.changes[key] = replace(self.changes[key], order=self.order)
+        if key not in self.changes:
+            return
+        self.order += 1
+        change = gasket_put_in(self.changes[key], self.gasket)
+        self.changes[key] = replace(change, order=self.order)
+        if change.gasket:
+            self.gasket = change.gasket
+        if change.kind is ChangeKind.SHIMS:
+            # Marking it done wrote the new shims down as chosen, and that already counts as the change.
+            self.changes[key] = replace(change, order=self.order, front_mm=0.0, rear_mm=0.0)
 
 
 def job_of(
@@ -155,6 +172,7 @@ def job_of(
         lobe_tables=tuple(told.tables.values()),
         cam_steps_deg=told.cam_steps,
         pushrod_choice=told.pushrods,
+        sign_offs=tuple(told.sign_offs),
         **lists,
     )
 

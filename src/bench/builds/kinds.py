@@ -7,10 +7,13 @@ from typing import Any
 from pydantic import TypeAdapter
 
 from mockup.checks.margins import LimitName
+from mockup.checks.sign_off import SignOff
 from mockup.engine.cam import CamCard, LobeTable
 from mockup.engine.changes import Change
 from mockup.engine.gasket import BaseShims, FinalGasket
 from mockup.engine.running import Running
+from mockup.faults import Fault, refuse
+from mockup.plans.what_if import WhatIf
 from mockup.readings.cam_timing import DegreeReading, LiftReading
 from mockup.readings.clay import ClayReading, HeadReading
 from mockup.readings.deck import DeckReading
@@ -18,6 +21,8 @@ from mockup.readings.pushrods import PushrodChoice, PushrodReading, WipeReading
 from mockup.readings.sweep import SweepReading
 from mockup.readings.tdc import TdcReading
 from mockup.readings.volumes import VolumeReading
+
+LONGEST_LINE = 200
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -51,6 +56,45 @@ class Done:
     change: int
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class AssemblyLine:
+    """One line of the final assembly list as somebody left it: done, left out, put back, or written by hand.
+
+    ``key`` is the made line's own, or one made up for a line written by hand; ``words`` replace the made ones.
+    """
+
+    key: str
+    words: str = ""
+    done: bool = False
+    out: bool = False
+
+    def __post_init__(self) -> None:
+        if len(self.words) > LONGEST_LINE:
+            refuse([Fault("words", f"At most {LONGEST_LINE} characters.")])
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Signature:
+    """Somebody signed the whole build as it stood: ``standing`` is how every check stood then, ``note`` their words."""
+
+    standing: str
+    note: str = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Edited:
+    """The engine as designed, or how its book is kept, was changed: each thing, what it was and what it became."""
+
+    changes: tuple[tuple[str, str, str], ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Copied:
+    """The build was begun as a copy of another, by name."""
+
+    of: str
+
+
 KINDS: Mapping[str, type[Any]] = {
     "tdc": TdcReading,
     "deck": DeckReading,
@@ -73,6 +117,12 @@ KINDS: Mapping[str, type[Any]] = {
     "lift": LiftReading,
     "pushrod": PushrodReading,
     "wipe": WipeReading,
+    "sign-off": SignOff,
+    "what-if": WhatIf,
+    "assembly": AssemblyLine,
+    "signature": Signature,
+    "edited": Edited,
+    "copied": Copied,
 }
 READINGS = {
     "tdc": "tdc",
@@ -90,7 +140,9 @@ READINGS = {
 
 _NAMES = {core: kind for kind, core in KINDS.items()}
 _ADAPTERS = {kind: TypeAdapter(core) for kind, core in KINDS.items()}
-_KEPT_BY_THE_ROW = {"key", "record", "after", "order"}
+_KEPT_BY_THE_ROW = {"key", "record", "after", "order", "supposed"}
+_KEYED_BY_ITSELF = (AssemblyLine,)
+"""Kinds whose ``key`` is theirs and not the row's."""
 
 
 def kind_of(item: Any) -> str:
@@ -100,7 +152,8 @@ def kind_of(item: Any) -> str:
 
 def data_of(item: Any) -> dict[str, Any]:
     """A piece of the core as an entry's data."""
-    found: dict[str, Any] = _ADAPTERS[kind_of(item)].dump_python(item, mode="json", exclude=_KEPT_BY_THE_ROW)
+    kept = _KEPT_BY_THE_ROW - ({"key"} if isinstance(item, _KEYED_BY_ITSELF) else set())
+    found: dict[str, Any] = _ADAPTERS[kind_of(item)].dump_python(item, mode="json", exclude=kept)
     return found
 
 

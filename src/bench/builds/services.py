@@ -1,15 +1,22 @@
 """Every way a build changes: each a named function, in one transaction. Nothing is edited or deleted."""
 
+from copy import copy
+from dataclasses import replace
 from typing import Any
 from uuid import UUID
 
 from django.db import IntegrityError, transaction
 from django.utils import timezone
 
-from bench.builds.kinds import Done, data_of, kind_of
+from bench.builds.assemble import CONDITIONS, assemble
+from bench.builds.kinds import Copied, Done, Edited, data_of, item_of, kind_of
 from bench.builds.models import Build, Entry, MockUp
 from bench.shops.models import Person
+from mockup.engine.changes import Change, ChangeKind, Touched
+from mockup.engine.gasket import GasketState, shims_raised
+from mockup.engine.running import Running
 from mockup.faults import Fault, refuse
+from mockup.plans.what_if import WhatIf, steps_to_take
 
 LONGEST_REASON = 200
 LONGEST_TYPED = 200
@@ -47,7 +54,28 @@ def mark_done(build: Build, entry: Entry, by: Person) -> None:
     Build.objects.select_for_update().get(pk=build.pk)
     done = Entry.objects.filter(build=build, kind="done", data__change=entry.pk, struck_reason="")
     if not done.exists():
+        change = item_of("change", entry.data, key=entry.key)
+        if change.kind is ChangeKind.SHIMS:
+            for shims in shims_raised(assemble(build).final_shims, change.front_mm):
+                write(build, shims, by)
         write(build, Done(change=entry.pk), by)
+        _mock_up_again(build, change, by)
+
+
+def _mock_up_again(build: Build, change: Change, by: Person) -> None:
+    """The mock-up in which the readings that prove a change will be taken: the last one's conditions, as it is now."""
+    latest = MockUp.objects.filter(build=build).last()
+    again = {Touched.FACE, Touched.EDGE} & change.kind.touches or change.gasket or change.kind is ChangeKind.SHIMS
+    if latest is None or not again:
+        return
+    conditions = {name: getattr(latest, name) for name in CONDITIONS}
+    if change.gasket:
+        conditions |= {"gasket_state": GasketState.COMPRESSED, "gasket_mm": change.gasket.compressed_mm}
+    if change.kind is ChangeKind.SHIMS:
+        conditions["shims_mm"] = max(latest.shims_mm + change.front_mm, 0.0)
+    if change.kind is ChangeKind.ROCKERS:
+        conditions["rocker_ratio"] = None
+    save_mockup(build, by, **conditions)
 
 
 @transaction.atomic
@@ -56,6 +84,7 @@ def save_build(build: Build, by: Person, **changes: Any) -> Build:
 
     Raises FaultsError where readings would be left pointing at a cylinder or valve that is gone.
     """
+    edited = _edited(build, changes)
     for name, value in changes.items():
         setattr(build, name, value)
     if build.pk:
@@ -64,7 +93,20 @@ def save_build(build: Build, by: Person, **changes: Any) -> Build:
         assert by.shop is not None
         build.shop = by.shop
     build.save()
+    if edited:
+        write(build, Edited(changes=edited), by)
     return build
+
+
+def _edited(build: Build, changes: dict[str, Any]) -> tuple[tuple[str, str, str], ...]:
+    """What is about to become another: its name, what it was, what it becomes. Nothing of a build just begun."""
+    if not build.pk:
+        return ()
+    return tuple(
+        (name, str(getattr(build, name)), str(value))
+        for name, value in changes.items()
+        if getattr(build, name) != value
+    )
 
 
 def _orphans(build: Build) -> list[Fault]:
@@ -112,7 +154,66 @@ def next_letter(latest: MockUp | None) -> str:
 
 
 @transaction.atomic
-def choose_sheet(build: Build, sheet: str) -> None:
+def choose_sheet(build: Build, sheet: str, by: Person) -> None:
     """Judge the build against another margin sheet."""
-    build.sheet = sheet
-    build.save(update_fields=["sheet"])
+    save_build(build, by, sheet=sheet)
+
+
+@transaction.atomic
+def plan(build: Build, what_if: WhatIf, running: Running | None, by: Person) -> None:
+    """Turn a what-if into the plan: each change decided and not done; another speed or rod into the estimate.
+
+    Raises FaultsError where there is nothing in it.
+    """
+    steps = steps_to_take(what_if)
+    moves_running = running is not None and (what_if.rpm is not None or what_if.rod is not None)
+    refuse([] if steps or moves_running else [Fault("changes", "Nothing is changed yet.")])
+    for change in steps:
+        write(build, change, by, typed=what_if.name)
+    if running is not None and moves_running:
+        rpm = running.rpm if what_if.rpm is None else what_if.rpm
+        write(build, replace(running, rpm=rpm, rod=what_if.rod or running.rod), by, typed=what_if.name)
+
+
+def keep_what_if(build: Build, what_if: WhatIf, by: Person) -> None:
+    """Keep a what-if by its name. Raises FaultsError where it has none, or changes nothing."""
+    refuse([] if what_if.name else [Fault("name", "Give it a name, so that it can be told from others.")])
+    empty = not what_if.changes and what_if.rpm is None and what_if.rod is None
+    refuse([Fault("changes", "Nothing is changed yet.")] if empty else [])
+    write(build, what_if, by, typed=what_if.name)
+
+
+COPIED = ("tdc", "deck", "volume", "gasket", "shims", "limit", "change", "done", "running")
+"""What belongs to the block and stays true with another cam: never what was read of a valve or its train."""
+
+
+@transaction.atomic
+def copy_build(build: Build, by: Person, name: str) -> Build:
+    """Begin the next build with this one's block: its engine, decks, volumes, stack, limits and the cuts done.
+
+    Cam, mock-ups and everything read of a valve are left behind; changes of cam, rockers and valves too. Raises
+    FaultsError without a name.
+    """
+    name = name.strip()
+    refuse([] if 0 < len(name) <= 120 else [Fault("name", "Give the next build a name, up to 120 characters.")])
+    fresh = copy(build)
+    fresh.pk, fresh.name, fresh.subtitle = None, name, ""
+    fresh.save(force_insert=True)
+    renamed: dict[int, int] = {}
+    for row in Entry.objects.filter(build=build, kind__in=COPIED, struck_reason="").prefetch_related("by"):
+        data = dict(row.data)
+        if row.kind == "change" and ChangeKind(data["kind"]) in _OF_THE_TRAIN:
+            continue
+        if row.kind == "done":
+            if data["change"] not in renamed:
+                continue
+            data["change"] = renamed[data["change"]]
+        was = row.pk
+        read = {"read_by": row.read_by or row.by.shown_name, "read_at": row.read_at or row.at.isoformat()}
+        copied = Entry.objects.create(build=fresh, kind=row.kind, data=data, typed=row.typed, by=by, **read)
+        renamed[was] = copied.pk
+    write(fresh, Copied(of=str(build)), by)
+    return fresh
+
+
+_OF_THE_TRAIN = (ChangeKind.CAM, ChangeKind.ROCKERS, ChangeKind.LASH)

@@ -7,19 +7,18 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from bench.drawings.overlap import MOST_MM, REACH_DEG, angles, path_of, rises, x_of, y_of
 from mockup.checks.check import Check, Kind
 from mockup.checks.sweeps import to_running_mm
 from mockup.engine.valves import Relief, Side
 from mockup.quantity.shown import format_bench
 from mockup.quantity.typed_angle import format_crank_angle
-from mockup.quantity.value import BENCH_UNIT, MM_PER_THOU, Unit
+from mockup.quantity.value import BENCH_UNIT, Unit
 from mockup.readings.sweep import SweepFigure
+from mockup.readings.volumes import USUAL_DIAMETER
 from mockup.report import Report
 
-LEFT, RIGHT, TOP, BOTTOM = 44.0, 630.0, 14.0, 262.0
-REACH_DEG = 40.0
 SECTION_WIDTH = 300.0
-MOST_MM = 8.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -132,8 +131,7 @@ def approach_chart(report: Report, cylinder: int) -> Chart | None:
     needs = [check.limit.low or 0.0 for _, check, _ in fitted]
     most = min(max([*tops, *needs]) * 1.12, MOST_MM)
     curves = tuple(_curve(figure, check, shift, most, unit) for figure, check, shift in fitted)
-    grid = tuple((_x(angle), format_crank_angle(angle)) for angle in range(-30, 31, 10))
-    return Chart(curves, grid, _rises(most, unit), _x(0.0), BENCH_UNIT[unit], basis)
+    return Chart(curves, angles(), rises(most, unit), x_of(0.0), BENCH_UNIT[unit], basis)
 
 
 def _curve(figure: SweepFigure, check: Check, shift: float, most: float, unit: Unit) -> Approach:
@@ -142,55 +140,37 @@ def _curve(figure: SweepFigure, check: Check, shift: float, most: float, unit: U
     curve, band = closest.curve_mm + shift, 2 * closest.band_mm
     inside = (np.abs(closest.grid_deg) <= REACH_DEG) & (curve <= most)
     grid = closest.grid_deg[inside][::2]
-    points = [(_x(a), _y(c, most)) for a, c in zip(grid, curve[inside][::2], strict=True)]
-    edges = [(_x(a), _y(c, most)) for a, c in zip(grid, (curve + band)[inside][::2], strict=True)]
-    edges += [(_x(a), _y(c, most)) for a, c in zip(grid[::-1], (curve - band)[inside][::2][::-1], strict=True)]
+    points = [(x_of(a), y_of(c, most)) for a, c in zip(grid, curve[inside][::2], strict=True)]
+    edges = [(x_of(a), y_of(c, most)) for a, c in zip(grid, (curve + band)[inside][::2], strict=True)]
+    edges += [(x_of(a), y_of(c, most)) for a, c in zip(grid[::-1], (curve - band)[inside][::2][::-1], strict=True)]
     low = closest.minimum.value + shift
     need = check.limit.low
     return Approach(
         side=str(figure.place.side),
         label=check.label,
-        path=_path(points),
-        band=f"{_path(edges)}Z",
+        path=path_of(points),
+        band=f"{path_of(edges)}Z",
         dots=tuple(_dots(figure, closest.outlier, shift, most)),
-        min_x=_x(closest.angle.value),
-        min_y=_y(low, most),
+        min_x=x_of(closest.angle.value),
+        min_y=y_of(low, most),
         words=f"{format_bench(low, unit)} at {format_crank_angle(round(closest.angle.value))}",
-        need_y=_y(need, most) if need is not None else None,
+        need_y=y_of(need, most) if need is not None else None,
         need=f"wants {format_bench(need, unit)}" if need is not None else "",
-        next_x=_x(closest.next_deg) if closest.next_deg is not None else None,
+        next_x=x_of(closest.next_deg) if closest.next_deg is not None else None,
     )
 
 
 def _dots(figure: SweepFigure, outlier: Sequence[bool], shift: float, most: float) -> list[Dot]:
     return [
         Dot(
-            _x(angle),
-            _y(value.value + shift, most),
-            _y(value.value + shift - value.expanded, most),
-            _y(value.value + shift + value.expanded, most),
+            x_of(angle),
+            y_of(value.value + shift, most),
+            y_of(value.value + shift - value.expanded, most),
+            y_of(value.value + shift + value.expanded, most),
             out,
         )
         for angle, value, out in zip(figure.angles_deg, figure.along, outlier, strict=True)
     ]
-
-
-def _x(angle: float) -> float:
-    return round(LEFT + (float(angle) + REACH_DEG) / (2 * REACH_DEG) * (RIGHT - LEFT), 1)
-
-
-def _y(mm: float, most: float) -> float:
-    return round(BOTTOM - min(max(float(mm), -0.2) / most, 1.05) * (BOTTOM - TOP), 1)
-
-
-def _path(points: Sequence[tuple[float, float]]) -> str:
-    return "M" + " L".join(f"{x:g},{y:g}" for x, y in points)
-
-
-def _rises(most: float, unit: Unit) -> tuple[tuple[float, str], ...]:
-    per, steps = (MM_PER_THOU, (10, 20, 50, 100, 200)) if unit is Unit.INCH else (1.0, (0.2, 0.5, 1, 2))
-    step = next((one for one in steps if most / per / one <= 7), steps[-1])
-    return tuple((_y(at * step * per, most), f"{at * step:g}") for at in range(int(most / per / step) + 1))
 
 
 def chamber_section(report: Report, cylinder: int) -> Section | None:
@@ -247,7 +227,7 @@ def _middle(side: Side) -> float:
 
 def _diameter(report: Report, side: Side) -> float:
     known = report.job.engine.row(side).diameter_mm
-    return known or report.job.engine.bore_mm * (0.42 if side is Side.INTAKE else 0.36)
+    return known or report.job.engine.bore_mm * USUAL_DIAMETER[side]
 
 
 def _frame(
@@ -263,7 +243,7 @@ def _frame(
         gap = float(np.interp(angle, closest.grid_deg, closest.curve_mm)) + shift
         at[str(side)] = _placed(report, side, gap, scale, crown)
         gaps[str(side)] = f"gap {format_bench(gap, report.job.unit)}" if inside else "not read here"
-    return Frame(format_crank_angle(float(angle)), _x(angle), round(crown, 1), at, gaps)
+    return Frame(format_crank_angle(float(angle)), x_of(angle), round(crown, 1), at, gaps)
 
 
 def _placed(report: Report, side: Side, gap_mm: float, scale: float, crown_y: float) -> str:

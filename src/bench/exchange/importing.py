@@ -11,6 +11,7 @@ from bench.builds.assemble import instruments_of_shop
 from bench.builds.kinds import READINGS, CamSteps, Done, LimitEdit, data_of, kind_of
 from bench.builds.models import Build, Entry, MockUp
 from bench.shops.models import Person
+from mockup.checks.sign_off import SignOff
 from mockup.engine.mockup import MockUp as CoreMockUp
 from mockup.engine.valves import Side
 from mockup.faults import Fault, refuse
@@ -52,7 +53,7 @@ def _readings_and_changes(job: Job, build: Build, by: Person) -> None:
         if order in decided:
             lines.append(_line(build, Done(change=decided[order].pk), by))
         lines += [_line(build, reading, by) for reading in readings if reading.after == order]
-    Entry.objects.bulk_create(lines)
+    Entry.objects.bulk_create([*lines, *(_line(build, one, by) for one in job.sign_offs)])
 
 
 def _cannot_hold(job: Job) -> Iterator[Fault]:
@@ -108,7 +109,7 @@ def _line(build: Build, item: Any, by: Person) -> Entry:
 
 def _row(build: Build, item: Any, by: Person) -> dict[str, Any]:
     row = {"build": build, "kind": kind_of(item), "data": data_of(item), "by": by}
-    if not isinstance(item, Reading):
+    if not isinstance(item, Reading | SignOff):
         return row
     record = item.record
     struck = {"struck_reason": record.struck, "struck_by": by, "struck_at": timezone.now()} if record.struck else {}

@@ -35,6 +35,8 @@ STATION_URLS = {
     Station.CLAY: "clay",
     Station.SWEEP: "sweep",
     Station.VERDICT: "verdict",
+    Station.RIGHT: "put-right",
+    Station.ASSEMBLY: "assembly",
 }
 
 

@@ -52,6 +52,21 @@ class LengthField(forms.CharField):
         return value
 
 
+class NumberField(forms.FloatField):
+    """A plain number, typed as text; a comma is taken for the point it stands for."""
+
+    def __init__(self, **kwargs: Any) -> None:
+        kwargs.setdefault("widget", forms.TextInput(attrs={"inputmode": "decimal", "autocomplete": "off"}))
+        super().__init__(**kwargs)
+
+    def clean(self, value: Any) -> Any:
+        """The number; None where it is empty and may be."""
+        text = value.strip().replace("−", "-") if isinstance(value, str) else value
+        if isinstance(text, str) and text.count(",") == 1 and "." not in text:
+            text = text.replace(",", ".")
+        return super().clean(text)
+
+
 class DegreesField(forms.CharField):
     """An angle: typed as text, cleaned to degrees."""
 

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from mockup.checks.check import Check, Kind
 from mockup.checks.judge import State
 from mockup.report import Report, Summary
-from mockup.words import amount, daylight_text, figure_text, limit_text, summary_label
+from mockup.words import KIND_LABELS, amount, daylight_text, figure_text, limit_text
 
 STATE_CLASSES = {
     State.CLEAR: "clear",
@@ -30,6 +30,7 @@ class Cell:
     sub: str
     sub2: str
     carried: str
+    signed: str
 
 
 def strip_of(report: Report) -> list[Cell]:
@@ -49,13 +50,14 @@ def _cell(report: Report, summary: Summary) -> Cell:
     shows_figure = figure is not None and (summary.kind is Kind.RATIO or not check.limit.is_set)
     return Cell(
         kind=summary.kind.name.lower(),
-        label=summary_label(summary),
+        label=KIND_LABELS[summary.kind],
         state=str(summary.state),
         tone=STATE_CLASSES[summary.state],
         big=amount(figure.value, summary.kind, unit) if figure and shows_figure else daylight_text(check, unit),
         sub=_sub(report, summary),
         sub2=_coverage(summary),
         carried=", ".join(summary.carried),
+        signed="signed off" if summary.tightest.signed else "",
     )
 
 

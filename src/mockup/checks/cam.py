@@ -4,11 +4,12 @@ A measured table governs over a card, a measured centreline over the card's. Ide
 advance = LSA - ICL = (ECL - ICL) / 2; any text on cam timing.
 """
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
 from mockup.engine.block import Engine
 from mockup.engine.cam import CamCard, LobeTable
+from mockup.engine.changes import Change, ChangeKind, advanced_since, as_changed, done_since
 from mockup.engine.valves import Side
 from mockup.motion.lobes import CardLobe, Lobe, TableLobe, card_lobe
 from mockup.motion.valve_lift import ValveTrain
@@ -77,6 +78,11 @@ class CamReport:
     moves: tuple[Moved, ...]
 
     @property
+    def ratio(self) -> float | None:
+        """The rocker ratio the valves are lifted with, changes counted [1]; None where no lobe is known."""
+        return next((one.train.ratio for one in self.sides.values()), None)
+
+    @property
     def intake_closes_abdc_deg(self) -> float | None:
         """Where the intake valve closes after BDC [deg]: at the card's lowest checking lift, of a table at 0.006 in."""
         intake = self.sides.get(Side.INTAKE)
@@ -95,11 +101,13 @@ def cam_report(
     tables: Mapping[Side, LobeTable],
     degreed: Mapping[Side, CentrelineFigure],
     steps_deg: Iterable[float],
+    changes: Iterable[Change] = (),
 ) -> CamReport:
-    """The cam of a job; sides without any lobe, or without any centreline, are left out."""
+    """The cam of a job as it stands with its changes; sides without any lobe, or any centreline, are left out."""
+    done = list(changes)
     sides = {}
     for side in Side:
-        found = _side(engine, side, card, tables.get(side), degreed.get(side))
+        found = _side(engine, side, card, tables.get(side), degreed.get(side), done)
         if found:
             sides[side] = found
     both = sides.get(Side.INTAKE), sides.get(Side.EXHAUST)
@@ -121,8 +129,14 @@ def cam_report(
 
 
 def _side(
-    engine: Engine, side: Side, card: CamCard | None, table: LobeTable | None, degreed: CentrelineFigure | None
+    engine: Engine,
+    side: Side,
+    card: CamCard | None,
+    table: LobeTable | None,
+    degreed: CentrelineFigure | None,
+    changes: Sequence[Change],
 ) -> SideCam | None:
+    # A table measured at the valve was measured through the rockers the engine began with.
     lobe: Lobe | None = (
         TableLobe(table, engine.rocker_ratio) if table else (card_lobe(card.lobe(side)) if card else None)
     )
@@ -130,12 +144,16 @@ def _side(
         return None
     on_card = card.centreline_deg(side) if card else None
     centreline = degreed.centreline_deg if degreed else Value(on_card or 0.0, CARD_U_DEG)
+    if not degreed:
+        centreline += Value(-advanced_since(changes, 0, side))
+    lash = card.lash_mm(side) if card else 0.0
+    lash += sum(c.amount for c in done_since(changes, 0) if c.kind is ChangeKind.LASH and c.is_of(side))
     train = ValveTrain(
         side=side,
         lobe=lobe,
         centreline_deg=centreline.value,
-        ratio=engine.rocker_ratio,
-        lash_mm=card.lash_mm(side) if card else 0.0,
+        ratio=as_changed(engine, changes).rocker_ratio,
+        lash_mm=max(lash, 0.0),
     )
     opens = closes = None
     if lobe.lift_max_mm > EVENTS_AT_MM:

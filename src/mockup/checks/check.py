@@ -2,10 +2,12 @@
 
 from dataclasses import dataclass
 from enum import StrEnum
+from typing import Protocol
 
 from mockup.checks.judge import Bound, Limit, State, daylight, judge
 from mockup.quantity.ladder import Rung
 from mockup.quantity.value import Value
+from mockup.readings.record import Record
 
 
 class Kind(StrEnum):
@@ -56,13 +58,28 @@ class Finding:
     read_again: bool = False
 
 
+class Signature(Protocol):
+    """A person's word for a check that is not clear: why, and whose."""
+
+    @property
+    def reason(self) -> str:
+        """Why it may run so."""
+        ...
+
+    @property
+    def record(self) -> Record:
+        """Who signed, and when."""
+        ...
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Check:
     """One check of one place. ``governing`` is what decides it; ``others`` are shown beside it.
 
     ``cylinder`` counts from 1; ``number`` is the valve of that side, 0 where the check is not of a valve.
     ``required``: the build is not ready while this is not clear. ``inferred``: what another cylinder's reading and
-    both decks say of this one where nothing was read; it never counts as measured.
+    both decks say of this one where nothing was read; it never counts as measured. ``signed``: a person answers for it
+    as it stands, though it is not clear; ``lapsed``: somebody did, for another figure than the one it has now.
     """
 
     kind: Kind
@@ -75,6 +92,8 @@ class Check:
     required: bool = True
     missing: str = ""
     inferred: Finding | None = None
+    signed: Signature | None = None
+    lapsed: Signature | None = None
 
     @property
     def figure(self) -> Value | None:
@@ -101,6 +120,11 @@ class Check:
     def daylight(self) -> float | None:
         """What is left above the minimum, [mm] or [1]."""
         return daylight(self.figure, self.limit)
+
+    @property
+    def proved(self) -> bool:
+        """Whether nothing is left to do about it: clear by readings of the engine as it is, or signed off."""
+        return self.signed is not None or (self.state is State.CLEAR and not self.read_again)
 
     @property
     def seems_left(self) -> float | None:

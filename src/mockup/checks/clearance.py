@@ -2,7 +2,8 @@
 
 Corrections along the valve axis, one rung each (geometry: docs/how-it-computes.md, "From clay to running"):
 square-to-crown clay on a flat crown divided by cos a; gasket and base shims k (final - mock-up); decks cut since;
-lash left in taken off; soft dough made less sure.
+lash left in taken off; soft dough made less sure. What was done since to cam, rockers, reliefs and valves is counted
+as one rung each (docs/how-it-computes.md, "Changes since a reading").
 """
 
 import math
@@ -10,22 +11,22 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import TypeVar
 
-import numpy as np
-
+from mockup.checks.approach import approach_of, lift_rungs
+from mockup.checks.cam import SideCam
 from mockup.checks.check import Finding, Trust
 from mockup.checks.conditions import Standing, snugged_too_near, standing_of
 from mockup.checks.judge import Bound
 from mockup.checks.margins import LimitName, MarginSheet
 from mockup.engine.block import Engine
-from mockup.engine.changes import Change, ChangeKind, crown_rungs, done_since
+from mockup.engine.changes import CHANGE_U_MM, Change, ChangeKind, Touched, bore_rungs, done_since, ratio_at
 from mockup.engine.gasket import BaseShims, FinalGasket, shims_under
 from mockup.engine.mockup import Bolts, Clay, MockUp
 from mockup.engine.valves import Relief, Side
 from mockup.motion.slider_crank import SliderCrank
-from mockup.motion.valve_lift import ValveTrain
 from mockup.quantity.ladder import Rung, running_figure
 from mockup.quantity.value import Value, rectangular
-from mockup.readings.clay import ClayReading, Gap, Place, Pressed
+from mockup.readings.clay import TOUCHED, ClayReading, Gap, Place, Pressed
+from mockup.readings.closest import Sweep
 from mockup.readings.instruments import Instrument
 
 P = TypeVar("P", bound=Pressed)
@@ -36,6 +37,9 @@ DOUGH_U_MM = 0.10
 NO_FINAL_GASKET = "Choose the final gasket: without it the running figure is not known."
 TORQUE_IT = "Within 0.005 in of the limit with the head only snugged: torque it and measure again."
 OTHER_PISTONS = "Other pistons are in since this was read: it says nothing of them."
+SUPPOSED_PISTONS = "As if the other pistons had the same reliefs: only a reading will tell."
+NO_LOBE = "Cam or rockers were changed since and the lobe is not known: enter its card, or read again."
+LIFT_KINDS = (ChangeKind.CAM, ChangeKind.ROCKERS)
 _CHOSEN_SINCE = {
     ChangeKind.GASKET: "final gasket changed since it was read",
     ChangeKind.SHIMS: "base shims changed since it was read",
@@ -46,7 +50,7 @@ _CHOSEN_SINCE = {
 class AsItWillRun:
     """What clearance readings are carried to: the engine with its final gasket, shims, and the changes done on it.
 
-    ``trains``: the valve trains whose lobe was measured, by side.
+    ``cams``: what is known of each side's cam, as it stands with the changes done.
     """
 
     engine: Engine
@@ -54,7 +58,7 @@ class AsItWillRun:
     shims: tuple[BaseShims, ...]
     changes: tuple[Change, ...]
     sheet: MarginSheet
-    trains: Mapping[Side, ValveTrain]
+    cams: Mapping[Side, SideCam]
     crank: SliderCrank
     instruments: Mapping[str, Instrument]
 
@@ -63,26 +67,36 @@ class AsItWillRun:
 class Read:
     """What a clearance was read of, and how what changes along the bore reaches it.
 
-    ``factor``: what one unit along the bore is worth in it [1]; ``sideways``: how far a valve wanders for one [1].
-    ``side``: of the valve whose lash is in it, None where none is. ``after``: the order of the last change before it.
+    ``what`` a change must touch to reach it. ``factor``: what one unit along the bore is worth in it [1];
+    ``sideways``: how far a valve wanders for one [1]. ``side``: of its valve, None where it is of none. ``after``: the
+    order of the last change before it. ``sweep``: the readings of a valve that was swept.
     """
 
     cylinder: int
     after: int
     limit: LimitName
+    what: Touched
     factor: float
     sideways: float = 0.0
     side: Side | None = None
+    sweep: Sweep | None = None
 
 
-def valve_read(place: Place, after: int, engine: Engine, gap: Gap = Gap.FACE) -> Read:
+def valve_read(place: Place, after: int, engine: Engine, gap: Gap = Gap.FACE, sweep: Sweep | None = None) -> Read:
     """A reading of a valve: along its axis over the face, square to it at the edge."""
     row = engine.row(place.side)
-    if gap is Gap.RADIAL:
-        sideways = math.sin(math.radians(row.inclination_deg))
-        return Read(cylinder=place.cylinder, after=after, limit=LimitName.RADIAL, factor=0.0, sideways=sideways)
-    limit = LimitName.FACE_INTAKE if place.side is Side.INTAKE else LimitName.FACE_EXHAUST
-    return Read(cylinder=place.cylinder, after=after, limit=limit, factor=row.axial_factor, side=place.side)
+    edge = gap is Gap.RADIAL
+    face = LimitName.FACE_INTAKE if place.side is Side.INTAKE else LimitName.FACE_EXHAUST
+    return Read(
+        cylinder=place.cylinder,
+        after=after,
+        limit=LimitName.RADIAL if edge else face,
+        what=TOUCHED[gap],
+        factor=0.0 if edge else row.axial_factor,
+        sideways=math.sin(math.radians(row.inclination_deg)) if edge else 0.0,
+        side=place.side,
+        sweep=sweep,
+    )
 
 
 def clay_finding(readings: Sequence[ClayReading], mockup: MockUp, run: AsItWillRun) -> Finding:
@@ -94,7 +108,8 @@ def clay_finding(readings: Sequence[ClayReading], mockup: MockUp, run: AsItWillR
     thinnest = thinnest_of(readings)
     of = valve_read(thinnest.place, thinnest.after, run.engine, thinnest.gap)
     squared = _square_to_crown(thinnest, run.engine) if thinnest.gap is Gap.FACE else []
-    return pressed_finding(of, readings, mockup, run, standing_of(mockup, run.engine.rocker_ratio, of.side), squared)
+    standing = standing_of(mockup, ratio_at(run.engine, run.changes, of.after), of.side)
+    return pressed_finding(of, readings, mockup, run, standing, squared)
 
 
 def thinnest_of(readings: Sequence[P]) -> P:
@@ -137,7 +152,6 @@ def carried_finding(
         figure = running_figure(rungs)
         if mockup.bolts is Bolts.SNUGGED and snugged_too_near(figure, run.sheet.minimum(of.limit)):
             cautions.append(TORQUE_IT)
-    moved = _changes(of, run)
     return Finding(
         figure=figure,
         bound=standing.bound(run.sheet),
@@ -145,26 +159,70 @@ def carried_finding(
         method=method,
         ladder=tuple(rungs),
         cautions=tuple(cautions),
-        carried=(*(rung.text for rung in moved), *_chosen_since(of, run)),
-        read_again=bool(moved),
+        carried=(*(change_words(change) for change in touching(of, run)), *_chosen_since(of, run)),
+        read_again=bool(touching(of, run)),
     )
 
 
 def standing_for(of: Read, found: Standing, run: AsItWillRun) -> Standing:
-    """The standing of one reading: void where the pistons were changed after it."""
-    if any(change.kind is ChangeKind.PISTONS for change in _seen_none_of(of, run)):
+    """The standing of one reading: void where other pistons, or an unknown lobe moved, make it say nothing."""
+    since = touching(of, run)
+    swapped = [change for change in since if change.kind is ChangeKind.PISTONS]
+    if any(not change.supposed for change in swapped):
         return Standing(Trust.VOID, (*found.cautions, OTHER_PISTONS))
-    return found
+    if any(change.kind in LIFT_KINDS for change in since) and of.side not in run.cams:
+        return Standing(Trust.VOID, (*found.cautions, NO_LOBE))
+    return Standing(found.trust, (*found.cautions, SUPPOSED_PISTONS)) if swapped else found
 
 
 def _seen_none_of(of: Read, run: AsItWillRun) -> list[Change]:
     since = done_since(run.changes, of.after)
-    return [change for change in since if change.touches(of.cylinder, run.engine)]
+    return [change for change in since if change.touches(of.cylinder, run.engine) and change.is_of(of.side)]
+
+
+def touching(of: Read, run: AsItWillRun) -> list[Change]:
+    """The changes done since a reading that make it one of an older engine, in their order."""
+    return [change for change in _seen_none_of(of, run) if of.what in change.kind.touches]
+
+
+def change_words(change: Change) -> str:
+    """What was changed since a reading, in a few words."""
+    words = {
+        ChangeKind.PISTONS: "other pistons",
+        ChangeKind.CAM: "cam moved",
+        ChangeKind.ROCKERS: "other rockers",
+        ChangeKind.VALVES: "other valves",
+    }
+    return f"{words.get(change.kind, str(change.kind))} since it was read"
 
 
 def _changes(of: Read, run: AsItWillRun) -> list[Rung]:
-    rungs = crown_rungs(run.changes, of.after, of.cylinder, run.engine)
-    return [Rung(rung.text, rung.delta.scaled(of.factor)) for rung in rungs]
+    since = touching(of, run)
+    rungs = bore_rungs(run.changes, of.after, of.cylinder, run.engine, of.what)
+    found = [Rung(rung.text, rung.delta.scaled(of.factor)) for rung in rungs]
+    found += [rung for change in since for rung in _of_valve(change, of, run.engine)]
+    cam = run.cams.get(of.side) if of.side else None
+    if cam and any(change.kind in LIFT_KINDS for change in since):
+        approach = approach_of(run.engine, run.crank, cam, run.changes, of.after, of.sweep)
+        found += lift_rungs(approach, since, cam.side)
+    return found
+
+
+def _of_valve(change: Change, of: Read, engine: Engine) -> list[Rung]:
+    """What reliefs and valves changed since do to a reading of a valve."""
+    row = engine.row(of.side) if of.side else None
+    if row is None:
+        return []
+    if change.kind in (ChangeKind.RELIEF, ChangeKind.SINK, ChangeKind.EDGE):
+        return [Rung(change_words(change), Value(change.amount, CHANGE_U_MM))]
+    if change.kind is ChangeKind.VALVES:
+        if of.what is Touched.EDGE:
+            return [Rung("other valves since it was read", Value(-change.amount / 2, CHANGE_U_MM))]
+        if row.relief is Relief.FLAT:
+            # The larger rim of an inclined valve meets a flat crown sooner.
+            nearer = change.amount / 2 * math.tan(math.radians(row.inclination_deg))
+            return [Rung("other valves since it was read", Value(-nearer))]
+    return []
 
 
 def _chosen_since(of: Read, run: AsItWillRun) -> list[str]:
@@ -186,7 +244,7 @@ def _as_read(count: int) -> str:
 def to_running(of: Read, mockup: MockUp, run: AsItWillRun) -> list[Rung]:
     """The rungs from a reading in a mock-up to the engine as it will run: gasket, shims, cuts since, lash."""
     rungs = [] if run.final is None else [*_stack(of, mockup, run, run.final), *_changes(of, run)]
-    return rungs + (_lash(mockup, run, of.side) if of.side else [])
+    return rungs + (_lash(mockup, run, of) if of.what is Touched.FACE else [])
 
 
 def _square_to_crown(reading: ClayReading, engine: Engine) -> list[Rung]:
@@ -213,22 +271,16 @@ def _stack(of: Read, mockup: MockUp, run: AsItWillRun, final: FinalGasket) -> li
     return [Rung("gasket change moves the valve sideways, either way", Value(0.0, rectangular(shift)))]
 
 
-def _lash(mockup: MockUp, run: AsItWillRun, side: Side) -> list[Rung]:
-    lash = mockup.lash_at_valve_mm(run.engine.rocker_ratio, side)
+def _lash(mockup: MockUp, run: AsItWillRun, of: Read) -> list[Rung]:
+    assert of.side is not None
+    lash = mockup.lash_at_valve_mm(ratio_at(run.engine, run.changes, of.after), of.side)
     if not lash:
         return []
-    train = run.trains.get(side)
-    taken_up = lash if train is None else min(lash, _lift_at_closest_mm(train, run, side))
+    cam = run.cams.get(of.side)
     # Without a measured lobe all of it comes off: how far the lobe has opened at the closest point is not known,
     # and lash is never credited.
+    taken_up = lash
+    if cam and cam.train.lobe.measured:
+        approach = approach_of(run.engine, run.crank, cam, run.changes, of.after, None)
+        taken_up = min(lash, approach.lift_at_closest_mm())
     return [Rung("lash left in, never counted on", Value(-taken_up))]
-
-
-NEAR_OVERLAP_DEG = np.linspace(-60.0, 60.0, 241)
-
-
-def _lift_at_closest_mm(train: ValveTrain, run: AsItWillRun, side: Side) -> float:
-    """Lift of the train without lash where valve and piston come nearest: the minimum of k P - L [mm]."""
-    lift = replace(train, lash_mm=0.0).lift_mm(NEAR_OVERLAP_DEG)
-    room = run.engine.row(side).axial_factor * run.crank.travel_mm(NEAR_OVERLAP_DEG) - lift
-    return float(lift[int(np.argmin(room))])

@@ -72,14 +72,15 @@ def _finding(
     method = f"{' and '.join(stated)} stated, not measured" if stated else "volumes measured"
     keys = [reading.key for part in (deck, chamber, piston) for reading in part.readings]
     ladder = (Rung("from the volumes", figure),) if figure else ()
+    carried = (*deck.carried, *chamber.carried, *piston.carried)
     return Finding(
         figure=figure,
         method=method,
         ladder=ladder,
         evidence=tuple(keys),
         cautions=cautions,
-        carried=deck.carried,
-        read_again=bool(deck.carried),
+        carried=carried,
+        read_again=bool(carried),
     )
 
 

@@ -42,7 +42,8 @@ def _limit(spot: Spot) -> LimitName:
 
 def _finding(readings: Sequence[HeadReading], limit: LimitName, mockup: MockUp, run: AsItWillRun) -> Finding:
     thinnest = thinnest_of(readings)
-    of = Read(cylinder=thinnest.cylinder, after=thinnest.after, limit=limit, factor=1.0)
+    spot = thinnest.spot
+    of = Read(cylinder=thinnest.cylinder, after=thinnest.after, limit=limit, what=spot.touched, factor=1.0)
     # No valve moves here: of the conditions only what the clay itself is worth counts.
     worth = standing_of(replace(mockup, lifters=Lifters.SOLID, springs=Springs.CHECKING))
     return pressed_finding(of, readings, mockup, run, worth)

@@ -5,6 +5,7 @@ from dataclasses import replace
 from mockup.checks.check import Check, Finding, Trust
 from mockup.checks.clearance import AsItWillRun, carried_finding, standing_for, to_running, valve_read
 from mockup.checks.conditions import Standing, standing_of
+from mockup.engine.changes import ratio_at
 from mockup.engine.mockup import MockUp
 from mockup.quantity.ladder import Rung
 from mockup.quantity.typed_angle import format_crank_angle
@@ -28,8 +29,10 @@ def sweep_finding(figure: SweepFigure, mockup: MockUp, run: AsItWillRun) -> Find
         return Finding(figure=None, trust=trust, method=method, evidence=keys, cautions=(words,))
     closest = figure.closest
     place = figure.place
-    of = valve_read(place, min(reading.after for reading in figure.readings), run.engine)
-    standing = standing_for(of, standing_of(mockup, run.engine.rocker_ratio, place.side, of_clay=False), run)
+    after = min(reading.after for reading in figure.readings)
+    of = valve_read(place, after, run.engine, sweep=figure.sweep)
+    ratio = ratio_at(run.engine, run.changes, after)
+    standing = standing_for(of, standing_of(mockup, ratio, place.side, of_clay=False), run)
     if not closest.bracketed and standing.trust is not Trust.VOID:
         words = f"The closest point lies at the end of the readings. Read at {_at(closest.next_deg)} next."
         standing = Standing(Trust.OPTIMISTIC, (*standing.cautions, words))

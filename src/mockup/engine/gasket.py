@@ -1,7 +1,7 @@
 """Head gaskets and base shims: what the engine will run with, and whatever stood in for it in a mock-up."""
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from mockup.faults import Fault, refuse
@@ -69,3 +69,9 @@ def shims_under(chosen: Iterable[BaseShims], cylinder: int) -> BaseShims | None:
     """The shims under one barrel: its own, else those for all; None where none were chosen."""
     by_cylinder = {shims.cylinder: shims for shims in chosen}
     return by_cylinder.get(cylinder) or by_cylinder.get(None)
+
+
+def shims_raised(chosen: Iterable[BaseShims], by_mm: float) -> tuple[BaseShims, ...]:
+    """Shims under every barrel thicker by ``by_mm`` [mm]; where none were chosen, that much under all."""
+    found = tuple(replace(shims, total_mm=shims.total_mm + by_mm, words="") for shims in chosen)
+    return found or (BaseShims(total_mm=by_mm),)

@@ -11,7 +11,7 @@ from mockup.engine.changes import Change, ChangeKind
 from mockup.engine.gasket import BaseShims, FinalGasket, GasketState
 from mockup.engine.mockup import Bolts, Clay, Fasteners, LashAt, Lifters, MockUp, PistonsIn, Springs
 from mockup.engine.running import Material, Running
-from mockup.engine.valves import Relief, ValveRow
+from mockup.engine.valves import Relief, Side, ValveRow
 from mockup.faults import Fault, FaultsError
 from mockup.jobfile.lengths import LengthMm
 from mockup.jobfile.parts import Finite, Name, Shape, Whole, Words
@@ -118,7 +118,10 @@ class ShimsShape(Shape):
 
 
 class ChangeShape(Shape):
-    """Something changed on the engine: done as the order-th change, or only decided where order is null."""
+    """Something changed on the engine: done as the order-th change, or only decided where order is null.
+
+    ``amount`` of what is alike at every bore: degrees of cam, ratio of rockers, millimetres of reliefs and valves.
+    """
 
     CORE = Change
     key: Name
@@ -127,6 +130,9 @@ class ChangeShape(Shape):
     bank: Whole | None = None
     front: LengthMm = 0.0
     rear: LengthMm = 0.0
+    side: Side | None = None
+    amount: Finite = 0.0
+    gasket: GasketShape | None = None
 
 
 class RunningShape(Shape):

@@ -125,6 +125,7 @@ def _job(shape: JobShape) -> Job:
         lobe_tables=tuple(table.core() for table in shape.lobe_tables),
         cam_steps_deg=tuple(shape.cam_steps_deg),
         pushrod_choice=shape.pushrod_choice.core() if shape.pushrod_choice else None,
+        sign_offs=tuple(_keyed(shape.sign_offs, "sign_offs")),
         **lists,
         instruments={**DEFAULT_INSTRUMENTS, **{instrument.key: instrument for instrument in own}},
     )

@@ -4,6 +4,8 @@ from typing import Annotated, Any
 
 from pydantic import Field
 
+from mockup.checks.judge import State
+from mockup.checks.sign_off import SignOff
 from mockup.engine.valves import Side
 from mockup.jobfile.lengths import DeckMm, LengthMm
 from mockup.jobfile.parts import Finite, Name, Shape, Whole, Words
@@ -125,3 +127,15 @@ class VolumeShape(Read):
     cylinder: Whole | None = None
     known: Known = Known.MEASURED
     depth: LengthMm = 0.0
+
+
+class SignOffShape(Shape):
+    """A check, by its label, that somebody answers for though not clear; its daylight then, in mm or of a ratio."""
+
+    CORE = SignOff
+    key: Annotated[str, Field(max_length=40)] = ""
+    check: Name
+    state: State
+    daylight: Finite | None = None
+    reason: Words
+    record: RecordShape = RecordShape()

@@ -24,7 +24,15 @@ from mockup.jobfile.engine_shape import (
     ShimsShape,
 )
 from mockup.jobfile.parts import MOST_READINGS, Finite, Shape
-from mockup.jobfile.reading_shape import ClayShape, DeckShape, HeadShape, SweepShape, TdcShape, VolumeShape
+from mockup.jobfile.reading_shape import (
+    ClayShape,
+    DeckShape,
+    HeadShape,
+    SignOffShape,
+    SweepShape,
+    TdcShape,
+    VolumeShape,
+)
 from mockup.quantity.value import DeckSign, Unit
 
 FORMAT = "astute-mole/job"
@@ -60,4 +68,5 @@ class JobShape(Shape):
     lifts: list[LiftShape] = Field(default=[], max_length=MOST_READINGS)
     pushrods: list[PushrodShape] = Field(default=[], max_length=MOST_READINGS)
     wipes: list[WipeShape] = Field(default=[], max_length=MOST_READINGS)
+    sign_offs: list[SignOffShape] = Field(default=[], max_length=500)
     instruments: list[InstrumentShape] = Field(default=[], max_length=100)

@@ -41,6 +41,7 @@ def job_data(job: Job) -> dict[str, Any]:
         "cam_steps_deg": list(job.cam_steps_deg),
         "pushrod_choice": _part(job.pushrod_choice, unit) if job.pushrod_choice else None,
         "mockups": _parts(job.mockups, unit),
+        "sign_offs": _parts(job.sign_offs, unit),
         **{name: _parts(getattr(job, name), unit) for name in READING_LISTS},
         "deck": [_part(reading, unit) | {"clearance": _deck(reading, unit)} for reading in job.deck],
         "instruments": _instruments(job.instruments, unit),
@@ -51,6 +52,8 @@ def _part(part: Any, unit: Unit) -> dict[str, Any]:
     """One frozen piece of the core as the file calls it: lengths with their unit and without their ``_mm``."""
     data = {}
     for field in fields(part):
+        if not field.metadata.get("file", True):
+            continue
         value = getattr(part, field.name)
         if field.name.endswith("_mm"):
             data[field.name.removesuffix("_mm")] = _length(value, unit)

@@ -1,12 +1,49 @@
-"""What a change would do: the same job with the change in it, evaluated the same way and laid beside what is."""
+"""What changes would do: the same job with the changes in it, evaluated the same way and laid beside what is."""
 
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 
+import numpy as np
+from numpy.typing import NDArray
+
+from mockup.checks.approach import Approach, approach_of
 from mockup.checks.check import Check, Kind
-from mockup.engine.changes import Change
+from mockup.engine.changes import Change, ChangeKind, advanced_since, as_changed, gasket_put_in, last_order, ratio_at
+from mockup.engine.gasket import shims_raised
+from mockup.engine.running import RANGES, RODS, Material
+from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
+from mockup.faults import Fault, refuse
 from mockup.job import Job
 from mockup.report import Report, worst
+
+FACES = {Side.INTAKE: Kind.FACE_INTAKE, Side.EXHAUST: Kind.FACE_EXHAUST}
+SHOWN_DEG = np.linspace(-40.0, 40.0, 81)
+MOST_CHANGES = 20
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class WhatIf:
+    """Changes thought of together, under a name; speed [1/min] and rod material move the running estimate alone.
+
+    Raises FaultsError.
+    """
+
+    name: str = ""
+    changes: tuple[Change, ...] = ()
+    rpm: float | None = None
+    rod: Material | None = None
+
+    def __post_init__(self) -> None:
+        low, high = RANGES["rpm"]
+        found = []
+        if self.rpm is not None and not low <= self.rpm <= high:
+            found.append(Fault("rpm", f"From {low:g} to {high:g}."))
+        if self.rod is not None and self.rod not in RODS:
+            found.append(Fault("rod", f"One of: {', '.join(RODS)}."))
+        if len(self.changes) > MOST_CHANGES:
+            found.append(Fault("changes", f"At most {MOST_CHANGES} changes at once."))
+        refuse(found)
 
 
 @dataclass(frozen=True, slots=True)
@@ -20,17 +57,131 @@ class Effect:
 
 def done(job: Job, change: Change) -> Job:
     """The job with ``change`` done as its latest, whether it was decided already or not."""
-    last = max((other.order or 0 for other in job.changes), default=0)
     others = tuple(other for other in job.changes if other.key != change.key)
-    return replace(job, changes=(*others, replace(change, order=last + 1)))
+    latest = replace(gasket_put_in(change, job.final_gasket), order=last_order(job.changes) + 1)
+    raised = change.front_mm if change.kind is ChangeKind.SHIMS else 0.0
+    return replace(
+        job,
+        changes=(*others, latest),
+        final_gasket=change.gasket or job.final_gasket,
+        final_shims=shims_raised(job.final_shims, raised) if raised else job.final_shims,
+    )
+
+
+def supposed(job: Job, what_if: WhatIf) -> Job:
+    """The job as if everything of the what-if were done. Raises FaultsError where the engine could not be so."""
+    for at, change in enumerate(what_if.changes):
+        job = done(job, replace(change, key=f"what-if {at}", supposed=True))
+    if job.running and (what_if.rpm is not None or what_if.rod):
+        rpm = job.running.rpm if what_if.rpm is None else what_if.rpm
+        job = replace(job, running=replace(job.running, rpm=rpm, rod=what_if.rod or job.running.rod))
+    return job
 
 
 def effects(before: Report, changed: Job) -> tuple[Effect, ...]:
     """What the changed job makes of every kind of check that the report has a figure for."""
-    after = evaluate(changed)
+    return effects_of(before, evaluate(changed))
+
+
+def effects_of(before: Report, after: Report) -> tuple[Effect, ...]:
+    """Every kind of check that had a figure, laid beside what it would be."""
     pairs = ((kind, before.of_kind(kind), after.of_kind(kind)) for kind in Kind)
     return tuple(
         Effect(kind, worst(was), worst(would))
         for kind, was, would in pairs
         if any(check.figure for check in was) and would
     )
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class State:
+    """A valve's approach, and where cam and rockers stand since it was read: advanced [deg], ratio more [1]."""
+
+    approach: Approach
+    advanced_deg: float
+    more_ratio: float
+
+
+def state_of(report: Report, check: Check) -> State | None:
+    """How the valve of a check nears its piston, by the readings that govern it; None where its lobe is not known."""
+    side = next((side for side, kind in FACES.items() if kind is check.kind), None)
+    cam = report.cam.sides.get(side) if side else None
+    if cam is None or check.governing is None or side is None:
+        return None
+    keys = set(check.governing.evidence)
+    readings: Iterable[tuple[str, int]] = [(r.key, r.after) for r in (*report.job.clay, *report.job.sweeps)]
+    after = min((after for key, after in readings if key in keys), default=0)
+    sweep = next((f.sweep for f in report.sweeps if keys == {reading.key for reading in f.readings}), None)
+    engine = as_changed(report.job.engine, report.job.changes)
+    changes = report.job.changes
+    return State(
+        approach=approach_of(engine, report.crank, cam, changes, after, sweep),
+        advanced_deg=advanced_since(changes, after, side),
+        more_ratio=engine.rocker_ratio - ratio_at(engine, changes, after),
+    )
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CurveChange:
+    """One valve's clearance over the crank before and after: each shape (n,) [deg] and [mm].
+
+    ``full_lift_mm``: what subtracting the rocker change at full lift would have said [mm], 0 where rockers stay.
+    ``at_closest_mm``: what the rockers really take where it comes nearest [mm].
+    """
+
+    side: Side
+    label: str
+    t_deg: NDArray[np.float64]
+    before_mm: NDArray[np.float64]
+    after_mm: NDArray[np.float64]
+    need_mm: float | None
+    full_lift_mm: float
+    at_closest_mm: float
+
+
+def curve_changes(before: Report, after: Report) -> tuple[CurveChange, ...]:
+    """The curve of each side's tightest valve whose lobe is known, as it is and as it would be."""
+    return tuple(found for kind in FACES.values() if (found := _curve_change(before, after, kind)))
+
+
+def _curve_change(before: Report, after: Report, kind: Kind) -> CurveChange | None:
+    read = [check for check in before.of_kind(kind) if check.figure]
+    if not read:
+        return None
+    check = worst(read)
+    then = next(one for one in after.of_kind(kind) if one.label == check.label)
+    was, would = state_of(before, check), state_of(after, then)
+    if was is None or would is None or check.figure is None or then.figure is None:
+        return None
+    advanced = [was.advanced_deg, would.advanced_deg, would.advanced_deg]
+    least = was.approach.least_mm(advanced, [was.more_ratio, was.more_ratio, would.more_ratio])
+    more = would.more_ratio - was.more_ratio
+    curves = [
+        was.approach.curve_mm(SHOWN_DEG, state.advanced_deg, state.more_ratio) - floor + figure.value
+        for state, floor, figure in ((was, least[0], check.figure), (would, least[2], then.figure))
+    ]
+    return CurveChange(
+        side=next(side for side, own in FACES.items() if own is kind),
+        label=check.label,
+        t_deg=SHOWN_DEG,
+        before_mm=curves[0],
+        after_mm=curves[1],
+        need_mm=check.limit.low,
+        full_lift_mm=more * was.approach.train.lobe.lift_max_mm,
+        at_closest_mm=float(least[1] - least[2]),
+    )
+
+
+def lash_left_mm(report: Report, side: Side) -> float | None:
+    """What running lash leaves more where a side's valves come nearest [mm]: never counted on; None without a lobe."""
+    cam = report.cam.sides.get(side)
+    if cam is None:
+        return None
+    engine = as_changed(report.job.engine, report.job.changes)
+    approach = approach_of(engine, report.crank, cam, (), 0, None)
+    return min(cam.train.lash_mm, approach.lift_at_closest_mm())
+
+
+def steps_to_take(what_if: WhatIf) -> Sequence[Change]:
+    """The changes of a what-if as decided and not done."""
+    return [replace(change, order=None, supposed=False) for change in what_if.changes]

@@ -5,17 +5,18 @@ means, and their spread says how asymmetric the lobe is.
 """
 
 import math
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
 from mockup.engine.cam import HIGHEST_LOBE_MM
+from mockup.engine.changes import Change, ChangeKind, advanced_since
 from mockup.engine.valves import Side
 from mockup.faults import Fault, refuse
 from mockup.quantity.value import Value, resolution_u
 from mockup.readings.clay import Place
-from mockup.readings.record import Reading, standing
+from mockup.readings.record import Reading, newest, standing
 from mockup.readings.tdc import WHEEL_STEP_DEG
 
 PLACED_U_DEG = resolution_u(WHEEL_STEP_DEG)
@@ -58,33 +59,44 @@ class CentrelineFigure:
     """A side's centreline as measured, signed about overlap TDC and freed of the wheel's error [deg].
 
     ``spread_deg``: between the middles at several lifts [deg], how asymmetric the lobe is; None at one lift.
+    ``moved_deg``: how far the cam was advanced since, counted in [deg].
     """
 
     centreline_deg: Value
     spread_deg: float | None
     readings: tuple[DegreeReading, ...]
+    moved_deg: float = 0.0
 
 
-def centrelines(readings: Iterable[DegreeReading], wheel_error_deg: Value | None) -> dict[Side, CentrelineFigure]:
-    """The centreline of each side that was degreed, by side.
+def centrelines(
+    readings: Iterable[DegreeReading], wheel_error_deg: Value | None, changes: Iterable[Change] = ()
+) -> dict[Side, CentrelineFigure]:
+    """The centreline of each side that was degreed, by side; where the cam was moved since, moved with it.
 
     True = read - the wheel's error; nothing is taken off what was read after the wheel was set right. Where TDC was
     not found the wheel is taken for 0 +- 0.5 degrees.
     """
+    done = [change for change in changes if change.kind is ChangeKind.CAM and change.order is not None]
     wheel = wheel_error_deg or Value(0.0, 0.5)
     found = {}
     alive = standing(readings)
     for side in Side:
-        mine = [reading for reading in alive if reading.side is side]
+        mine = newest(
+            [reading for reading in alive if reading.side is side],
+            lambda reading: reading.side,
+            lambda reading: max((c.order or 0 for c in done if (c.order or 0) <= reading.after), default=0),
+        )
         if mine:
-            middles = np.array(
-                [(r.opening_deg + r.closing_deg) / 2 - (0.0 if r.wheel_set else wheel.value) for r in mine]
-            )
-            scatter = float(middles.std(ddof=1)) / math.sqrt(len(middles)) if len(middles) > 1 else 0.0
-            u = math.hypot(PLACED_U_DEG / math.sqrt(2), wheel.u, scatter)
-            spread = float(np.ptp(middles)) if len(middles) > 1 else None
-            found[side] = CentrelineFigure(Value(float(middles.mean()), u), spread, tuple(mine))
+            found[side] = _figure(mine, wheel, advanced_since(done, mine[0].after, side))
     return found
+
+
+def _figure(readings: Sequence[DegreeReading], wheel: Value, moved_deg: float) -> CentrelineFigure:
+    middles = np.array([(r.opening_deg + r.closing_deg) / 2 - (0.0 if r.wheel_set else wheel.value) for r in readings])
+    scatter = float(middles.std(ddof=1)) / math.sqrt(len(middles)) if len(middles) > 1 else 0.0
+    u = math.hypot(PLACED_U_DEG / math.sqrt(2), wheel.u, scatter)
+    spread = float(np.ptp(middles)) if len(middles) > 1 else None
+    return CentrelineFigure(Value(float(middles.mean()) - moved_deg, u), spread, tuple(readings), moved_deg)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

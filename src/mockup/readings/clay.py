@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from mockup.engine.block import Engine
-from mockup.engine.changes import Change, crown_age
+from mockup.engine.changes import Change, Touched, age_of
 from mockup.engine.valves import Side
 from mockup.faults import Fault, refuse
 from mockup.readings.instruments import CALIPER
@@ -39,6 +39,10 @@ class Gap(StrEnum):
 
     FACE = "face"
     RADIAL = "radial"
+
+
+TOUCHED = {Gap.FACE: Touched.FACE, Gap.RADIAL: Touched.EDGE}
+"""What a change must touch to make a reading of each gap one of an older engine."""
 
 
 def valve_places(engine: Engine, cylinder: int) -> list[Place]:
@@ -84,6 +88,11 @@ class Spot(StrEnum):
     PLUG = "plug"
     DOME = "dome"
 
+    @property
+    def touched(self) -> Touched:
+        """What a change must touch to make a reading here one of an older engine."""
+        return Touched.PAD if self is Spot.PAD else Touched.CROWN
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class HeadReading(Pressed):
@@ -108,7 +117,9 @@ def clay_sets(
     alive = newest(
         standing(readings),
         lambda reading: (reading.place, reading.gap),
-        lambda reading: crown_age(done, reading.after, reading.place.cylinder, engine),
+        lambda reading: age_of(
+            done, reading.after, reading.place.cylinder, engine, TOUCHED[reading.gap], reading.place.side
+        ),
     )
     grouped: dict[ClayKey, list[ClayReading]] = {}
     for reading in alive:
@@ -127,7 +138,7 @@ def head_sets(
     alive = newest(
         standing(readings),
         lambda reading: (reading.cylinder, reading.spot),
-        lambda reading: crown_age(done, reading.after, reading.cylinder, engine),
+        lambda reading: age_of(done, reading.after, reading.cylinder, engine, reading.spot.touched),
     )
     grouped: dict[HeadKey, list[HeadReading]] = {}
     for reading in alive:

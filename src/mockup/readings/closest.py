@@ -9,7 +9,7 @@ any text (e.g. Draper and Smith, Applied Regression Analysis); derivation in doc
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 import scipy.stats
@@ -59,7 +59,8 @@ class Closest:
     ``minimum`` [mm] and ``angle`` [deg] with their u; ``bracketed``: it lies between the readings. ``residuals_mm``,
     ``leverage`` and ``outlier`` have one entry a reading. ``scatter``: by how much the readings scatter more than
     their u (1 where they do not). ``next_deg``: where to read next [deg], None once ``enough``. ``grid_deg``,
-    ``curve_mm``, ``band_mm``: the fitted curve with its standard uncertainty, each shape (m,).
+    ``curve_mm``, ``band_mm``: the fitted curve with its standard uncertainty, each shape (m,). ``wheel_deg`` and
+    ``phase_deg``: where wheel and cam were found to stand, as the lift tells [deg]; 0 where it is not known.
     """
 
     minimum: Value
@@ -74,6 +75,8 @@ class Closest:
     grid_deg: Curve
     curve_mm: Curve
     band_mm: Curve
+    wheel_deg: float = 0.0
+    phase_deg: Value = field(default_factory=lambda: Value(0.0))
 
     @property
     def enough(self) -> bool:
@@ -88,6 +91,7 @@ class _Model:
     design: Callable[[Curve], Curve]
     value: Callable[[Curve], Curve]
     covariance: Curve
+    theta: Curve | None = None
 
 
 def closest_approach(sweep: Sweep, crank: SliderCrank, train: ValveTrain | None) -> Closest | None:
@@ -125,6 +129,8 @@ def closest_approach(sweep: Sweep, crank: SliderCrank, train: ValveTrain | None)
         grid_deg=grid,
         curve_mm=curve,
         band_mm=np.sqrt(np.clip(np.einsum("ij,jk,ik->i", design, covariance, design), 0.0, None)),
+        wheel_deg=0.0 if model.theta is None else float(model.theta[1]),
+        phase_deg=Value(0.0) if model.theta is None else Value(float(model.theta[2]), math.sqrt(covariance[2, 2])),
     )
 
 
@@ -195,6 +201,7 @@ def _known(sweep: Sweep, crank: SliderCrank, train: ValveTrain) -> _Model:
         lambda t: slopes(t, final),
         lambda t: np.asarray(final[0] + shape(t, float(final[1]), float(final[2]))),
         np.linalg.pinv(rows.T @ rows),
+        final,
     )
 
 

@@ -8,7 +8,7 @@ from enum import StrEnum
 import numpy as np
 
 from mockup.engine.block import Engine
-from mockup.engine.changes import Change, crown_rungs
+from mockup.engine.changes import Change, Touched, bore_rungs
 from mockup.engine.gasket import MOST_SHIMS_MM, BaseShims, shims_under
 from mockup.faults import Fault, refuse
 from mockup.quantity.ladder import Rung, running_figure
@@ -142,10 +142,14 @@ def deck_figures(readings: Iterable[DeckReading], conditions: DeckConditions) ->
 
 def _newest(readings: list[DeckReading], conditions: DeckConditions) -> list[DeckReading]:
     def unseen(reading: DeckReading) -> int:
-        return len(crown_rungs(conditions.changes, reading.after, reading.cylinder, conditions.engine))
+        return len(_rungs(reading, conditions))
 
     fewest = min(unseen(reading) for reading in readings)
     return [reading for reading in readings if unseen(reading) == fewest]
+
+
+def _rungs(reading: DeckReading, conditions: DeckConditions) -> tuple[Rung, ...]:
+    return bore_rungs(conditions.changes, reading.after, reading.cylinder, conditions.engine, Touched.DECK)
 
 
 def _figure(readings: list[DeckReading], conditions: DeckConditions) -> DeckFigure | None:
@@ -153,7 +157,7 @@ def _figure(readings: list[DeckReading], conditions: DeckConditions) -> DeckFigu
     if middle is None:
         return None
     cylinder = readings[0].cylinder
-    carried = crown_rungs(conditions.changes, readings[0].after, cylinder, conditions.engine)
+    carried = _rungs(readings[0], conditions)
     then = float(np.mean([reading.shims_mm for reading in readings]))
     final = shims_under(conditions.final_shims, cylinder) if conditions.engine.separate_barrels else None
     shims = final.total_mm if final else then

@@ -11,7 +11,7 @@ from enum import StrEnum
 import numpy as np
 
 from mockup.engine.block import Engine
-from mockup.engine.changes import Change, ChangeKind, crown_rungs, done_since
+from mockup.engine.changes import Change, ChangeKind, Touched, bore_rungs, done_since
 from mockup.engine.gasket import FinalGasket
 from mockup.engine.mockup import MockUp
 from mockup.faults import Fault, refuse
@@ -163,9 +163,15 @@ def _figure(readings: list[PushrodReading], run: PushrodConditions) -> PushrodFi
 
 
 def _cuts(reading: PushrodReading, run: PushrodConditions) -> tuple[Rung, ...]:
-    """Decks cut since: the head comes down with the deck. Other pistons do not move it."""
-    cuts = [change for change in done_since(run.changes, reading.after) if change.kind is ChangeKind.DECK_CUT]
-    return crown_rungs(cuts, reading.after, reading.place.cylinder, run.engine)
+    """Decks and heads cut since: the head comes down. Other pistons do not move it; sunk valves and rockers may."""
+    place = reading.place
+    cuts = bore_rungs(run.changes, reading.after, place.cylinder, run.engine, Touched.PUSHROD)
+    others = (
+        Rung(f"{change.kind} since it was tried: by how much it moved is not known", Value(0.0))
+        for change in done_since(run.changes, reading.after)
+        if change.kind in (ChangeKind.ROCKERS, ChangeKind.SINK) and change.is_of(place.side)
+    )
+    return (*cuts, *others)
 
 
 @dataclass(frozen=True, slots=True)

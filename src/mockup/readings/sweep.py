@@ -4,13 +4,13 @@ A dial whose plunger rests on the retainer's flat, tilted b to the valve: true =
 """
 
 import math
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
 from mockup.engine.block import Engine
-from mockup.engine.changes import Change, crown_age
+from mockup.engine.changes import Change, Touched, age_of
 from mockup.engine.valves import Side
 from mockup.faults import Fault, refuse
 from mockup.motion.slider_crank import SliderCrank
@@ -79,7 +79,8 @@ class SweepFigure:
     """What the readings of one valve in one mock-up with one instrument amount to, on the mock-up's own basis.
 
     ``closest`` is None while there are too few. ``readings`` with their true angles [deg] and clearances along the
-    valve [mm]; ``shut``: they follow the piston alone, as at firing TDC; ``drop`` C0 where it was read [mm].
+    valve [mm], and as the ``sweep`` that is fitted; ``shut``: they follow the piston alone, as at firing TDC; ``drop``
+    C0 where it was read [mm].
     """
 
     place: Place
@@ -89,17 +90,22 @@ class SweepFigure:
     readings: tuple[SweepReading, ...]
     angles_deg: tuple[float, ...]
     along: tuple[Value, ...]
+    sweep: Sweep
     shut: bool
     drop: Value | None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class SweepConditions:
-    """What sweeps are fitted with: engine, crank, measured trains, instruments, the wheel's error, changes done."""
+    """What sweeps are fitted with: engine, crank, instruments, the wheel's error, changes done.
+
+    ``train_of``: a side's measured train as it stood when a reading was taken, by the order of the last change before
+    it; None where the lobe was not measured.
+    """
 
     engine: Engine
     crank: SliderCrank
-    trains: Mapping[Side, ValveTrain]
+    train_of: Callable[[Side, int], ValveTrain | None]
     instruments: Mapping[str, Instrument]
     wheel_error_deg: Value | None
     changes: tuple[Change, ...]
@@ -113,7 +119,9 @@ def sweep_figures(readings: Iterable[SweepReading], run: SweepConditions) -> lis
     alive = newest(
         standing(readings),
         lambda reading: reading.place,
-        lambda reading: crown_age(run.changes, reading.after, reading.place.cylinder, run.engine),
+        lambda reading: age_of(
+            run.changes, reading.after, reading.place.cylinder, run.engine, Touched.FACE, reading.place.side
+        ),
     )
     grouped: dict[tuple[Place, str, str], list[SweepReading]] = {}
     for reading in alive:
@@ -139,7 +147,7 @@ def _figure(key: tuple[Place, str, str], readings: Sequence[SweepReading], run: 
         rectangular(instrument.accuracy_mm),
         drop,
     )
-    train: ValveTrain | None = run.trains.get(place.side)
+    train = run.train_of(place.side, min(reading.after for reading in readings))
     shut = len(swept) >= 3 and looks_shut(sweep, run.crank)
     return SweepFigure(
         place=place,
@@ -149,6 +157,7 @@ def _figure(key: tuple[Place, str, str], readings: Sequence[SweepReading], run: 
         readings=(*swept, *(reading for reading in readings if reading.drop)),
         angles_deg=tuple(angles),
         along=tuple(along),
+        sweep=sweep,
         shut=shut,
         drop=drop,
     )

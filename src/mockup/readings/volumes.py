@@ -2,16 +2,17 @@
 
 import math
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
 import numpy as np
 
 from mockup.engine.block import DIMENSION_U_MM, Engine, cylinder_volume
-from mockup.engine.changes import Change, ChangeKind, done_since
+from mockup.engine.changes import Change, ChangeKind, Touched, age_of, done_since
+from mockup.engine.valves import Side
 from mockup.faults import Fault, refuse
 from mockup.quantity.value import Value, rectangular
-from mockup.readings.record import Reading, standing
+from mockup.readings.record import Reading, newest, standing
 
 
 class Part(StrEnum):
@@ -73,12 +74,16 @@ class VolumeReading(Reading):
 
 @dataclass(frozen=True, slots=True)
 class VolumeFigure:
-    """A cylinder's chamber or piston volume [cm3], how it is known, the readings it is the mean of, their spread."""
+    """A cylinder's chamber or piston volume [cm3], how it is known, the readings it is the mean of, their spread.
+
+    ``carried``: what was changed since they were taken, in words, and is only reckoned in.
+    """
 
     volume: Value
     known: Known
     readings: tuple[VolumeReading, ...]
     spread_cc: float = 0.0
+    carried: tuple[str, ...] = ()
 
 
 def volume_figures(
@@ -87,22 +92,77 @@ def volume_figures(
     """The volume of ``part`` that holds for each cylinder, by number; cylinders without one are left out.
 
     A cylinder's own readings govern, then those given for all; measured ones before stated ones. Several fills
-    are averaged (GUM 4.2.3); of several stated figures the newest holds. A piston's are void once others are in.
+    are averaged (GUM 4.2.3); of several stated figures the newest holds. A piston's are void once others are in; what
+    a cut head, sunk valves or deeper reliefs make of a volume is reckoned in until it is read again.
     """
-    swapped = [change for change in changes if change.kind is ChangeKind.PISTONS]
-    alive = [r for r in standing(readings) if r.part is part and not (part is Part.PISTON and _gone(r, swapped))]
+    done = list(changes)
+    alive = [r for r in standing(readings) if r.part is part and not (part is Part.PISTON and _gone(r, done))]
     found = {}
     for cylinder in engine.cylinder_numbers:
-        for place in (cylinder, None):
-            here = [reading for reading in alive if reading.cylinder == place]
-            if here:
-                found[cylinder] = _figure(here, engine)
-                break
+        here = _governing(alive, part, cylinder, engine, done)
+        if here:
+            found[cylinder] = _carried(here, part, cylinder, engine, done)
     return found
 
 
-def _gone(reading: VolumeReading, swapped: Iterable[Change]) -> bool:
-    return bool(done_since(swapped, reading.after))
+def _governing(
+    readings: Sequence[VolumeReading], part: Part, cylinder: int, engine: Engine, changes: Sequence[Change]
+) -> Sequence[VolumeReading]:
+    """The readings that hold for one cylinder: of the newest engine, its own before those given for all."""
+
+    def age(reading: VolumeReading) -> int:
+        return age_of(changes, reading.after, cylinder, engine, _TOUCHED[part])
+
+    here = newest([r for r in readings if r.cylinder in (cylinder, None)], lambda reading: reading.part, age)
+    return [reading for reading in here if reading.cylinder == cylinder] or here
+
+
+def _gone(reading: VolumeReading, changes: Iterable[Change]) -> bool:
+    since = done_since(changes, reading.after)
+    return any(change.kind is ChangeKind.PISTONS and not change.supposed for change in since)
+
+
+_TOUCHED = {Part.CHAMBER: Touched.CHAMBER, Part.PISTON: Touched.PISTON}
+
+
+def _carried(
+    readings: Sequence[VolumeReading], part: Part, cylinder: int, engine: Engine, changes: Sequence[Change]
+) -> VolumeFigure:
+    """The figure of some readings with what was changed since reckoned in."""
+    figure = _figure(readings, engine)
+    since = [
+        change
+        for change in done_since(changes, readings[0].after)
+        if _TOUCHED[part] in change.kind.touches and change.touches(cylinder, engine)
+    ]
+    if not since:
+        return figure
+    volume = figure.volume
+    for change in since:
+        volume += volume_of_change(change, cylinder, engine)
+    return replace(figure, volume=volume, carried=tuple(f"{change.kind} since it was filled" for change in since))
+
+
+CHAMBER_SHARE = Value(0.80, rectangular(0.15))
+"""How much of the bore's area a chamber opens at the head's face: common practice, no source."""
+RELIEF_SHARE = Value(0.55, rectangular(0.25))
+"""How much of a valve's own disc a relief made deeper by one unit takes from the crown: common practice, no source."""
+USUAL_DIAMETER = {Side.INTAKE: 0.42, Side.EXHAUST: 0.36}
+"""A valve's diameter against the bore where it is not known: common practice, no source."""
+
+
+def volume_of_change(change: Change, cylinder: int, engine: Engine) -> Value:
+    """What a change makes of a chamber's or piston's volume [cm3], as well as can be reckoned."""
+    if change.kind is ChangeKind.HEAD_CUT:
+        taken = cylinder_volume(engine.bore_mm, change.at_mm(cylinder, engine))
+        return CHAMBER_SHARE.scaled(-taken)
+    if change.kind is ChangeKind.PISTONS:
+        return Value(change.amount, VOLUME_U_CC[Known.STATED])
+    assert change.side is not None
+    row = engine.row(change.side)
+    across = row.diameter_mm or engine.bore_mm * USUAL_DIAMETER[change.side]
+    disc = cylinder_volume(across, change.amount) * row.count
+    return RELIEF_SHARE.scaled(disc) if change.kind is ChangeKind.RELIEF else Value(disc, 0.05 * disc)
 
 
 def _figure(readings: Sequence[VolumeReading], engine: Engine) -> VolumeFigure:

@@ -1,5 +1,8 @@
 """Figures in templates: each tag hands over to the core's words, so that units are chosen in one place."""
 
+from collections.abc import Mapping
+from typing import Any
+
 from django import template
 from django.utils.safestring import SafeString, mark_safe
 
@@ -99,6 +102,12 @@ def slope(value: Value | None, downward: str, upward: str, unit: Unit) -> str:
 def dimension(mm: float, unit: Unit) -> str:
     """A large length in the build's unit."""
     return shown.format_dimension(mm, unit)
+
+
+@register.filter
+def at(found: Mapping[str, Any], name: str) -> Any:
+    """What a mapping has under a name; nothing where it has none."""
+    return found.get(name) if found else None
 
 
 @register.filter

@@ -5,10 +5,8 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from bench.page.bench import Bench
-from bench.page.entering import record_line
 from mockup.checks.margins import LimitName
-from mockup.engine.changes import Change, ChangeKind
+from mockup.engine.changes import ChangeKind
 from mockup.plans.cuts import CutPlan, cut_plans
 from mockup.plans.deck_chart import ChartRow, deck_chart
 from mockup.plans.gaskets import GasketOption
@@ -29,18 +27,6 @@ class PlanLine:
     refused: str
     effects: tuple[Effect, ...]
     posted: dict[str, str]
-
-
-@dataclass(frozen=True, slots=True)
-class ChangeLine:
-    """A change in the book: its words, who decided it, whether it is done."""
-
-    key: str
-    words: str
-    record: str
-    done: bool
-    done_key: str
-    done_record: str
 
 
 def plan_lines(report: Report, target_mm: float) -> list[PlanLine]:
@@ -76,40 +62,6 @@ def _plan_line(report: Report, plan: CutPlan, *, many: bool) -> PlanLine:
 def _ends(front_mm: float, rear_mm: float, unit: Unit) -> str:
     front, rear = format_bench(front_mm, unit), format_bench(rear_mm, unit)
     return front if front == rear else f"{front} front, {rear} rear"
-
-
-def change_lines(bench: Bench) -> list[ChangeLine]:
-    """The changes decided and done, oldest first."""
-    finished = {
-        f"change-{row.data['change']}": row for row in bench.book if row.kind == "done" and not row.struck_reason
-    }
-    entries = {row.key: row for row in bench.book if row.kind == "change" and not row.struck_reason}
-    found = []
-    for change in bench.report.job.changes:
-        row = entries.get(change.key)
-        if row is None:
-            continue
-        mark = finished.get(change.key)
-        found.append(
-            ChangeLine(
-                key=change.key,
-                words=change_words(change, bench.unit, many=len(bench.report.job.engine.banks) > 1),
-                record=record_line(row.by.shown_name, row.at.isoformat(), ""),
-                done=change.order is not None,
-                done_key=mark.key if mark else "",
-                done_record=record_line(mark.by.shown_name, mark.at.isoformat(), "") if mark else "",
-            )
-        )
-    return found
-
-
-def change_words(change: Change, unit: Unit, *, many: bool) -> str:
-    """A change in one line."""
-    where = f" on bank {change.bank + 1}" if many and change.bank is not None else ""
-    amount = _ends(abs(change.front_mm), abs(change.rear_mm), unit)
-    if change.kind is ChangeKind.PISTONS:
-        return f"other pistons{where}, crown {amount} {'lower' if change.front_mm < 0 else 'higher'}"
-    return f"{change.kind}{where}, {amount}"
 
 
 def gasket_lines(report: Report, options: Iterable[tuple[GasketOption, Any]]) -> list[dict[str, Any]]:

@@ -9,13 +9,13 @@ from django.urls import reverse
 from django.views.decorators.http import require_GET
 
 from bench.builds import services
-from bench.builds.models import Entry
 from bench.page.bench import Bench, bench_or_404, frame, show
+from bench.page.changes import change_lines, decided
 from bench.page.entering import take
 from bench.shelf.models import ShelfGasket, ShelfShim
 from bench.shops.access import member_writes, person_of
 from bench.stations.stack.form import ChangeForm, GasketForm, ShimsForm, TargetForm
-from bench.stations.stack.plans import Chart, change_lines, chart_of, gasket_lines, plan_lines, shim_words
+from bench.stations.stack.plans import Chart, chart_of, gasket_lines, plan_lines, shim_words
 from mockup.checks.check import Kind
 from mockup.checks.margins import LimitName
 from mockup.engine.gasket import BaseShims
@@ -47,7 +47,7 @@ def _post(request: HttpRequest, bench: Bench) -> tuple[bool, dict[str, Any], dic
         wrong = take(request, bench, {}, *STRUCK)
         return not wrong, dict(wrong), {}
     if "done" in posted:
-        services.mark_done(bench.build, _change(bench, posted["done"]), by)
+        services.mark_done(bench.build, decided(bench, posted["done"]), by)
         return True, {}, {}
     if "take" in posted:
         _take(request, bench)
@@ -66,13 +66,6 @@ def _form_posted(request: HttpRequest, bench: Bench) -> tuple[str, Any]:
     if "shims" in request.POST:
         return "shims_form", ShimsForm(unit, engine, request.POST)
     return "gasket_form", GasketForm(unit, request.POST)
-
-
-def _change(bench: Bench, key: str) -> Entry:
-    for entry in bench.book:
-        if entry.kind == "change" and entry.key == key:
-            return entry
-    raise Http404(key)
 
 
 def _take(request: HttpRequest, bench: Bench) -> None:

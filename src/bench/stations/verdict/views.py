@@ -2,18 +2,21 @@
 
 from typing import Any
 
-from django.http import HttpRequest, HttpResponse
+from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect
 from django.urls import reverse
 
 from bench.builds import services
 from bench.builds.kinds import LimitEdit
 from bench.drawings.gap_chart import gap_chart
-from bench.page.bench import Bench, bench_or_404, show
+from bench.page.bench import Bench, bench_or_404, show, station_url
+from bench.page.entering import Wrong, message_of, take
 from bench.shops.access import member_writes, person_of
 from bench.stations.verdict.form import LIMIT_WORDS, LimitForm, SheetForm
 from mockup.checks.check import Kind
 from mockup.checks.margins import LimitName
+from mockup.checks.sign_off import LONGEST_REASON, signing
+from mockup.faults import FaultsError
 from mockup.report import Report, Station
 from mockup.words import VERDICT_WORDS, limit_value_text
 
@@ -25,8 +28,10 @@ def verdict(request: HttpRequest, build_id: int) -> HttpResponse:
     choosing, changing = "choose" in request.POST, "change" in request.POST
     sheet_form = SheetForm(request.POST if choosing else None, initial={"sheet": bench.build.sheet})
     limit_form = LimitForm(bench.unit, bench.report.job.sheet, request.POST if changing else None)
+    if "sign" in request.POST or "strike" in request.POST:
+        return _signed(request, bench, {"sheet_form": sheet_form, "limit_form": limit_form})
     if choosing and sheet_form.is_valid():
-        services.choose_sheet(bench.build, sheet_form.cleaned_data["sheet"])
+        services.choose_sheet(bench.build, sheet_form.cleaned_data["sheet"], person_of(request))
         return redirect(reverse("verdict", args=[build_id]))
     if changing and limit_form.is_valid():
         _change(request, bench, limit_form)
@@ -34,6 +39,25 @@ def verdict(request: HttpRequest, build_id: int) -> HttpResponse:
     parts = _parts(bench) | {"sheet_form": sheet_form, "limit_form": limit_form}
     wrong = {**sheet_form.errors, **limit_form.errors}
     return show(request, bench, Station.VERDICT, parts | {"wrong": wrong})
+
+
+def _signed(request: HttpRequest, bench: Bench, forms: dict[str, Any]) -> HttpResponse:
+    """Sign off a check that is not clear, or strike a signature out."""
+    wrong: dict[str, Any] = {}
+    if "strike" in request.POST:
+        wrong = dict(take(request, bench, {}, "sign-off"))
+    else:
+        label, reason = request.POST["sign"], request.POST.get("reason", "").strip()
+        check = next((check for check in bench.report.checks if check.label == label), None)
+        if check is None:
+            raise Http404(label)
+        try:
+            services.write(bench.build, signing(check, reason), person_of(request))
+        except FaultsError as error:
+            wrong[label] = Wrong(reason[:LONGEST_REASON], message_of(error))
+    if not wrong:
+        return redirect(f"{reverse('verdict', args=[bench.build.pk])}#verdict")
+    return show(request, bench, Station.VERDICT, _parts(bench) | forms | {"wrong": wrong})
 
 
 def _change(request: HttpRequest, bench: Bench, form: LimitForm) -> None:
@@ -72,4 +96,7 @@ def _parts(bench: Bench) -> dict[str, Any]:
             for name, words in LIMIT_WORDS.items()
         ],
         "chart": gap_chart(report),
+        "signing": True,
+        "steps": [(step, station_url(step.station, bench.build.pk, step.cylinder)) for step in report.steps],
+        "signatures": [check for check in report.checks if check.signed],
     }

@@ -1,0 +1,37 @@
+"""The axes of every chart about overlap TDC: crank angle across, clearance upward, in round steps."""
+
+from collections.abc import Sequence
+
+from mockup.quantity.typed_angle import format_crank_angle
+from mockup.quantity.value import MM_PER_THOU, Unit
+
+LEFT, RIGHT, TOP, BOTTOM = 44.0, 630.0, 14.0, 262.0
+REACH_DEG = 40.0
+MOST_MM = 8.0
+
+
+def x_of(angle: float) -> float:
+    """Where a crank angle about overlap TDC [deg] stands across."""
+    return round(LEFT + (float(angle) + REACH_DEG) / (2 * REACH_DEG) * (RIGHT - LEFT), 1)
+
+
+def y_of(mm: float, most: float) -> float:
+    """Where a clearance [mm] stands upward, ``most`` [mm] at the top."""
+    return round(BOTTOM - min(max(float(mm), -0.2) / most, 1.05) * (BOTTOM - TOP), 1)
+
+
+def path_of(points: Sequence[tuple[float, float]]) -> str:
+    """A line through points."""
+    return "M" + " L".join(f"{x:g},{y:g}" for x, y in points)
+
+
+def angles() -> tuple[tuple[float, str], ...]:
+    """Every tenth degree, where it stands and its words."""
+    return tuple((x_of(angle), format_crank_angle(angle)) for angle in range(-30, 31, 10))
+
+
+def rises(most: float, unit: Unit) -> tuple[tuple[float, str], ...]:
+    """Up to seven round clearances, where they stand and their words."""
+    per, steps = (MM_PER_THOU, (10, 20, 50, 100, 200)) if unit is Unit.INCH else (1.0, (0.2, 0.5, 1, 2))
+    step = next((one for one in steps if most / per / one <= 7), steps[-1])
+    return tuple((y_of(at * step * per, most), f"{at * step:g}") for at in range(int(most / per / step) + 1))

@@ -1,0 +1,1 @@
+"""What is written down of a build: who did what and when, and the build sheet as a page and as a PDF."""

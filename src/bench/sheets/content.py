@@ -1,0 +1,45 @@
+"""What stands on the build sheet, chosen from the report and the book; page and PDF show the same."""
+
+from typing import Any
+
+from bench.drawings.approach import approach_chart
+from bench.drawings.deck_plan import deck_plan
+from bench.drawings.gap_chart import gap_chart
+from bench.page.assembly import assembly_lines, signatures
+from bench.page.bench import Bench
+from bench.page.changes import change_lines
+from bench.sheets.written import readings, written
+from mockup.checks.check import Check, Kind
+from mockup.checks.judge import State
+from mockup.words import KIND_LABELS, VERDICT_WORDS, engine_line, mockup_line
+
+
+def sheet_parts(bench: Bench) -> dict[str, Any]:
+    """Everything the sheet shows."""
+    report = bench.report
+    swept = sorted({figure.place.cylinder for figure in report.sweeps if figure.closest})
+    charts = [(cylinder, chart) for cylinder in swept if (chart := approach_chart(report, cylinder))]
+    return {
+        "bench": bench,
+        "build": bench.build,
+        "report": report,
+        "unit": bench.unit,
+        "engine_line": engine_line(report.job.engine, bench.unit),
+        "verdict_words": VERDICT_WORDS[report.verdict],
+        "groups": [(KIND_LABELS[kind], shown) for kind in Kind if (shown := _shown(report.of_kind(kind)))],
+        "signed_checks": [check for check in report.checks if check.signed],
+        "signed": signatures(bench)[:1],
+        "chart": gap_chart(report),
+        "plan": deck_plan(report) if report.deck else None,
+        "approaches": charts,
+        "mockups": [(mockup.key, mockup_line(mockup, bench.unit)) for mockup in report.job.mockups],
+        "changes": change_lines(bench),
+        "readings": [line for line in readings(written(bench)) if not line.struck],
+        "struck": sum(bool(line.struck) for line in readings(written(bench))),
+        "lines": [line for line in assembly_lines(bench) if not line.out],
+        "sheet": report.job.sheet,
+    }
+
+
+def _shown(checks: tuple[Check, ...]) -> list[Check]:
+    return [check for check in checks if check.required or check.figure or check.state is not State.NOT_MEASURED]

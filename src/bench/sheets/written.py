@@ -1,0 +1,147 @@
+"""The lines of the book in words: what was read, chosen, decided, done, signed and struck out, by whom and when."""
+
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
+from typing import Any
+
+from bench.builds.kinds import READINGS, item_of
+from bench.builds.models import Entry
+from bench.page.bench import Bench
+from mockup.engine.changes import Change
+from mockup.plan_words import change_words
+from mockup.quantity.typed_angle import format_crank_angle
+from mockup.quantity.value import Unit
+from mockup.readings.clay import Gap
+from mockup.words import limit_value_text
+
+KIND_WORDS = {
+    "tdc": "TDC",
+    "deck": "deck",
+    "clay": "clay",
+    "head": "clay between crown and head",
+    "sweep": "indicator",
+    "volume": "volume",
+    "gasket": "final gasket",
+    "shims": "base shims",
+    "limit": "limit",
+    "change": "decided",
+    "done": "done",
+    "running": "running estimate",
+    "cam-card": "cam card",
+    "lobe-table": "measured lobe",
+    "cam-steps": "cam steps",
+    "pushrods": "pushrods",
+    "turning": "before turning",
+    "degree": "cam degreed",
+    "lift": "lift at the valve",
+    "pushrod": "pushrod tried",
+    "wipe": "wipe pattern",
+    "sign-off": "signed off",
+    "what-if": "what-if kept",
+    "assembly": "assembly list",
+    "signature": "build signed",
+    "edited": "engine written anew",
+    "copied": "begun as a copy",
+}
+"""What each kind of line is called."""
+
+
+@dataclass(frozen=True, slots=True)
+class Written:
+    """One thing that happened: kind, where, what; whose and when; struck out by whom, when and why."""
+
+    at: str
+    by: str
+    kind: str
+    where: str
+    what: str
+    struck: str
+    is_reading: bool
+    mockup: str
+
+
+def written(bench: Bench) -> list[Written]:
+    """Everything that happened to a build, oldest first: the book, and the mock-ups set down."""
+    entries = {row.pk: row for row in bench.book}
+    lines = [(row.at, _line(row, entries, bench)) for row in bench.book]
+    lines += [(row.at, _mockup(row)) for row in bench.mockups]
+    return [line for _, line in sorted(lines, key=lambda pair: pair[0])]
+
+
+def _line(row: Entry, entries: dict[int, Entry], bench: Bench) -> Written:
+    struck = ""
+    if row.struck_reason:
+        when = f"{row.struck_at:%Y-%m-%d %H:%M}" if row.struck_at else ""
+        struck = f"{row.struck_by.shown_name if row.struck_by else ''}, {when}: {row.struck_reason}"
+    return Written(
+        at=(row.read_at or row.at.isoformat())[:16].replace("T", " "),
+        by=row.read_by or row.by.shown_name,
+        kind=KIND_WORDS.get(row.kind, row.kind),
+        where=_where(row.data),
+        what=_what(row, entries, bench.unit),
+        struck=struck,
+        is_reading=row.kind in READINGS,
+        mockup=str(row.data.get("mockup", "")),
+    )
+
+
+def _mockup(row: Any) -> Written:
+    words = ", ".join(filter(None, (row.head, f"gasket {row.gasket_state}", f"{row.lifters} lifters")))
+    at = f"{row.at:%Y-%m-%d %H:%M}"
+    return Written(
+        at, row.by.shown_name, "mock-up set down", row.letter, words, "", is_reading=False, mockup=row.letter
+    )
+
+
+def _where(data: dict[str, Any]) -> str:
+    place = data.get("place")
+    if place:
+        valve = f"{place['side']} {place['cylinder']}{'' if place['number'] == 1 else '·' + str(place['number'])}"
+        if "crank_deg" in data:
+            return f"{valve}, {'the drop' if data['drop'] else format_crank_angle(data['crank_deg'])}"
+        return f"{valve} edge" if data.get("gap") == Gap.RADIAL else valve
+    parts = [str(data[name]) for name in ("cylinder", "part", "spot", "side") if data.get(name)]
+    return " ".join(part for part in parts if part not in ("centre",))
+
+
+def _what(row: Entry, entries: dict[int, Entry], unit: Unit) -> str:
+    """What was typed where that says it; else the thing itself."""
+    if row.kind == "change":
+        return _change(row, unit)
+    if row.kind == "done":
+        decided = entries.get(row.data["change"])
+        return _change(decided, unit) if decided else ""
+    if row.kind == "limit":
+        item = item_of(row.kind, row.data)
+        return f"{item.limit.replace('_', ' ')}: {limit_value_text(item.value, item.limit, unit)}. {item.reason}"
+    words = _BY_KIND.get(row.kind)
+    return words(row.data) if words else row.typed
+
+
+def _edited(data: dict[str, Any]) -> str:
+    return "; ".join(f"{name.replace('_', ' ')} {was or '—'} → {now or '—'}" for name, was, now in data["changes"])
+
+
+def _assembly(data: dict[str, Any]) -> str:
+    state = "left out" if data["out"] else ("done" if data["done"] else "")
+    return ": ".join(filter(None, (data["words"] or data["key"], state)))
+
+
+_BY_KIND: dict[str, Callable[[dict[str, Any]], str]] = {
+    "sign-off": lambda data: f"{data['check']}, {data['state']}: {data['reason']}",
+    "edited": _edited,
+    "assembly": _assembly,
+    "copied": lambda data: str(data["of"]),
+    "signature": lambda data: str(data["note"]),
+    "turning": lambda data: ", ".join(data["checked"]),
+}
+
+
+def _change(row: Entry, unit: Unit) -> str:
+    change: Change = item_of("change", row.data, key=row.key)
+    return change_words(change, unit)
+
+
+def readings(lines: Iterable[Written]) -> list[Written]:
+    """The readings among them, struck ones too."""
+    return [line for line in lines if line.is_reading]

@@ -1,0 +1,101 @@
+"""The final assembly station: the list, the signature, and the copy that the next build begins with."""
+
+from dataclasses import replace
+from typing import Any
+from uuid import uuid4
+
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import redirect
+from django.urls import reverse
+
+from bench.builds import services
+from bench.builds.kinds import AssemblyLine, Signature
+from bench.page.assembly import OWN, assembly_lines, signatures
+from bench.page.bench import Bench, bench_or_404, show
+from bench.page.entering import Wrong, message_of, take
+from bench.shops.access import member_writes, person_of
+from mockup.faults import Fault, FaultsError, refuse
+from mockup.report import Station
+from mockup.words import VERDICT_WORDS
+
+LONGEST_NOTE = 200
+MOST_OWN = 60
+
+
+@member_writes
+def assembly(request: HttpRequest, build_id: int) -> HttpResponse:
+    """Show the list; tick, reword, leave out and add lines; sign the build; begin the next with its block."""
+    bench = bench_or_404(build_id)
+    wrong: dict[str, Any] = {}
+    if request.method == "POST":
+        try:
+            gone_to = _post(request, bench)
+        except FaultsError as error:
+            fault = error.faults[0]
+            wrong[fault.path] = Wrong(request.POST.get(fault.path, "")[:LONGEST_NOTE], message_of(error))
+        else:
+            return redirect(gone_to)
+    return show(request, bench, Station.ASSEMBLY, _parts(bench) | {"wrong": wrong})
+
+
+def _post(request: HttpRequest, bench: Bench) -> str:
+    """Do what was asked; where to go then. Raises FaultsError."""
+    here, by, posted = reverse("assembly", args=[bench.build.pk]), person_of(request), request.POST
+    if "strike" in posted:
+        found = take(request, bench, {}, "signature")
+        refuse([Fault("reason", one.message) for one in found.values()])
+    elif "sign" in posted:
+        _sign(bench, posted.get("note", ""), request)
+    elif "copy" in posted:
+        return reverse("block", args=[services.copy_build(bench.build, by, posted.get("name", "")).pk])
+    elif "add" in posted:
+        _add(bench, posted.get("words", ""), request)
+    else:
+        services.write(bench.build, _line_posted(request, bench), by)
+    return here
+
+
+def _sign(bench: Bench, note: str, request: HttpRequest) -> None:
+    report = bench.report
+    refuse([] if report.ready else [Fault("note", f"{VERDICT_WORDS[report.verdict]} Nobody signs that.")])
+    refuse([Fault("note", f"At most {LONGEST_NOTE} characters.")] if len(note) > LONGEST_NOTE else [])
+    services.write(bench.build, Signature(standing=report.standing, note=note.strip()), person_of(request))
+
+
+def _add(bench: Bench, words: str, request: HttpRequest) -> None:
+    words = words.strip()
+    refuse([] if words else [Fault("words", "Say what is to be done.")])
+    own = sum(line.key.startswith(OWN) for line in assembly_lines(bench))
+    refuse([Fault("words", f"At most {MOST_OWN} lines of your own.")] if own >= MOST_OWN else [])
+    services.write(bench.build, AssemblyLine(key=f"{OWN}{uuid4().hex[:12]}", words=words), person_of(request))
+
+
+def _line_posted(request: HttpRequest, bench: Bench) -> AssemblyLine:
+    """A made or own line as it is to be from now on; 404 for one that is not on the list."""
+    asked = next((name for name in ("tick", "untick", "leave", "back", "reword") if name in request.POST), "")
+    key = request.POST.get(asked, "")
+    line = next((line for line in assembly_lines(bench) if line.key == key), None)
+    if not asked or line is None:
+        raise Http404(key)
+    kept = AssemblyLine(key=key, words=line.words, done=line.done, out=line.out)
+    if asked == "reword":
+        words = request.POST.get("words", "").strip()
+        refuse([] if words else [Fault("words", "A line says something; leave it out instead.")])
+        return replace(kept, words=words)
+    if asked in ("tick", "untick"):
+        return replace(kept, done=asked == "tick")
+    return replace(kept, out=asked == "leave")
+
+
+def _parts(bench: Bench) -> dict[str, Any]:
+    lines = assembly_lines(bench)
+    on = [line for line in lines if not line.out]
+    return {
+        "folder": "assembly",
+        "lines": on,
+        "left_out": [line for line in lines if line.out],
+        "done_count": sum(line.done for line in on),
+        "signed": signatures(bench),
+        "verdict_words": VERDICT_WORDS[bench.report.verdict],
+        "signed_checks": [check for check in bench.report.checks if check.signed],
+    }

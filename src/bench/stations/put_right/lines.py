@@ -1,0 +1,173 @@
+"""What a change would do, as lines: every kind of check before and after, chosen from the two reports."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any
+from urllib.parse import urlencode
+
+from django.http import QueryDict
+
+from bench.builds.kinds import item_of
+from bench.page.bench import Bench
+from bench.page.entering import record_line
+from bench.page.strip import STATE_CLASSES
+from bench.shelf.models import ShelfGasket
+from bench.stations.put_right.form import typed_of
+from mockup.checks.check import Check
+from mockup.engine.valves import Side
+from mockup.plan_words import AGAIN, CAUTION, change_words
+from mockup.plans.remedies import Plan
+from mockup.plans.what_if import CurveChange, Effect, WhatIf, effects_of, lash_left_mm
+from mockup.quantity.shown import format_bench
+from mockup.quantity.value import BENCH_UNIT, Unit
+from mockup.report import Report
+from mockup.words import KIND_LABELS, amount, daylight_text, figure_text, limit_text
+
+TABS = (("put-right", "What if"), ("remedies", "The least work"), ("sensitivity", "What is worth what"))
+"""The pages of this station, by address and name."""
+
+
+@dataclass(frozen=True, slots=True)
+class Pair:
+    """One kind of check: its tightest before and after, as shown."""
+
+    label: str
+    before: str
+    before_tone: str
+    after: str
+    after_tone: str
+    state: str
+    figure: str
+    wants: str
+    moved: bool
+
+
+def pairs(effects: Sequence[Effect], unit: Unit) -> list[Pair]:
+    """The strip before and after."""
+    return [_pair(effect, unit) for effect in effects]
+
+
+def _pair(effect: Effect, unit: Unit) -> Pair:
+    before, after = _shown(effect.before, unit), _shown(effect.after, unit)
+    return Pair(
+        label=KIND_LABELS[effect.kind],
+        before=before,
+        before_tone=STATE_CLASSES[effect.before.state],
+        after=after,
+        after_tone=STATE_CLASSES[effect.after.state],
+        state=str(effect.after.state),
+        figure=f"{effect.after.label}: {figure_text(effect.after, unit)}",
+        wants=limit_text(effect.after.limit, effect.kind, unit),
+        moved=before != after,
+    )
+
+
+def _shown(check: Check, unit: Unit) -> str:
+    if check.limit.is_set or check.figure is None:
+        return daylight_text(check, unit)
+    return amount(check.figure.value, check.kind, unit)
+
+
+def every_check(before: Report, after: Report) -> list[tuple[Check, Check]]:
+    """Every check with a figure before or after, laid side by side."""
+    would = {check.label: check for check in after.checks}
+    both = [(check, would[check.label]) for check in before.checks if check.label in would]
+    return [(was, now) for was, now in both if was.figure or now.figure]
+
+
+def estimate(before: Report, after: Report) -> tuple[str, str] | None:
+    """What the running estimate uses at the worst cylinder, before and after; None where it stays."""
+    if not before.budgets or not after.budgets:
+        return None
+    unit = before.job.unit
+    worst = [min(one.total_mm for one in report.budgets.values()) for report in (before, after)]
+    return None if worst[0] == worst[1] else (format_bench(worst[0], unit), format_bench(worst[1], unit))
+
+
+def lash_lines(report: Report) -> list[str]:
+    """What running lash would leave more at the closest point, and that nothing counts on it."""
+    unit, found = report.job.unit, []
+    for side in Side:
+        left = lash_left_mm(report, side)
+        if left:
+            found.append(f"{side} {format_bench(left, unit)}")
+    return found
+
+
+def ratio_words(curves: Sequence[CurveChange], unit: Unit) -> list[str]:
+    """Why subtracting a rocker change at full lift frightens: what it is there, and where the valve comes nearest."""
+    return [
+        f"{curve.label}: at full lift the rockers alone are {format_bench(abs(curve.full_lift_mm), unit)} "
+        f"{BENCH_UNIT[unit]} {'more' if curve.full_lift_mm > 0 else 'less'}; where the valve comes nearest "
+        f"{format_bench(abs(curve.at_closest_mm), unit)}. It is the closest point that counts."
+        for curve in curves
+        if curve.full_lift_mm
+    ]
+
+
+@dataclass(frozen=True, slots=True)
+class KeptLine:
+    """A what-if kept by name."""
+
+    key: str
+    pk: int
+    name: str
+    words: str
+    record: str
+    item: WhatIf
+
+
+def kept_lines(bench: Bench) -> list[KeptLine]:
+    """The what-ifs kept and not struck out, oldest first."""
+    found = []
+    for row in bench.book:
+        if row.kind == "what-if" and not row.struck_reason:
+            item = item_of(row.kind, row.data)
+            record = record_line(row.by.shown_name, row.at.isoformat(), "")
+            found.append(KeptLine(row.key, row.pk, item.name, what_words(item, bench.report), record, item))
+    return found
+
+
+def what_words(what_if: WhatIf, report: Report) -> str:
+    """A what-if in one line."""
+    unit, ratio = report.job.unit, report.cam.ratio or report.job.engine.rocker_ratio
+    parts = [change_words(change, unit, ratio=ratio) for change in what_if.changes]
+    parts += [f"{what_if.rpm:g} rpm"] if what_if.rpm is not None else []
+    parts += [f"{what_if.rod} rods"] if what_if.rod else []
+    return "; ".join(parts) or "nothing changed"
+
+
+@dataclass(frozen=True, slots=True)
+class PlanLine:
+    """A remedy as shown: its parts, what it does, what comes after it, and how it is posted."""
+
+    words: list[str]
+    moved: list[Pair]
+    same: list[str]
+    again: list[str]
+    cautions: list[str]
+    posted: list[tuple[str, str]]
+    query: str
+    after_reading: bool
+
+
+def plan_line(plan: Plan, report: Report, gaskets: Sequence[ShelfGasket]) -> PlanLine:
+    """One remedy."""
+    ratio = report.cam.ratio or report.job.engine.rocker_ratio
+    typed = typed_of(plan.what_if, report, gaskets)
+    shown = pairs(effects_of(report, plan.report), report.job.unit)
+    return PlanLine(
+        words=[change_words(change, report.job.unit, ratio=ratio) for change in plan.changes],
+        moved=[pair for pair in shown if pair.moved],
+        same=[pair.label for pair in shown if not pair.moved],
+        again=[AGAIN[change.kind] for change in plan.changes],
+        cautions=[CAUTION[change.kind] for change in plan.changes if change.kind in CAUTION],
+        posted=list(typed.items()),
+        query=urlencode(typed),
+        after_reading=any(check.read_again for check in plan.report.checks),
+    )
+
+
+def asked(query: QueryDict) -> dict[str, Any]:
+    """The fields of a form that were filled."""
+    return {name: value for name, value in query.items() if value}

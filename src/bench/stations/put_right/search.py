@@ -1,0 +1,141 @@
+"""Remedies: the least work that makes every check clear, within what the shop has and is ready to do."""
+
+from typing import Any
+
+from django import forms
+from django.http import HttpRequest, HttpResponse
+from django.views.decorators.http import require_GET
+
+from bench.page.bench import Bench, bench_or_404, show
+from bench.page.fields import LengthField, UnitFormMixin
+from bench.shelf.models import ShelfGasket, ShelfShim
+from bench.stations.put_right import lines
+from bench.stations.put_right.views import gaskets_for
+from mockup.faults import FaultsError
+from mockup.plans.levers import ShopLimits
+from mockup.plans.remedies import remedies, still_in_the_way
+from mockup.plans.shim_stacks import stacks_of
+from mockup.quantity.shown import format_bench, format_exact
+from mockup.quantity.value import BENCH_UNIT, MM_PER_THOU, Unit
+from mockup.report import Report, Station
+from mockup.words import amount
+
+STEPS_MM = {Unit.INCH: (5 * MM_PER_THOU, MM_PER_THOU), Unit.MILLIMETRE: (0.1, 0.02)}
+"""What reliefs, and heads and decks, are cut in: what a shop can hold; common practice, no source."""
+MOST_STACKS = 12
+
+
+class LimitsForm(UnitFormMixin, forms.Form):
+    """What the shop has and is ready to do. ``item`` holds it for the core."""
+
+    item: ShopLimits
+    cam = forms.CharField(label="Cam can be moved by, degrees", required=False, help_text="as 2, 4, 8: either way")
+    ratios = forms.CharField(label="Rockers to be had", required=False, help_text="ratios, as 1.5, 1.6")
+    crown = LengthField(label="Crown under the relief, now", required=False)
+    least = LengthField(label="Crown the maker allows, least", required=False)
+    head = LengthField(label="Off the head at most", required=False, help_text="empty: heads are not cut")
+    deck = LengthField(label="Off the deck at most", required=False, help_text="empty: the deck is not cut")
+    edge = LengthField(label="Reliefs wider at most, a side", required=False, help_text="empty: not widened")
+
+    def __init__(self, report: Report, gaskets: list[ShelfGasket], data: Any = None) -> None:
+        super().__init__(data, initial=_initial(report, gaskets))
+        self.report, self.rows = report, {str(row.pk): row for row in gaskets}
+        choices = [(str(row.pk), str(row)) for row in gaskets]
+        self.fields["gaskets"] = forms.MultipleChoiceField(
+            label="Gaskets on the shelf", choices=choices, required=False, widget=forms.CheckboxSelectMultiple
+        )
+        if report.job.engine.separate_barrels:
+            del self.fields["deck"]
+        self.read_in(report.job.unit)
+        self.dress()
+        self.fields["gaskets"].widget.attrs["class"] = "form-check-input"
+
+    def clean(self) -> dict[str, Any]:
+        """Hold the limits against the core."""
+        found = super().clean() or {}
+        degrees, ratios = self._numbers("cam", found), self._numbers("ratios", found)
+        crown, least = found.get("crown"), found.get("least")
+        if (crown is None) != (least is None):
+            self.add_error("least", "Both the crown as it is and the least allowed, or neither: reliefs are not cut.")
+        if self.errors:
+            return found
+        relief_step, cut_step = STEPS_MM[self.report.job.unit]
+        try:
+            self.item = ShopLimits(
+                gaskets=tuple(self.rows[pk].core() for pk in found["gaskets"]),
+                cam_deg=tuple(way * one for one in degrees for way in (1, -1)),
+                ratios=ratios,
+                shims_mm=_shims(self.report),
+                relief_mm=max(crown - least, 0.0) if crown is not None and least is not None else 0.0,
+                edge_mm=found.get("edge") or 0.0,
+                head_mm=found.get("head") or 0.0,
+                deck_mm=found.get("deck") or 0.0,
+                relief_step_mm=relief_step,
+                cut_step_mm=cut_step,
+            )
+        except FaultsError as error:
+            names = {"relief_mm": "crown", "edge_mm": "edge", "head_mm": "head", "deck_mm": "deck", "cam_deg": "cam"}
+            for fault in error.faults:
+                name = names.get(fault.path, fault.path)
+                self.add_error(name if name in self.fields else None, fault.message)
+        return found
+
+    def _numbers(self, name: str, found: dict[str, Any]) -> tuple[float, ...]:
+        text = found.get(name) or ""
+        try:
+            numbers = tuple(float(part) for part in text.replace(";", ",").split(",") if part.strip())
+        except ValueError:
+            self.add_error(name, "Numbers with commas between them, as in 2, 4, 8.")
+            return ()
+        return numbers
+
+
+def _initial(report: Report, gaskets: list[ShelfGasket]) -> dict[str, Any]:
+    return {
+        "gaskets": [str(row.pk) for row in gaskets],
+        "cam": ", ".join(f"{step:g}" for step in report.job.cam_steps_deg),
+    }
+
+
+def _shims(report: Report) -> tuple[float, ...]:
+    """How much more or less base shims could be, from the stock: the nearest stacks either side of what is in."""
+    job = report.job
+    if not job.engine.separate_barrels:
+        return ()
+    now = max((shims.total_mm for shims in job.final_shims), default=0.0)
+    kinds = [row.core() for row in ShelfShim.objects.filter(off_since=None)]
+    totals = {round(float(total) - now, 6) for total in stacks_of(kinds).totals_mm}
+    nearest = sorted((total for total in totals if total), key=abs)[:MOST_STACKS]
+    return tuple(total for total in nearest if now + total >= 0)
+
+
+@require_GET
+def find_remedies(request: HttpRequest, build_id: int) -> HttpResponse:
+    """Ask what the shop has; find the plans and lay out what each does."""
+    bench = bench_or_404(build_id)
+    gaskets = gaskets_for(bench.report)
+    form = LimitsForm(bench.report, gaskets, request.GET if "find" in request.GET else None)
+    parts: dict[str, Any] = {"folder": "put_right/remedies", "tabs": lines.TABS, "form": form}
+    if form.is_bound and form.is_valid():
+        parts |= _found(bench, form, gaskets)
+    parts["in_the_way"] = still_in_the_way(bench.report)
+    return show(request, bench, Station.RIGHT, parts | {"wrong": form.errors})
+
+
+def _found(bench: Bench, form: LimitsForm, gaskets: list[ShelfGasket]) -> dict[str, Any]:
+    found = remedies(bench.report, form.item)
+    obstacle = found.obstacle
+    lacks = ""
+    if obstacle:
+        unit = f" {BENCH_UNIT[bench.unit]}" if obstacle.kind.is_length else ""
+        lacks = f"{amount(found.lacks, obstacle.kind, bench.unit)}{unit}"
+    depth = form.item.relief_mm
+    return {
+        "found": [lines.plan_line(plan, bench.report, gaskets) for plan in found.plans],
+        "searched": True,
+        "obstacle": obstacle,
+        "lacks": lacks,
+        "tried_count": found.tried,
+        "relief_words": f"reliefs up to {format_bench(depth, bench.unit)} deeper" if depth else "reliefs not cut",
+        "steps": [format_exact(one, bench.unit) for one in STEPS_MM[bench.unit]],
+    }

@@ -1,0 +1,88 @@
+"""Sensitivity: what one unit of each thing is worth in every check, and how likely each check is to hold."""
+
+from typing import Any
+
+from django import forms
+from django.http import HttpRequest, HttpResponse
+from django.views.decorators.http import require_GET
+
+from bench.page.bench import Bench, bench_or_404, show
+from bench.page.fields import CoreFormMixin, LengthField, NumberField, UnitFormMixin
+from bench.stations.put_right.lines import TABS
+from mockup.checks.check import Check, Kind
+from mockup.plans.sensitivity import Likely, Tolerances, Worth, tolerance_stack, units, worths
+from mockup.plans.surface import Surface
+from mockup.quantity.shown import format_bench
+from mockup.quantity.value import BENCH_UNIT, MM_PER_THOU, Unit
+from mockup.report import Station
+
+NOTHING = 5e-6
+UNIT_MM = {Unit.INCH: MM_PER_THOU, Unit.MILLIMETRE: 0.1}
+"""The length that worths are told for: a thou, a tenth of a millimetre."""
+
+
+class ToleranceForm(CoreFormMixin, UnitFormMixin, forms.Form):
+    """How far one engine put together may lie from what was measured."""
+
+    CORE = Tolerances
+    gasket_mm = LengthField(label="One gasket to the next, ±")
+    cam_deg = NumberField(label="Cam: key, chain, wheel, ±", help_text="crank degrees")
+    ratio = NumberField(label="Rocker ratio, ±", help_text="as 0.01")
+    relief_mm = LengthField(label="One valve to the next, ±", help_text="relief, seat and tip")
+    deck_mm = LengthField(label="One crown to the next, ±", help_text="0 where every deck was read")
+
+
+@require_GET
+def sensitivity(request: HttpRequest, build_id: int) -> HttpResponse:
+    """Show the worths; with tolerances, the stack."""
+    bench = bench_or_404(build_id)
+    usual = Tolerances()
+    initial = {name: getattr(usual, name) for name in ToleranceForm.base_fields}
+    form = ToleranceForm(bench.unit, request.GET if "stack" in request.GET else None, initial=initial)
+    surface = Surface(bench.report)
+    parts: dict[str, Any] = {"folder": "put_right/sensitivity", "tabs": TABS, "form": form, **_worths(bench, surface)}
+    tolerances = form.item if form.is_bound and form.is_valid() else usual
+    if surface.checks and not form.errors:
+        stack = tolerance_stack(surface, tolerances)
+        parts |= {
+            "likely": [_likely(one) for one in sorted(stack.each, key=lambda one: one.holds)],
+            "all_hold": f"{100 * stack.all_hold:.1f} %",
+            "draws": stack.draws,
+        }
+    return show(request, bench, Station.RIGHT, parts | {"wrong": form.errors})
+
+
+def _likely(one: Likely) -> dict[str, Any]:
+    return {"check": one.check, "share": f"{100 * one.holds:.1f} %", "width": round(200 * one.holds, 1)}
+
+
+def _worths(bench: Bench, surface: Surface) -> dict[str, Any]:
+    """What each thing is worth in the tightest check of every kind."""
+    length = UNIT_MM[bench.unit]
+    asked = units(length, separate_barrels=bench.report.job.engine.separate_barrels)
+    found = worths(surface, asked)
+    tightest: dict[Kind, int] = {}
+    for at, check in enumerate(surface.checks):
+        best = tightest.get(check.kind)
+        if best is None or (check.daylight or 0.0) < (surface.checks[best].daylight or 0.0):
+            tightest[check.kind] = at
+    rows = [
+        (check, [_gain(one.gains[at], check, bench.unit) for one in found])
+        for at, check in ((at, surface.checks[at]) for at in tightest.values())
+    ]
+    per = f"1 {BENCH_UNIT[bench.unit]}" if bench.unit is Unit.INCH else f"{length:g} mm"
+    turned = [(one.unit.words, _per(one, per), [gains[at] for _, gains in rows]) for at, one in enumerate(found)]
+    return {"rows": rows, "turned": turned}
+
+
+def _per(one: Worth, length: str) -> str:
+    return {"advanced_deg": "1°", "more_ratio": "0.1"}.get(one.unit.field, length)
+
+
+def _gain(gain: float | None, check: Check, unit: Unit) -> str:
+    if gain is None:
+        return "?"
+    if abs(gain) < NOTHING:
+        return "·"
+    text = format_bench(abs(gain), unit) if check.kind.is_length else f"{abs(gain):.3f}"
+    return ("−" if gain < 0 else "+") + text

@@ -1,0 +1,154 @@
+"""The list for final assembly, made from the build: what the mock-up left in it, and what it must run with.
+
+Common practice, no source; makers' figures come first.
+"""
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+
+from mockup.checks.check import Kind
+from mockup.engine.changes import ChangeKind, done_since
+from mockup.engine.gasket import GasketState
+from mockup.engine.mockup import Bolts, Fasteners, Lifters, MockUp, PistonsIn, Springs
+from mockup.engine.valves import Side
+from mockup.quantity.shown import format_bench, format_dimension
+from mockup.quantity.value import BENCH_UNIT
+from mockup.readings.pushrods import Lifter
+from mockup.report import Report
+
+PISTON_WORK = (ChangeKind.PISTONS, ChangeKind.RELIEF, ChangeKind.EDGE)
+HEAD_WORK = (ChangeKind.HEAD_CUT, ChangeKind.SINK, ChangeKind.VALVES)
+
+
+LEFT_IN: tuple[tuple[str, str, str, Callable[[MockUp], bool]], ...] = (
+    (
+        "stretch",
+        "New head bolts: stretch bolts that were tightened in mock-up are used once.",
+        "stretch bolts",
+        lambda mockup: mockup.fasteners is Fasteners.STRETCH,
+    ),
+    (
+        "old-bolts",
+        "Mock-up bolts out; head bolts or studs that are to run, cleaned and as their maker says.",
+        "old bolts",
+        lambda mockup: mockup.fasteners is Fasteners.OLD,
+    ),
+    (
+        "lifters",
+        "Running lifters in; every blocked one out, and counted.",
+        "lifters blocked",
+        lambda mockup: mockup.lifters is Lifters.BLOCKED,
+    ),
+    (
+        "springs",
+        "Checking springs off, running springs on: proper compressor, eye protection. Coil bind checked.",
+        "checking springs",
+        lambda mockup: mockup.springs is Springs.CHECKING,
+    ),
+    (
+        "rockers",
+        "Running rockers on; those that stood in are off.",
+        "other rockers",
+        lambda mockup: mockup.rocker_ratio is not None,
+    ),
+    (
+        "backwards",
+        "Pistons turned right way round before they go in.",
+        "pistons reversed",
+        lambda mockup: mockup.pistons is PistonsIn.REVERSED,
+    ),
+)
+"""What a mock-up leaves in an engine: the line's key, its words, what of the mock-up asks for it, and when."""
+
+
+@dataclass(frozen=True, slots=True)
+class Item:
+    """One line of the list; ``key`` is what it is ticked or changed by, ``why`` what in the build asks for it."""
+
+    key: str
+    words: str
+    why: str = ""
+
+
+def final_assembly(report: Report) -> tuple[Item, ...]:
+    """The list, in the order it is done."""
+    return (*_from_mockups(report), *_machined(report), *_stack(report), *_train(report), *_always(report))
+
+
+def _from_mockups(report: Report) -> Iterator[Item]:
+    job = report.job
+    if any(not reading.record.struck for reading in (*job.clay, *job.heads)):
+        yield Item(
+            "clay", "Clay cleaned off crowns, valves and chambers; none in ring lands or gas ports.", "clay check"
+        )
+    for key, words, why, left_in in LEFT_IN:
+        mockups = ", ".join(mockup.key for mockup in job.mockups if left_in(mockup))
+        if mockups:
+            yield Item(key, words, f"{why} in mock-up {mockups}")
+
+
+def _machined(report: Report) -> Iterator[Item]:
+    done = done_since(report.job.changes, 0)
+    pistons = [change for change in done if change.kind in PISTON_WORK]
+    if pistons:
+        why = ", ".join(sorted({str(change.kind) for change in pistons}))
+        yield Item("balance", "Pistons weighed again and the assembly balanced after piston work.", why)
+        yield Item("edges", "Relief edges broken and smooth; crown thickness measured at the deepest.", why)
+    if any(change.kind is ChangeKind.DECK_CUT for change in done):
+        yield Item("deck-clean", "Deck cut: chamfer bores and bolt holes, wash block and galleries.", "deck cut")
+    if any(change.kind in HEAD_WORK for change in done):
+        yield Item(
+            "head-work", "Head work: seats and heights checked, head washed, ports and passages clear.", "head work"
+        )
+
+
+def _stack(report: Report) -> Iterator[Item]:
+    job, unit = report.job, report.job.unit
+    if job.final_gasket:
+        final = job.final_gasket
+        size = f"{format_bench(final.compressed_mm, unit)} {BENCH_UNIT[unit]} compressed"
+        mocked = [m for m in job.mockups if abs(m.gasket_mm - final.compressed_mm) > 1e-6 or m.bolts is Bolts.SNUGGED]
+        used = [m for m in job.mockups if m.gasket_state is GasketState.COMPRESSED]
+        why = "not the one it was mocked up with" if mocked else ("a used one was mocked up" if used else "")
+        bore = format_dimension(final.bore_mm, unit)
+        yield Item("gasket", f"A new gasket as chosen: {final.name or 'gasket'}, {size}, bore {bore} {unit}.", why)
+    for shims in job.final_shims if job.engine.separate_barrels else ():
+        where = f"barrel {shims.cylinder}" if shims.cylinder else "every barrel"
+        thick = f"{format_bench(shims.total_mm, unit)} {BENCH_UNIT[unit]}"
+        yield Item(f"shims-{shims.cylinder or 0}", f"Base shims {thick} under {where}.", shims.words)
+    yield Item("sealant", "Thread sealant on bolts whose holes reach water or a port.", "")
+    yield Item("dowels", "Dowels in, both ends; faces clean and dry.", "")
+
+
+def _train(report: Report) -> Iterator[Item]:
+    job, unit = report.job, report.job.unit
+    choice = job.pushrod_choice
+    if choice and choice.chosen_mm:
+        yield Item("pushrods", f"Pushrods {format_dimension(choice.chosen_mm, unit)} {unit}.", "chosen")
+    if choice and choice.lifter is Lifter.HYDRAULIC:
+        low, high = (format_bench(one, unit) for one in (choice.low_mm, choice.high_mm))
+        yield Item("preload", f"Lifter preload set: {low} to {high} {BENCH_UNIT[unit]}.", "hydraulic lifters")
+    lash = {side: report.cam.sides[side].train.lash_mm for side in Side if side in report.cam.sides}
+    if any(lash.values()):
+        words = ", ".join(f"{side} {format_bench(one, unit)}" for side, one in lash.items())
+        yield Item(
+            "lash", f"Running lash set, checked again hot as the cam’s maker says: {words} {BENCH_UNIT[unit]}.", "card"
+        )
+    for one in report.cam.sides.values():
+        name = "ICL" if one.side is Side.INTAKE else "ECL"
+        way = "ATDC" if one.side is Side.INTAKE else "BTDC"
+        yield Item(f"cam-{one.side}", f"Cam at {name} {one.shown_deg:.1f}° {way}; timing bolts locked.", "as degreed")
+
+
+def _always(report: Report) -> Iterator[Item]:
+    signed = [check for check in report.checks if check.signed]
+    if signed:
+        names = ", ".join(check.label for check in signed)
+        yield Item("signed", f"The customer knows what was signed off: {names}.", "signed off")
+    inferred = [check for check in report.of_kind(Kind.FACE_INTAKE) if not check.governing]
+    if inferred:
+        yield Item(
+            "unread", "Not every cylinder was read: turned over twice by hand before the plugs go in.", "inferred"
+        )
+    yield Item("order", "Torque in the maker’s order and stages, lubricant as they say.", "")
+    yield Item("turn", "Two full turns by hand, plugs out; stop at the first hard resistance.", "")

@@ -1,0 +1,66 @@
+"""The least work that makes every check clear, each plan held against ``evaluate`` before it is offered."""
+
+from dataclasses import dataclass
+
+from mockup.checks.check import Check
+from mockup.engine.changes import Change
+from mockup.evaluate import evaluate
+from mockup.plans.levers import Lever, ShopLimits
+from mockup.plans.search import Search
+from mockup.plans.what_if import WhatIf, supposed
+from mockup.report import FAILING, Report
+
+MOST_PLANS = 8
+MOST_TRIED = 24
+"""So many of the least plans are held against ``evaluate`` at most."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Plan:
+    """Changes that together make every check clear. ``report``: what evaluate makes of the engine so changed."""
+
+    levers: tuple[Lever, ...]
+    changes: tuple[Change, ...]
+    report: Report
+
+    @property
+    def what_if(self) -> WhatIf:
+        """The plan as a what-if."""
+        return WhatIf(changes=self.changes)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Remedies:
+    """What was found: plans, least work first; without any, the check in the way and what it still lacks [mm or 1].
+
+    ``tried``: how many combinations were reckoned.
+    """
+
+    plans: tuple[Plan, ...]
+    obstacle: Check | None
+    lacks: float
+    tried: int
+
+
+def remedies(report: Report, limits: ShopLimits) -> Remedies:
+    """The plans of one, two or three parts that make every judged check clear, least work first.
+
+    Of the same parts only the one with the least change is offered, and none that is clear without one of its parts.
+    """
+    search = Search(report, limits)
+    found, obstacle, lacks = search.run()
+    plans: list[Plan] = []
+    for row in found[:MOST_TRIED]:
+        changes = search.changes(row)
+        after = evaluate(supposed(report.job, WhatIf(changes=changes)))
+        if not still_in_the_way(after):
+            plans.append(Plan(levers=search.levers(row), changes=changes, report=after))
+        if len(plans) == MOST_PLANS:
+            break
+    tried = int(search.amounts.gasket_mm.size)
+    return Remedies(plans=tuple(plans), obstacle=None if plans else obstacle, lacks=lacks, tried=tried)
+
+
+def still_in_the_way(report: Report) -> list[Check]:
+    """The checks with a figure and a limit that are short, over or too close to call, signed off or not."""
+    return [check for check in report.checks if check.state in FAILING]

@@ -1,0 +1,226 @@
+"""The search through everything a shop could do: which combinations make every check clear, with least work.
+
+Gaskets, cam steps and rockers are tried one with another; what can be cut to any amount (reliefs, head, deck) is
+solved for each of them exactly, with the U of the cut itself, and rounded to the shop's step on the safe side.
+"""
+
+from collections.abc import Sequence
+from itertools import product
+
+import numpy as np
+from numpy.typing import NDArray
+
+from mockup.checks.check import Check, Kind
+from mockup.checks.judge import SLACK
+from mockup.engine.block import cylinder_volume
+from mockup.engine.changes import Change, ChangeKind, as_changed
+from mockup.engine.gasket import FinalGasket
+from mockup.engine.valves import Side
+from mockup.plans.levers import FIELDS, WORK, Lever, ShopLimits
+from mockup.plans.surface import Amounts, Surface
+from mockup.plans.what_if import FACES
+from mockup.report import Report
+
+MOST_PARTS = 3
+A_HAIR_MM = 1e-9
+"""A cut of next to nothing: it brings the whole of a cut's own U with it."""
+
+Curve = NDArray[np.float64]
+
+
+class Search:
+    """Every combination within the limits, what each would have to be cut, and which of them are clear."""
+
+    def __init__(self, report: Report, limits: ShopLimits) -> None:
+        self.report, self.limits = report, limits
+        self.surface = Surface(report)
+        self.final = report.job.final_gasket
+        self.ratio = as_changed(report.job.engine, report.job.changes).rocker_ratio
+        self.gaskets: list[FinalGasket | None] = [None, *(g for g in limits.gaskets if g != self.final)]
+        self.chosen = np.zeros(1, dtype=np.intp)
+        self.amounts = Amounts()
+        self.parts = np.zeros((1, len(Lever)), dtype=bool)
+
+    def run(self) -> tuple[list[int], Check | None, float]:
+        """The combinations that are clear, least work first; the check in the way, and what it lacks [mm or 1]."""
+        self.amounts = self._candidates()
+        slack = self.surface.slack(self.amounts)
+        self.parts = self._parts(self.amounts)
+        count = self.parts.sum(axis=1)
+        few = (count > 0) & (count <= MOST_PARTS)
+        worst = slack.min(axis=1, initial=np.inf)
+        clear = np.flatnonzero(few & (worst >= -SLACK))
+        return (self._ranked(clear[self._minimal(clear)]), *self._obstacle(slack, worst, few))
+
+    def _candidates(self) -> Amounts:
+        """All discrete options one with another, with and without cuts of head and deck, each cut solved."""
+        options = (
+            range(len(self.gaskets)),
+            sorted({0.0, *self.limits.cam_deg}),
+            sorted({0.0, *(round(r - self.ratio, 6) for r in self.limits.ratios)}),
+            sorted({0.0, *(self.limits.shims_mm if self.report.job.engine.separate_barrels else ())}),
+            (0.0, 1.0) if self.limits.head_mm else (0.0,),
+            (0.0, 1.0) if self.limits.deck_mm and not self.report.job.engine.separate_barrels else (0.0,),
+        )
+        grid = np.array(list(product(*options)), dtype=float)
+        self.chosen = grid[:, 0].astype(np.intp)
+        amounts = Amounts(
+            gasket_mm=np.array([self._thicker(g) for g in self.gaskets])[self.chosen],
+            gasket_cc=np.array([self._larger(g) for g in self.gaskets])[self.chosen],
+            advanced_deg=grid[:, 1],
+            more_ratio=grid[:, 2],
+            shims_mm=grid[:, 3],
+        ).spread()
+        cut_head, cut_deck = grid[:, 4] > 0, grid[:, 5] > 0
+        for _ in range(3):
+            # Reliefs take ratio that a cut gives back, and a cut takes clearance that reliefs give back.
+            if cut_deck.any():
+                amounts.deck_mm = np.where(cut_deck, self._deck(amounts), 0.0)
+            if cut_head.any():
+                amounts.head_mm = np.where(cut_head, self._head(amounts), 0.0)
+            self._reliefs(amounts)
+        return amounts
+
+    def _thicker(self, gasket: FinalGasket | None) -> float:
+        return gasket.compressed_mm - self.final.compressed_mm if gasket and self.final else 0.0
+
+    def _larger(self, gasket: FinalGasket | None) -> float:
+        if gasket is None or self.final is None:
+            return 0.0
+        return cylinder_volume(gasket.bore_mm, gasket.compressed_mm) - cylinder_volume(
+            self.final.bore_mm, self.final.compressed_mm
+        )
+
+    def _short_by(self, amounts: Amounts, kinds: Sequence[Kind], *, high: bool = False) -> Curve:
+        """How much the worst check of some kinds lacks of its limit with its U counted, shape (m,); 0 where none."""
+        value, u = self.surface.predict(amounts)
+        lacks = np.zeros(value.shape[0])
+        for at, check in enumerate(self.surface.checks):
+            limit = check.limit.high if high else check.limit.low
+            if check.kind in kinds and limit is not None:
+                more = value[:, at] + 2 * u[:, at] - limit if high else limit - value[:, at] + 2 * u[:, at]
+                lacks = np.maximum(lacks, np.where(np.isnan(more), 0.0, more))
+        return lacks
+
+    def _reliefs(self, amounts: Amounts) -> None:
+        step = self.limits.relief_step_mm
+        for side, kind in FACES.items():
+            name = f"relief_{side}_mm"
+            if self.limits.relief_mm:
+                setattr(amounts, name, self._deepened(amounts, name, [kind], step, self.limits.relief_mm))
+        if self.limits.edge_mm:
+            self._edges(amounts, step)
+
+    def _edges(self, amounts: Amounts, step: float) -> None:
+        for side in Side:
+            name = f"edge_{side}_mm"
+            setattr(amounts, name, np.full_like(amounts.gasket_mm, A_HAIR_MM))
+            value, u = self.surface.predict(amounts)
+            lacks = np.zeros_like(amounts.gasket_mm)
+            for at, check in enumerate(self.surface.checks):
+                if check.kind is Kind.RADIAL and check.label.lower().startswith(side) and check.limit.low is not None:
+                    lacks = np.maximum(lacks, check.limit.low - value[:, at] + 2 * u[:, at])
+            setattr(amounts, name, self._stepped(lacks, step, self.limits.edge_mm))
+
+    def _deepened(self, amounts: Amounts, name: str, kinds: Sequence[Kind], step: float, most: float) -> Curve:
+        """What a cut of one to one would have to be: nothing where all is clear without it, U of the cut counted."""
+        setattr(amounts, name, np.zeros_like(amounts.gasket_mm))
+        needed = self._short_by(amounts, kinds) > SLACK
+        # The least of cuts brings the whole of its own U.
+        setattr(amounts, name, np.full_like(amounts.gasket_mm, A_HAIR_MM))
+        return np.where(needed, self._stepped(self._short_by(amounts, kinds), step, most), 0.0)
+
+    def _deck(self, amounts: Amounts) -> Curve:
+        amounts.deck_mm = np.full_like(amounts.gasket_mm, A_HAIR_MM)
+        quench = self._short_by(amounts, (Kind.QUENCH,), high=True)
+        return self._stepped(
+            np.maximum(quench, self._for_ratio(amounts, "deck_mm")), self.limits.cut_step_mm, self.limits.deck_mm
+        )
+
+    def _head(self, amounts: Amounts) -> Curve:
+        amounts.head_mm = np.full_like(amounts.gasket_mm, A_HAIR_MM)
+        return self._stepped(self._for_ratio(amounts, "head_mm"), self.limits.cut_step_mm, self.limits.head_mm)
+
+    def _for_ratio(self, amounts: Amounts, name: str) -> Curve:
+        """How much to cut for the least ratio asked: the volume solved exactly, its U settled by repeating."""
+        needed = np.zeros_like(amounts.gasket_mm)
+        worth = -self.surface.cc.head.value if name == "head_mm" else self.surface.cc.area
+        for _ in range(4):
+            setattr(amounts, name, np.maximum(needed, A_HAIR_MM))
+            value, u = self.surface.predict(amounts)
+            for at, check in enumerate(self.surface.checks):
+                if check.kind is Kind.RATIO and check.limit.low is not None:
+                    swept = self.report.volumes[check.cylinder].swept.value
+                    wanted = check.limit.low + 2 * u[:, at]
+                    less_cc = swept / (value[:, at] - 1) - swept / (wanted - 1)
+                    needed = np.maximum(needed, np.nan_to_num(getattr(amounts, name) + less_cc / worth))
+        return needed
+
+    @staticmethod
+    def _stepped(needed: Curve, step: float, most: float) -> Curve:
+        """Rounded up to a step; left out (0) where it would be deeper than allowed, so that it clears nothing."""
+        rounded = np.ceil(needed / step - 1e-9) * step
+        return np.where(rounded > most + 1e-9, 0.0, np.where(needed > 1e-8, rounded, 0.0))
+
+    def _parts(self, amounts: Amounts) -> NDArray[np.bool_]:
+        """Which levers each combination pulls, shape (m, levers)."""
+        columns = [
+            self.chosen > 0 if lever is Lever.GASKET else getattr(amounts, FIELDS[lever]) != 0 for lever in Lever
+        ]
+        return np.column_stack(columns)
+
+    def _ranked(self, rows: NDArray[np.intp]) -> list[int]:
+        """Least work first, of each set of parts the one that changes least."""
+        a = self.amounts
+        work = self.parts @ np.array([WORK[lever] for lever in Lever])
+        much = np.abs(a.advanced_deg) / 4 + np.abs(a.more_ratio) * 10 + np.abs(a.gasket_mm) + np.abs(a.shims_mm)
+        much = much + a.head_mm + a.deck_mm + sum(a.relief(side) + a.edge(side) for side in Side)
+        order = rows[np.lexsort((much[rows], work[rows], self.parts[rows].sum(axis=1)))]
+        first: dict[bytes, int] = {}
+        for row in order.tolist():
+            first.setdefault(self.parts[row].tobytes(), row)
+        return list(first.values())
+
+    def _minimal(self, rows: NDArray[np.intp]) -> NDArray[np.bool_]:
+        """Of each combination whether leaving out any one of its parts makes some check not clear."""
+        minimal = np.ones(rows.size, dtype=bool)
+        for at, lever in enumerate(Lever):
+            pulled = np.flatnonzero(self.parts[rows, at] & (self.parts[rows].sum(axis=1) > 1) & minimal)
+            if pulled.size:
+                without = self.amounts.taken(rows[pulled])
+                for name in ("gasket_mm", "gasket_cc") if lever is Lever.GASKET else (FIELDS[lever],):
+                    setattr(without, name, np.zeros(pulled.size))
+                minimal[pulled] = ~self.surface.clear(without)
+        return minimal
+
+    def _obstacle(self, slack: Curve, worst: Curve, few: NDArray[np.bool_]) -> tuple[Check | None, float]:
+        rows = np.flatnonzero(few & np.isfinite(worst))
+        if not rows.size or not slack.shape[1]:
+            return None, 0.0
+        nearest = int(rows[np.argmax(worst[rows])])
+        at = int(np.argmin(slack[nearest]))
+        return self.surface.checks[at], float(-slack[nearest, at])
+
+    def levers(self, row: int) -> tuple[Lever, ...]:
+        """What one combination pulls."""
+        return tuple(lever for lever, pulled in zip(Lever, self.parts[row], strict=True) if pulled)
+
+    def changes(self, row: int) -> tuple[Change, ...]:
+        """One combination as changes decided and not done, in the order they are best done."""
+        return tuple(self._change(lever, self.amounts, row) for lever in self.levers(row))
+
+    def _change(self, lever: Lever, amounts: Amounts, row: int) -> Change:
+        if lever is Lever.GASKET:
+            thicker = round(float(amounts.gasket_mm[row]), 6)
+            gasket = self.gaskets[int(self.chosen[row])]
+            return Change(key="gasket", kind=ChangeKind.GASKET, gasket=gasket, front_mm=thicker, rear_mm=thicker)
+        amount = round(float(getattr(amounts, FIELDS[lever])[row]), 6)
+        if lever in (Lever.HEAD, Lever.DECK, Lever.SHIMS):
+            kind = {Lever.HEAD: ChangeKind.HEAD_CUT, Lever.DECK: ChangeKind.DECK_CUT, Lever.SHIMS: ChangeKind.SHIMS}
+            return Change(key=str(lever), kind=kind[lever], front_mm=amount, rear_mm=amount)
+        if lever in (Lever.CAM, Lever.ROCKERS):
+            kind_ = ChangeKind.CAM if lever is Lever.CAM else ChangeKind.ROCKERS
+            return Change(key=str(lever), kind=kind_, amount=amount)
+        side = Side.INTAKE if "intake" in lever else Side.EXHAUST
+        deeper = lever in (Lever.RELIEF_INTAKE, Lever.RELIEF_EXHAUST)
+        return Change(key=str(lever), kind=ChangeKind.RELIEF if deeper else ChangeKind.EDGE, side=side, amount=amount)

@@ -1,0 +1,191 @@
+"""What one unit of each thing is worth in every check, and how likely each check is to hold with the shop's tolerances.
+
+Worths are differences of two predictions of one surface. The tolerance stack is a Monte Carlo after JCGM 101:2008
+(Supplement 1 to the GUM): each check's own measurement, normal with its u, and on top what one engine put together
+differs from the next, each tolerance normal with half of it as standard deviation. Seeded, so that it repeats.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from mockup.checks.check import Check
+from mockup.checks.judge import SLACK
+from mockup.faults import Fault, refuse
+from mockup.plans.surface import Amounts, Surface
+from mockup.plans.what_if import FACES
+from mockup.report import Report
+
+Curve = NDArray[np.float64]
+
+DRAWS = 100_000
+SEED = 1914
+CAM_GRID = 49
+"""Points between which the worth of a moved cam is interpolated: within a hundredth of a thou of the curve."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Unit:
+    """One thing that may be changed, by how much, and what it is called: an amount of ``field``."""
+
+    field: str
+    words: str
+    amount: float
+
+
+LENGTHS = {
+    "gasket_mm": "gasket thicker",
+    "shims_mm": "base shims thicker",
+    "deck_mm": "off the deck",
+    "head_mm": "off the head",
+    "relief_intake_mm": "intake reliefs deeper",
+    "relief_exhaust_mm": "exhaust reliefs deeper",
+    "edge_intake_mm": "intake reliefs wider",
+    "edge_exhaust_mm": "exhaust reliefs wider",
+}
+
+
+def units(length_mm: float, *, separate_barrels: bool) -> tuple[Unit, ...]:
+    """What is asked after: one degree of cam either way, a tenth of a ratio, one length of each of the others [mm]."""
+    left_out = "deck_mm" if separate_barrels else "shims_mm"
+    return (
+        Unit(field="advanced_deg", words="cam advanced", amount=1.0),
+        Unit(field="advanced_deg", words="cam retarded", amount=-1.0),
+        Unit(field="more_ratio", words="rocker ratio", amount=0.1),
+        *(Unit(field=name, words=words, amount=length_mm) for name, words in LENGTHS.items() if name != left_out),
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class Worth:
+    """One unit's worth in every judged check, in the checks' order [mm or 1]; None where it is not known."""
+
+    unit: Unit
+    gains: tuple[float | None, ...]
+
+
+def worths(surface: Surface, asked: tuple[Unit, ...]) -> tuple[Worth, ...]:
+    """What each unit gains every check of the surface."""
+    size = len(asked) + 1
+    amounts = Amounts().taken([0] * size)
+    for at, unit in enumerate(asked, start=1):
+        getattr(amounts, unit.field)[at] = unit.amount
+        if unit.field == "gasket_mm":
+            amounts.gasket_cc[at] = _gasket_cc(surface.report, unit.amount)
+    value, _ = surface.predict(amounts)
+    gained = value[1:] - value[0]
+    return tuple(
+        Worth(unit, tuple(None if np.isnan(one) else float(one) for one in row))
+        for unit, row in zip(asked, gained, strict=True)
+    )
+
+
+def _gasket_cc(report: Report, thicker_mm: float) -> float:
+    final = report.job.final_gasket
+    return np.pi / 4 * final.bore_mm**2 * thicker_mm / 1000 if final else 0.0
+
+
+TOLERANCE_RANGES = {
+    "gasket_mm": (0.0, 0.5),
+    "cam_deg": (0.0, 6.0),
+    "ratio": (0.0, 0.2),
+    "relief_mm": (0.0, 1.0),
+    "deck_mm": (0.0, 0.5),
+}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Tolerances:
+    """How far one engine put together may lie from what was measured, either way, nineteen times in twenty.
+
+    ``gasket_mm`` one gasket against the next, ``relief_mm`` one valve's relief, seat and tip against the next,
+    ``deck_mm`` one crown's height [mm]; ``cam_deg`` key, chain and wheel [deg]; ``ratio`` of a rocker [1].
+    Defaults: common practice, no source. Raises FaultsError.
+    """
+
+    gasket_mm: float = 0.025
+    cam_deg: float = 1.0
+    ratio: float = 0.01
+    relief_mm: float = 0.05
+    deck_mm: float = 0.0
+
+    def __post_init__(self) -> None:
+        refuse(
+            Fault(name, f"From {low:g} to {high:g}.")
+            for name, (low, high) in TOLERANCE_RANGES.items()
+            if not low <= getattr(self, name) <= high
+        )
+
+
+@dataclass(frozen=True, slots=True)
+class Likely:
+    """One check, and the share of engines that would have what its limit asks [1], 0 to 1."""
+
+    check: Check
+    holds: float
+
+
+@dataclass(frozen=True, slots=True)
+class Stack:
+    """Every judged check, and the share in which all of them hold at once [1]."""
+
+    each: tuple[Likely, ...]
+    all_hold: float
+    draws: int
+
+
+def tolerance_stack(surface: Surface, tolerances: Tolerances, draws: int = DRAWS, seed: int = SEED) -> Stack:
+    """How likely each check is to hold. ``draws`` 1000 to 1,000,000; the same seed gives the same shares.
+
+    Gasket, cam and rockers are common to every valve of an engine, relief and crown each its own.
+    """
+    rng = np.random.default_rng(seed)
+    value, u = (part[0] for part in surface.predict(Amounts()))
+    common = [
+        (_slopes(surface, field), rng.normal(0.0, tolerance / 2, draws))
+        for field, tolerance in (("gasket_mm", tolerances.gasket_mm), ("more_ratio", tolerances.ratio))
+        if tolerance
+    ]
+    cam = rng.normal(0.0, tolerances.cam_deg / 2, draws)
+    per_cam = _along_the_cam(surface, tolerances.cam_deg) if tolerances.cam_deg else None
+    per_deck = _slopes(surface, "deck_mm")
+    all_hold = np.ones(draws, dtype=bool)
+    each = []
+    for at, check in enumerate(surface.checks):
+        own = [u[at], abs(per_deck[at]) * tolerances.deck_mm / 2, tolerances.relief_mm / 2 if _is_face(check) else 0.0]
+        drawn = value[at] + rng.normal(0.0, float(np.hypot.reduce(own)), draws)
+        for slope, amount in common:
+            drawn += slope[at] * amount
+        if per_cam is not None:
+            drawn += np.interp(cam, per_cam[0], per_cam[1][:, at])
+        holds = _inside(check, drawn)
+        all_hold &= holds
+        each.append(Likely(check, float(holds.mean())))
+    return Stack(tuple(each), float(all_hold.mean()), draws)
+
+
+def _inside(check: Check, drawn: Curve) -> NDArray[np.bool_]:
+    low, high = check.limit.low, check.limit.high
+    least, most = -np.inf if low is None else low - SLACK, np.inf if high is None else high + SLACK
+    return (drawn >= least) & (drawn <= most)
+
+
+def _is_face(check: Check) -> bool:
+    return check.kind in FACES.values()
+
+
+def _along_the_cam(surface: Surface, tolerance_deg: float) -> tuple[Curve, Curve]:
+    """What a moved cam gains every check, over five standard deviations either way."""
+    grid = np.linspace(-2.5 * tolerance_deg, 2.5 * tolerance_deg, CAM_GRID)
+    value, _ = surface.predict(Amounts(advanced_deg=np.append(grid, 0.0)))
+    return grid, np.nan_to_num(value[:-1] - value[-1])
+
+
+def _slopes(surface: Surface, name: str) -> Curve:
+    """What one of an amount is worth in every check, about where it is."""
+    amounts = Amounts(**{name: np.array([0.0, 0.01])})
+    if name == "gasket_mm":
+        amounts.gasket_cc = amounts.gasket_mm * _gasket_cc(surface.report, 1.0)
+    value, _ = surface.predict(amounts)
+    return np.asarray(np.nan_to_num((value[1] - value[0]) / 0.01))

@@ -1,0 +1,283 @@
+"""Every judged check as a function of what may be changed, for very many combinations at once.
+
+Figures of ``evaluate`` are sums of independent rungs, so a change adds its own rung and its own u; only ratios and the
+lift of a moved cam are more than a sum. The coefficients here are those of ``checks.clearance`` and ``checks.quench``;
+tests hold every prediction against ``evaluate`` of the changed job.
+"""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, fields
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from mockup.checks.approach import shifts_mm
+from mockup.checks.check import Check, Kind
+from mockup.checks.judge import SLACK, Bound
+from mockup.engine.block import cylinder_volume
+from mockup.engine.changes import CHANGE_U_MM, Change, ChangeKind, as_changed
+from mockup.engine.valves import Side
+from mockup.plans.what_if import FACES, State, state_of
+from mockup.quantity.value import Value
+from mockup.readings.pushrods import Lifter
+from mockup.readings.volumes import volume_of_change
+from mockup.report import Report
+
+Curve = NDArray[np.float64]
+_SIDE_OF = {kind: side for side, kind in FACES.items()}
+
+
+def _zero() -> Curve:
+    return np.zeros(1)
+
+
+@dataclass(slots=True, kw_only=True)
+class Amounts:
+    """Combinations of changes, each field shape (m,) or (1,): thicker gasket and shims, cuts, reliefs [mm], gasket
+    volume more [cm3], cam advanced [deg], rocker ratio more [1]."""
+
+    gasket_mm: Curve = field(default_factory=_zero)
+    gasket_cc: Curve = field(default_factory=_zero)
+    shims_mm: Curve = field(default_factory=_zero)
+    advanced_deg: Curve = field(default_factory=_zero)
+    more_ratio: Curve = field(default_factory=_zero)
+    head_mm: Curve = field(default_factory=_zero)
+    deck_mm: Curve = field(default_factory=_zero)
+    relief_intake_mm: Curve = field(default_factory=_zero)
+    relief_exhaust_mm: Curve = field(default_factory=_zero)
+    edge_intake_mm: Curve = field(default_factory=_zero)
+    edge_exhaust_mm: Curve = field(default_factory=_zero)
+
+    def relief(self, side: Side) -> Curve:
+        """Reliefs of one side deeper [mm]."""
+        return self.relief_intake_mm if side is Side.INTAKE else self.relief_exhaust_mm
+
+    def edge(self, side: Side) -> Curve:
+        """Reliefs of one side wider [mm]."""
+        return self.edge_intake_mm if side is Side.INTAKE else self.edge_exhaust_mm
+
+    def spread(self) -> "Amounts":
+        """Every field at the full shape (m,)."""
+        size = max(getattr(self, one.name).size for one in fields(self))
+        return Amounts(**{one.name: np.broadcast_to(getattr(self, one.name), (size,)).copy() for one in fields(self)})
+
+    def taken(self, rows: NDArray[np.intp] | Sequence[int]) -> "Amounts":
+        """Some of the combinations, all fields at full shape."""
+        return Amounts(**{one.name: getattr(self, one.name)[rows] for one in fields(self)})
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Row:
+    """What each change is worth in one check: along the bore by gasket, shims, head and deck; reliefs and edges.
+
+    ``ratio``: of a lash at the valve, the rocker ratio that multiplies it [1]; 0 of everything else.
+    """
+
+    check: Check
+    value: float
+    variance: float
+    bore: Mapping[str, float]
+    relief: Mapping[Side, float]
+    edge: Mapping[Side, float]
+    state: State | None
+    ratio: float = 0.0
+    wander_mm: float = 0.0
+    sideways: float = 0.0
+
+
+def judged(report: Report) -> list[Check]:
+    """The checks that can be reckoned with: with a figure that proves something, and a limit."""
+    kinds = set(Kind)
+    return [
+        check
+        for check in report.checks
+        if check.figure
+        and check.limit.is_set
+        and check.kind in kinds
+        and check.governing
+        and check.governing.bound is not Bound.AT_MOST
+    ]
+
+
+class Surface:
+    """All judged checks of a report, to be reckoned for many combinations of changes."""
+
+    def __init__(self, report: Report) -> None:
+        self.report = report
+        self.checks = judged(report)
+        self.rows = [_row(report, check) for check in self.checks]
+        # Valves read by clay share one approach, and a search asks for the same cams and rockers many times.
+        self._lifts: dict[tuple[State | None, bytes], tuple[Curve, Curve]] = {}
+
+    @cached_property
+    def cc(self) -> "_Volumes":
+        """What each change does to volumes."""
+        return _Volumes(self.report)
+
+    def predict(self, amounts: Amounts) -> tuple[Curve, Curve]:
+        """Figures and their standard uncertainties, each shape (m, checks), [mm] or [1]; NaN where not known."""
+        a = amounts.spread()
+        values, variances = [], []
+        for row in self.rows:
+            value, variance = self._ratio(row, a) if row.check.kind is Kind.RATIO else self._length(row, a)
+            values.append(value)
+            variances.append(variance)
+        size = a.gasket_mm.size
+        if not values:
+            return np.zeros((size, 0)), np.zeros((size, 0))
+        return np.column_stack(values), np.sqrt(np.column_stack(variances))
+
+    def slack(self, amounts: Amounts) -> Curve:
+        """How far inside its limits each check lies with its U counted, shape (m, checks), [mm] or [1]."""
+        value, u = self.predict(amounts)
+        found = np.full(value.shape, np.inf)
+        for at, check in enumerate(self.checks):
+            least, most = value[:, at] - 2 * u[:, at], value[:, at] + 2 * u[:, at]
+            if check.limit.low is not None:
+                found[:, at] = least - check.limit.low
+            if check.limit.high is not None:
+                found[:, at] = np.minimum(found[:, at], check.limit.high - most)
+        return np.where(np.isnan(found), -np.inf, found)
+
+    def clear(self, amounts: Amounts) -> NDArray[np.bool_]:
+        """Whether every check would be clear, shape (m,)."""
+        return np.asarray(self.slack(amounts).min(axis=1, initial=np.inf) >= -SLACK)
+
+    def _length(self, row: _Row, a: Amounts) -> tuple[Curve, Curve]:
+        value, variance = _length(row, a)
+        if row.check.kind not in _SIDE_OF:
+            return value, variance
+        key = (row.state, a.advanced_deg.tobytes() + a.more_ratio.tobytes())
+        if key not in self._lifts:
+            self._lifts[key] = _lift(row.state, a)
+        gained, more = self._lifts[key]
+        return value + gained, variance + more
+
+    def _ratio(self, row: _Row, a: Amounts) -> tuple[Curve, Curve]:
+        volumes = self.report.volumes[row.check.cylinder]
+        now, swept = volumes.clearance_cc, volumes.swept.value
+        more, variance = self.cc.change(a)
+        left = now + more
+        with np.errstate(divide="ignore", invalid="ignore"):
+            ratio = np.where(left > 0, (swept + left) / left, np.nan)
+            own = row.variance * (now / left) ** 4
+            return ratio, own + (swept / left**2) ** 2 * variance
+
+
+def _row(report: Report, check: Check) -> _Row:
+    assert check.figure is not None
+    bore, relief, edge, wander, sideways = {}, {}, {}, 0.0, 0.0
+    side = _SIDE_OF.get(check.kind) or (_edge_side(check) if check.kind is Kind.RADIAL else None)
+    if check.kind in _SIDE_OF and side:
+        k = report.axial_factor(check.kind)
+        bore = {"gasket_mm": k, "shims_mm": k, "head_mm": -k, "deck_mm": -k}
+        relief = {side: 1.0}
+    elif check.kind is Kind.RADIAL and side:
+        edge = {side: 1.0}
+        wander, sideways = _wander(report, check, side)
+    elif check.kind in (Kind.QUENCH, Kind.QUENCH_EDGE):
+        bore = {"gasket_mm": 1.0, "shims_mm": 1.0, "deck_mm": -1.0}
+    elif check.kind is Kind.CROWN:
+        bore = {"gasket_mm": 1.0, "shims_mm": 1.0, "deck_mm": -1.0}
+        if not check.label.startswith("Quench"):
+            bore["head_mm"] = -1.0
+    elif check.kind is Kind.PUSHROD:
+        bore = _pushrod(report)
+    choice, ratio = report.job.pushrod_choice, as_changed(report.job.engine, report.job.changes).rocker_ratio
+    return _Row(
+        check=check,
+        value=check.figure.value,
+        variance=check.figure.u**2,
+        bore=bore,
+        relief=relief,
+        edge=edge,
+        state=state_of(report, check) if check.kind in _SIDE_OF else None,
+        ratio=ratio if check.kind is Kind.PUSHROD and choice and choice.lifter is not Lifter.HYDRAULIC else 0.0,
+        wander_mm=wander,
+        sideways=sideways,
+    )
+
+
+def _edge_side(check: Check) -> Side:
+    return Side.INTAKE if check.label.lower().startswith(Side.INTAKE) else Side.EXHAUST
+
+
+def _wander(report: Report, check: Check, side: Side) -> tuple[float, float]:
+    """How far the head already stands off from the mock-up's gasket [mm], and what one is worth sideways [1]."""
+    keys = set(check.governing.evidence) if check.governing else set()
+    letter = next((reading.mockup for reading in report.job.clay if reading.key in keys), None)
+    final = report.job.final_gasket
+    if letter is None or final is None:
+        return 0.0, 0.0
+    row = report.job.engine.row(side)
+    return final.compressed_mm - report.job.mockup(letter).gasket_mm, float(np.sin(np.radians(row.inclination_deg)))
+
+
+def _pushrod(report: Report) -> dict[str, float]:
+    choice = report.job.pushrod_choice
+    assert choice is not None
+    share = float(np.cos(np.radians(choice.lean_deg)))
+    ratio = as_changed(report.job.engine, report.job.changes).rocker_ratio
+    worth = -share if choice.lifter is Lifter.HYDRAULIC else share * ratio
+    return {"gasket_mm": worth, "head_mm": -worth, "deck_mm": -worth}
+
+
+def _length(row: _Row, a: Amounts) -> tuple[Curve, Curve]:
+    value = np.full(a.gasket_mm.shape, row.value)
+    variance = np.full(a.gasket_mm.shape, row.variance)
+    for name, worth in row.bore.items():
+        amount = getattr(a, name)
+        value = value + worth * amount
+        if name in ("head_mm", "deck_mm"):
+            variance = variance + np.where(amount > 0, (worth * CHANGE_U_MM) ** 2, 0.0)
+    for of, amounts in ((row.relief, a.relief), (row.edge, a.edge)):
+        for side, worth in of.items():
+            value = value + worth * amounts(side)
+            variance = variance + np.where(amounts(side) > 0, CHANGE_U_MM**2, 0.0)
+    if row.sideways:
+        shifts = np.abs(row.wander_mm + a.gasket_mm) ** 2 - row.wander_mm**2
+        variance = np.maximum(variance + row.sideways**2 / 3 * shifts, 0.0)
+    if row.ratio:
+        scale = 1 + a.more_ratio / row.ratio
+        value, variance = value * scale, variance * scale**2
+    return value, variance
+
+
+def _lift(state: State | None, a: Amounts) -> tuple[Curve, Curve]:
+    """What the moved cam, then other rockers, add to a closest point, and to its variance; each shape (m,)."""
+    moved = (a.advanced_deg != 0) | (a.more_ratio != 0)
+    if not moved.any():
+        return np.zeros(moved.shape), np.zeros(moved.shape)
+    if state is None:
+        return np.where(moved, np.nan, 0.0), np.zeros(moved.shape)
+    of = state.approach
+    was = (np.full(moved.shape, state.advanced_deg), np.full(moved.shape, state.more_ratio))
+    cam = (was[0] + a.advanced_deg, was[1])
+    both = (cam[0], was[1] + a.more_ratio)
+    first, second = shifts_mm(of, was, cam), shifts_mm(of, cam, both)
+    return first[0] + second[0], first[1] + second[1]
+
+
+class _Volumes:
+    """What one unit of each change does to the volume above a crown [cm3], with its u."""
+
+    def __init__(self, report: Report) -> None:
+        engine = as_changed(report.job.engine, report.job.changes)
+        self.area = cylinder_volume(engine.bore_mm, 1.0)
+        cylinder = engine.cylinder_numbers[0]
+
+        def one(kind: ChangeKind, **of: object) -> Value:
+            return volume_of_change(Change(key="", kind=kind, **of), cylinder, engine)  # type: ignore[arg-type]
+
+        self.head = one(ChangeKind.HEAD_CUT, front_mm=1.0, rear_mm=1.0)
+        self.relief = {side: one(ChangeKind.RELIEF, side=side, amount=1.0) for side in Side}
+
+    def change(self, a: Amounts) -> tuple[Curve, Curve]:
+        """Volume more [cm3] and its variance, each shape (m,)."""
+        more = a.gasket_cc + self.area * (a.shims_mm - a.deck_mm) + self.head.value * a.head_mm
+        variance = np.where(a.deck_mm > 0, (self.area * CHANGE_U_MM) ** 2, 0.0) + (self.head.u * a.head_mm) ** 2
+        for side, worth in self.relief.items():
+            more = more + worth.value * a.relief(side)
+            variance = variance + (worth.u * a.relief(side)) ** 2
+        return more, variance

@@ -1,0 +1,92 @@
+"""Signing off a check that is not clear: by name, with a reason, for the figure as it stands."""
+
+from dataclasses import replace
+
+import pytest
+
+from mockup.checks.judge import State
+from mockup.checks.sign_off import SignOff, signing
+from mockup.engine.changes import Change, ChangeKind
+from mockup.engine.gasket import FinalGasket
+from mockup.engine.valves import Side
+from mockup.evaluate import evaluate
+from mockup.faults import FaultsError
+from mockup.jobfile.read import read_job
+from mockup.jobfile.write import write_job
+from mockup.readings.record import Record
+from mockup.report import Station, Verdict
+from mockup.words import report_text
+from tests.making import clay, job, thou
+
+SHORT = job(clay=(*job().clay, clay(90, 2, Side.EXHAUST)))
+BY = Record(by="Ottoline", at="2026-11-25T09:00:00")
+
+
+def label(report, name="Exhaust 2"):
+    return next(check for check in report.checks if check.label == name)
+
+
+def signed(plain=SHORT, name="Exhaust 2", record=BY):
+    one = replace(signing(label(evaluate(plain), name), "the cam maker says 0.080"), key="s1", record=record)
+    return replace(plain, sign_offs=(one,))
+
+
+def test_a_short_check_signed_off_is_settled_and_still_short():
+    assert evaluate(SHORT).verdict is Verdict.NOT_CLEAR
+    report = evaluate(signed())
+    assert report.verdict is Verdict.SIGNED
+    assert report.ready
+    assert label(report).state is State.SHORT
+    assert label(report).signed.record.by == "Ottoline"
+    assert report.steps[0].station is Station.ASSEMBLY
+    assert "signed off by Ottoline, 2026-11-25: the cam maker says 0.080" in report_text(report)
+
+
+def test_a_signature_lapses_when_the_figure_the_limit_or_the_state_is_another():
+    for other in (
+        replace(signed(), clay=(*signed().clay, clay(89, 2, Side.EXHAUST))),
+        replace(signed(), sheet=replace(SHORT.sheet, limits={**SHORT.sheet.limits, "face_exhaust": thou(101)})),
+    ):
+        report = evaluate(other)
+        assert report.verdict is Verdict.NOT_CLEAR
+        assert label(report).signed is None
+        assert label(report).lapsed is not None
+        assert "signed off for another figure" in report.steps[0].text
+
+
+def test_a_signature_that_was_struck_out_or_whose_check_came_clear_does_not_count():
+    struck = signed(record=replace(BY, struck="not mine to sign"))
+    assert evaluate(struck).verdict is Verdict.NOT_CLEAR
+    clear = replace(signed(), clay=job().clay)
+    assert evaluate(clear).verdict is Verdict.CLEAR
+    assert label(evaluate(clear)).signed is None
+
+
+def test_what_was_not_measured_can_be_signed_off_too():
+    unread = job(clay=job().clay[:2])
+    names = [check.label for check in evaluate(unread).checks if check.required and not check.figure]
+    assert names
+    for name in names:
+        one = replace(signing(label(evaluate(unread), name), "same parts, same print"), key=name, record=BY)
+        unread = replace(unread, sign_offs=(*unread.sign_offs, one))
+    assert evaluate(unread).verdict is Verdict.SIGNED
+
+
+def test_nobody_signs_without_a_reason_or_under_a_clear_check():
+    with pytest.raises(FaultsError, match="Say why"):
+        signing(label(evaluate(SHORT)), "  ")
+    with pytest.raises(FaultsError, match="needs no signature"):
+        signing(label(evaluate(job())), "why not")
+    with pytest.raises(FaultsError, match="At most 200"):
+        SignOff(check="x", state=State.SHORT, reason="x" * 201)
+
+
+def test_signatures_and_every_kind_of_change_go_through_a_job_file():
+    gasket = FinalGasket(name="thick", compressed_mm=thou(51), bore_mm=97.0)
+    changes = (
+        Change(key="g", kind=ChangeKind.GASKET, order=1, gasket=gasket, front_mm=thou(4), rear_mm=thou(4)),
+        Change(key="r", kind=ChangeKind.RELIEF, side=Side.INTAKE, amount=0.5),
+        Change(key="c", kind=ChangeKind.CAM, amount=-4.0),
+    )
+    whole = replace(signed(), changes=changes)
+    assert read_job(write_job(whole)) == whole

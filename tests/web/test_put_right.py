@@ -1,0 +1,258 @@
+"""Putting it right in the browser's absence: what-ifs, the least work, the plan and what it makes stale."""
+
+import pytest
+from django.urls import reverse
+from django_scopes import scope
+
+from bench.builds import services
+from bench.builds.kinds import item_of
+from bench.builds.models import Entry, MockUp
+from bench.shelf.models import ShelfGasket
+from bench.shelf.services import put_on
+from mockup.checks.check import Kind
+from mockup.engine.changes import Change, ChangeKind
+from mockup.engine.running import Running
+from mockup.engine.valves import Side
+from mockup.readings.clay import ClayReading, Place
+from mockup.report import Verdict
+from tests import making_rows as making
+from tests.making import CARD, thou
+
+TABS = ("put-right", "remedies", "sensitivity")
+
+
+@pytest.fixture
+def short(member):
+    """A whole build with one exhaust short by 8 thou and a cam's card; a thicker gasket on the shelf."""
+    built = making.read_build(member)
+    reading = ClayReading(key="", mockup="A", place=Place(2, Side.EXHAUST), thickness_mm=thou(92))
+    making.write(built, member, reading, CARD)
+    with scope(shop=member.shop):
+        put_on(ShelfGasket(name="thick", bore_mm=97.0, compressed_mm=round(thou(38), 6)), member)
+        put_on(ShelfGasket(name="for another", bore_mm=120.0, compressed_mm=round(thou(51), 6)), member)
+    return built
+
+
+def page(client, built, query="", name="put-right"):
+    return client.get(reverse(name, args=[built.pk]) + query)
+
+
+def post(client, built, at="put-right", /, **fields):
+    return client.post(reverse(at, args=[built.pk]), fields)
+
+
+def gasket_of(built):
+    with scope(shop=built.shop):
+        return ShelfGasket.objects.get(name="thick")
+
+
+def shown(answer):
+    return {pair.label: pair for pair in answer.context["pairs"]}
+
+
+def test_a_what_if_shows_every_kind_before_and_after_and_changes_nothing(bench, short):
+    answer = page(bench, short, "?relief_exhaust=15&cam=-2")
+    pairs = shown(answer)
+    assert pairs["Exhaust"].before == "−8"
+    assert pairs["Exhaust"].state == "too close to call"
+    assert not pairs["Quench"].moved
+    assert answer.context["tried"] == "exhaust reliefs 15 thou deeper; cam retarded 2°"
+    assert "closest" in answer.content.decode()
+    assert answer.context["report"].of_kind(Kind.FACE_EXHAUST)[1].figure.value == pytest.approx(thou(92))
+    assert making.lines(short, "change") == []
+
+
+def test_only_gaskets_of_about_this_bore_are_offered_and_every_field_can_be_typed(bench, short):
+    form = page(bench, short).context["form"]
+    assert [words for _, words in form.fields["gasket"].choices] == ["as it is", "thick"]
+    typed = {
+        "gasket": gasket_of(short).pk, "deck": "2", "head": "3", "cam": "4", "ratio": "1.1", "lash_intake": "10",
+        "lash_exhaust": "12", "relief_intake": "20", "relief_exhaust": "0.5mm", "edge_intake": "5", "edge_exhaust": "5",
+        "valve_intake": "-20", "valve_exhaust": "10", "sink_intake": "4", "sink_exhaust": "4", "piston": "-5",
+        "piston_cc": "-1,5", "rpm": "7000", "rod": "titanium",
+    }  # fmt: skip
+    answer = post(bench, short, show="1", **typed)
+    assert answer.status_code == 200
+    item = answer.context["form"].item
+    assert {change.kind for change in item.changes} == set(ChangeKind) - {ChangeKind.SHIMS}
+    amounts = {(change.kind, change.side): change.amount for change in item.changes}
+    assert amounts[ChangeKind.VALVES, Side.INTAKE] == pytest.approx(-thou(20))
+    assert amounts[ChangeKind.PISTONS, None] == -1.5
+    assert item.rpm == 7000
+
+
+@pytest.mark.parametrize(
+    ("typed", "where", "words"),
+    [
+        ({"cam": "fast"}, "cam", "Enter a number"),
+        ({"cam": "99"}, "cam", "Within 30 crank degrees"),
+        ({"head": "999"}, "head", "An amount of 0 to 10 mm"),
+        ({"relief_intake": "-5"}, "relief_intake", ""),
+        ({"ratio": "9"}, "ratio", "A ratio within 1"),
+        ({"ratio": "0.5"}, None, "A ratio of 1 to 3"),
+        ({"rpm": "1e9"}, "rpm", "From 0"),
+        ({"gasket": "12345"}, "gasket", "Select a valid choice"),
+        ({"rod": "cast iron"}, "rod", "Select a valid choice"),
+    ],
+)
+def test_what_cannot_be_is_refused_at_its_field_and_what_was_typed_stays(bench, short, typed, where, words):
+    answer = post(bench, short, show="1", sink_intake="3", **typed)
+    form = answer.context["form"]
+    assert list(form.errors) == [where or "__all__"]
+    assert words in str(form.errors)
+    assert answer.status_code == 422
+    assert form["sink_intake"].value() == "3"
+    assert "pairs" not in answer.context
+
+
+def test_a_what_if_is_kept_by_name_opened_again_compared_and_struck_out(bench, short):
+    nameless = post(bench, short, keep="1", cam="-2")
+    assert nameless.status_code == 422
+    assert "Give it a name" in nameless.content.decode()
+    assert post(bench, short, keep="1", name="later", cam="-2", relief_exhaust="15", rpm="7000").status_code == 302
+    assert post(bench, short, keep="1", name="empty").status_code == 422
+    kept = page(bench, short).context["kept"]
+    assert [(line.name, line.words) for line in kept] == [
+        ("later", "exhaust reliefs 15 thou deeper; cam retarded 2°; 7000 rpm")
+    ]
+    again = page(bench, short, f"?kept={kept[0].pk}")
+    assert again.context["form"]["cam"].value() == "-2"
+    assert shown(again)["Exhaust"].moved
+    compared = page(bench, short, "?compare=1").context["compared"]
+    assert [name for name, _ in compared] == ["later"]
+    post(bench, short, strike=kept[0].key, reason="thought better of")
+    assert page(bench, short).context["kept"] == []
+    assert page(bench, short, "?kept=999999").status_code == 404
+
+
+def test_the_least_work_is_found_shown_and_made_the_plan(bench, short):
+    with scope(shop=short.shop):
+        pk = ShelfGasket.objects.get(name="thick").pk
+    query = f"?find=1&gaskets={pk}&crown=200&least=150&cam=2,+4&head=20"
+    answer = page(bench, short, query, "remedies")
+    assert answer.status_code == 200
+    first = answer.context["found"][0]
+    assert first.words == ["exhaust reliefs 15 thou deeper"]
+    assert [pair.label for pair in first.moved] == ["Exhaust", "Ratio"] or "Exhaust" in [p.label for p in first.moved]
+    assert "Weigh the pistons" in first.again[0]
+    assert post(bench, short, plan="1", **dict(first.posted)).status_code == 302
+    decided = making.items(short, "change")
+    assert [(one.kind, one.side, one.order) for one in decided] == [(ChangeKind.RELIEF, Side.EXHAUST, None)]
+    assert decided[0].amount == pytest.approx(thou(15))
+
+
+@pytest.mark.parametrize(
+    ("query", "words"),
+    [
+        ("cam=fast", "Numbers with commas"),
+        ("crown=200", "Both the crown"),
+        ("ratios=7", "Ratios of 1 to 3"),
+        ("head=999", "From 0"),
+        ("gaskets=99", "Select a valid choice"),
+    ],
+)
+def test_limits_that_cannot_be_are_refused_at_their_field(bench, short, query, words):
+    answer = page(bench, short, f"?find=1&{query}", "remedies")
+    assert answer.status_code == 422
+    assert words in answer.content.decode()
+
+
+def test_where_nothing_helps_the_check_in_the_way_is_named(bench, short):
+    words = page(bench, short, "?find=1&cam=2", "remedies").content.decode()
+    assert "Exhaust 2" in words
+    assert "is in the way" in words
+    assert "nothing to try" in page(bench, short, "?find=1", "remedies").content.decode()
+
+
+def test_a_step_marked_done_makes_stale_what_it_touches_and_begins_the_mock_up_that_proves_it(bench, short, member):
+    post(bench, short, plan="1", relief_exhaust="15", gasket=gasket_of(short).pk)
+    lines = page(bench, short).context["plan"]
+    assert [line.words for line in lines] == ["gasket thick 38 thou compressed", "exhaust reliefs 15 thou deeper"]
+    for line in lines:
+        assert post(bench, short, done=line.key).status_code == 302
+        assert post(bench, short, done=line.key).status_code == 302
+    with scope(shop=short.shop):
+        latest = MockUp.objects.filter(build=short).last()
+        assert Entry.objects.filter(build=short, kind="done").count() == 2
+    assert latest.letter == "B"
+    assert latest.gasket_mm == pytest.approx(thou(38))
+    report = page(bench, short).context["report"]
+    assert report.job.final_gasket.name == "thick"
+    exhaust = report.of_kind(Kind.FACE_EXHAUST)[1]
+    assert exhaust.figure.value == pytest.approx(thou(92 + 15 + 2))
+    assert exhaust.read_again
+    assert report.verdict is Verdict.UNFINISHED
+    assert "Clay again: Exhaust 1, Exhaust 2" in " ".join(step.text for step in report.steps)
+    again = [ClayReading(key="", mockup="B", place=Place(n, Side.EXHAUST), thickness_mm=thou(112)) for n in (1, 2)]
+    making.write(short, member, *again)
+    proved = page(bench, short).context["report"].of_kind(Kind.FACE_EXHAUST)[1]
+    assert not proved.read_again
+    assert proved.figure.value == pytest.approx(thou(112))
+
+
+def test_a_step_is_struck_out_undone_or_with_its_mark(bench, short):
+    post(bench, short, plan="1", head="5")
+    line = page(bench, short).context["plan"][0]
+    post(bench, short, done=line.key)
+    done = page(bench, short).context["plan"][0]
+    post(bench, short, strike=done.done_key, reason="was not cut after all")
+    assert not page(bench, short).context["plan"][0].done
+    post(bench, short, strike=line.key, reason="gasket instead")
+    assert page(bench, short).context["plan"] == []
+    assert post(bench, short, done="change-1").status_code == 404
+
+
+def test_shims_put_in_as_a_step_are_written_down_as_chosen(bench, member):
+    barrels = making.build(member, layout="flat", separate_barrels=True)
+    making.mockup(barrels, member, shims_mm=0.5)
+    post(bench, barrels, plan="1", shims="10")
+    line = page(bench, barrels).context["plan"][0]
+    assert line.words == "base shims 10 thou more"
+    post(bench, barrels, done=line.key)
+    report = page(bench, barrels).context["report"]
+    assert report.job.final_shims[0].total_mm == pytest.approx(thou(10))
+    assert [change.front_mm for change in report.job.changes if change.key == line.key] == [0.0]
+
+
+def test_a_plan_of_speed_and_rods_moves_the_running_estimate(bench, short, member):
+    assert post(bench, short, plan="1", rpm="8000").status_code == 422
+    making.write(short, member, Running(compression_height_mm=40.0))
+    assert post(bench, short, plan="1", rpm="8000", rod="titanium").status_code == 302
+    assert page(bench, short).context["report"].job.running.rpm == 8000
+
+
+def test_a_viewer_may_try_what_ifs_and_search_but_decide_nothing(viewer, short):
+    answer = page(viewer, short, "?relief_exhaust=15")
+    assert shown(answer)["Exhaust"].moved
+    assert "Make it the plan" not in answer.content.decode()
+    assert page(viewer, short, "?find=1&crown=200&least=100", "remedies").context["found"]
+
+
+def test_each_of_the_three_pages_comes_up_on_a_build_just_begun(bench, built):
+    for name in TABS:
+        assert page(bench, built, "", name).status_code == 200
+    assert page(bench, built, "?find=1&cam=2&crown=9&least=3", "remedies").status_code == 200
+    assert page(bench, built, "?cam=2", "put-right").status_code == 200
+
+
+def test_worths_and_likelihoods_are_shown_and_tolerances_are_taken_or_refused(bench, short):
+    answer = page(bench, short, "", "sensitivity")
+    worth = {words: gains for words, _, gains in answer.context["turned"]}
+    columns = [check.label for check, _ in answer.context["rows"]]
+    assert worth["gasket thicker"][columns.index("Exhaust 2")] == "+1"
+    assert answer.context["likely"][0]["check"].label == "Exhaust 2"
+    wide = page(bench, short, "?stack=1&gasket_mm=5&cam_deg=2&ratio=0.02&relief_mm=5&deck_mm=2", "sensitivity")
+    assert wide.context["all_hold"] != ""
+    wrong = page(bench, short, "?stack=1&gasket_mm=5&cam_deg=20&ratio=0.02&relief_mm=5&deck_mm=0", "sensitivity")
+    assert wrong.status_code == 422
+    assert "From 0 to 6" in wrong.content.decode()
+
+
+def test_a_kept_what_if_reads_back_as_it_was_written(short, member):
+    change = Change(key="x", kind=ChangeKind.EDGE, side=Side.INTAKE, amount=0.3)
+    from mockup.plans.what_if import WhatIf
+
+    with scope(shop=short.shop):
+        services.keep_what_if(short, WhatIf(name="wider", changes=(change,)), member)
+    row = making.lines(short, "what-if")[0]
+    assert item_of(row.kind, row.data) == WhatIf(name="wider", changes=(change,))
