@@ -38,3 +38,8 @@ def report(name: str, seconds: float, budget: float) -> None:
         f"{name:<52} {seconds * 1000:8.2f} ms   {seconds / budget:5.2f} of the budget ({verdict})"
         f"   {seconds / base:6.2f} yardsticks"
     )
+
+
+def ratio(name: str, seconds: float, slow_seconds: float) -> None:
+    """Print how many times longer a plain way takes."""
+    print(f"{name:<52} {slow_seconds * 1000:8.0f} ms   {slow_seconds / seconds:6.1f} times as long")

@@ -193,6 +193,8 @@ def _side_checks(job: Job, side: Side, gap: Gap, found: Found) -> Iterator[Check
 
 def _valve_check(job: Job, place: Place, limit: Limit, gap: Gap, findings: Sequence[Finding]) -> Check:
     radial = gap is Gap.RADIAL
+    # What one method read of the engine as it is stands before what another read before it was changed.
+    findings = [finding for finding in findings if finding.figure and not finding.read_again] or findings
     governing, others = weigh(findings, job.sheet, limit) if findings else (None, ())
     return Check(
         kind=Kind.RADIAL if radial else _FACE_KINDS[place.side],

@@ -101,7 +101,7 @@ def test_a_small_build_is_typed_with_the_keyboard_alone_and_judged_as_the_comman
 
 
 def test_what_is_wrong_keeps_its_typing_while_other_fields_are_saved(open_page):
-    page = open_page("/builds/2/deck/", allow=[NOT_TAKEN])
+    page = open_page("/builds/4/deck/", allow=[NOT_TAKEN])
     page.locator("[name=deck-2]").focus()
     type_in(page, "5 in")
     expect(page.locator("#row-2 .wrong")).to_contain_text("down or out")
@@ -124,7 +124,7 @@ def test_typing_is_echoed_in_both_units_before_it_is_saved(open_page):
 
 
 def test_leaving_a_field_saves_it_and_other_half_typed_ones_stay(open_page):
-    page = open_page("/builds/2/deck/")
+    page = open_page("/builds/4/deck/")
     page.locator("[name=deck-3]").focus()
     page.keyboard.type("0.3 down")
     page.locator("[name=deck-4]").focus()
@@ -135,7 +135,7 @@ def test_leaving_a_field_saves_it_and_other_half_typed_ones_stay(open_page):
 
 
 def test_while_the_server_is_away_a_reading_waits_visibly_and_is_written_once(open_page):
-    page = open_page("/builds/2/deck/", allow=["Failed to fetch", "ERR_", "Failed to load"])
+    page = open_page("/builds/4/deck/", allow=["Failed to fetch", "ERR_", "Failed to load"])
     reached = []
 
     def lose_the_answer(route):
@@ -165,7 +165,7 @@ def test_a_reading_is_struck_out_where_it_stands(open_page):
 
 
 def test_the_demo_works_without_script(open_page):
-    page = open_page("/builds/2/deck/", java_script_enabled=False)
+    page = open_page("/builds/4/deck/", java_script_enabled=False)
     page.locator("[name=deck-2]").fill("0.19 down")
     page.locator("[name=deck-3]").fill("0.20 down")
     page.get_by_role("button", name="Save what is typed").click()
@@ -173,7 +173,7 @@ def test_the_demo_works_without_script(open_page):
 
 
 def test_keys_open_their_list_and_go_to_the_next_thing(open_page):
-    page = open_page("/builds/2/verdict/")
+    page = open_page("/builds/4/verdict/")
     page.keyboard.press("?")
     expect(page.get_by_role("dialog")).to_be_visible()
     page.keyboard.press("Escape")
@@ -185,14 +185,14 @@ def test_a_gauge_quicker_than_the_page_is_not_lost(open_page):
     page = open_page("/")
     # htmx takes up its elements in a timeout without a time; here that comes a second late.
     page.add_init_script("const real = setTimeout; window.setTimeout = (f, ms, ...a) => real(f, ms ?? 1000, ...a)")
-    page.goto("/builds/2/deck/")
+    page.goto("/builds/4/deck/")
     page.locator("[name=deck-2]").focus()
     type_in(page, "0.24 down")
     expect(page.locator("#row-2 .saved b")).to_have_text("0.24 down")
 
 
 def test_esc_leaves_a_field_and_saves_what_was_typed_in_it(open_page):
-    page = open_page("/builds/2/deck/")
+    page = open_page("/builds/4/deck/")
     page.locator("[name=deck-3]").focus()
     page.keyboard.type("0.3 down")
     page.keyboard.press("Escape")

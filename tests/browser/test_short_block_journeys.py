@@ -9,7 +9,7 @@ pytestmark = pytest.mark.browser
 
 
 def test_tdc_is_found_from_two_pairs_and_the_wheel_is_drawn(open_page):
-    page = open_page("/builds/2/tdc/")
+    page = open_page("/builds/4/tdc/")
     for before, after in (("31", "33.5"), ("31.5", "33.5")):
         page.locator("[name=before_deg]").focus()
         page.keyboard.type(before)
@@ -23,7 +23,7 @@ def test_tdc_is_found_from_two_pairs_and_the_wheel_is_drawn(open_page):
 
 
 def test_decks_are_typed_with_a_depth_gauge_and_edges_show_the_rock(open_page):
-    page = open_page("/builds/2/deck/?cylinder=2")
+    page = open_page("/builds/4/deck/?cylinder=2")
     page.locator("[name=instrument]").select_option("depth-rod")
     page.locator("[name=counts]").select_option("depth")
     page.locator("[name=zero]").fill("0.02")

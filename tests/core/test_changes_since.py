@@ -20,6 +20,7 @@ from mockup.readings.volumes import Part, VolumeReading
 from mockup.report import Station, Verdict
 from mockup.run import Progress, run_of
 from tests.core.test_cam import degree
+from tests.core.test_closest import sweep
 from tests.core.test_train import trial
 from tests.making import CARD, change, clay, deck, engine, inclined, job, thou, volumes
 
@@ -80,6 +81,17 @@ def test_what_was_read_again_is_no_longer_carried():
     check = evaluate(flat(changes=(cut,), clay=(*flat().clay, again))).of_kind(Kind.FACE_INTAKE)[0]
     assert not check.read_again
     assert check.governing.evidence == ("again",)
+
+
+def test_a_fresh_reading_by_another_method_stands_before_an_older_one_that_was_carried():
+    cut = change(ChangeKind.RELIEF, 20, side=Side.INTAKE)
+    read = tuple(sweep(angle, down) for angle, down in ((0, 90), (5, 78), (10, 76), (15, 85), (20, 110)))
+    before = evaluate(job(sweeps=read, changes=(cut,))).of_kind(Kind.FACE_INTAKE)[0]
+    assert before.read_again
+    clayed = (*job().clay, clay(118, after=1))
+    after = evaluate(job(sweeps=read, changes=(cut,), clay=clayed)).of_kind(Kind.FACE_INTAKE)[0]
+    assert not after.read_again
+    assert after.figure.value == pytest.approx(thou(118))
 
 
 def test_a_clear_build_is_unfinished_until_what_was_touched_is_read_again():

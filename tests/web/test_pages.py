@@ -19,6 +19,8 @@ from mockup.job import READING_LISTS
 from mockup.jobfile.read import read_job
 from mockup.jobfile.report_json import report_data
 from mockup.jobfile.write import write_job
+from mockup.plans.levers import Lever, ShopLimits
+from mockup.plans.remedies import remedies
 from tests import making_rows as making
 from tests.web import BUILD_PAGES
 
@@ -207,13 +209,16 @@ def test_the_demo_is_loaded_once_kept_and_started_afresh_the_same(db):
     assert Shop.objects.count() == 1
 
 
-def test_the_demo_holds_one_valve_too_close_to_call_and_one_build_barely_begun(db):
+def test_the_demo_holds_one_clear_one_too_close_one_short_with_a_remedy_and_one_barely_begun(db):
     call_command("load_demo")
-    heron, wren, lapwing = (evaluate(read_job(text)) for text in demo_jobs())
+    heron, wren, lapwing, plover = (evaluate(read_job(text)) for text in demo_jobs())
     assert lapwing.verdict == "clear"
     assert [check.label for check in heron.checks if check.state == "too close to call"] == ["Exhaust 6"]
-    assert len(wren.deck) == 1
-    assert not wren.job.clay
+    assert [check.label for check in wren.checks if check.state != "clear" and check.required] == ["Exhaust 1a"]
+    limits = ShopLimits(cam_deg=(5.0,), relief_mm=1.0)
+    assert {plan.levers for plan in remedies(wren, limits).plans} >= {(Lever.CAM,), (Lever.RELIEF_EXHAUST,)}
+    assert len(plover.deck) == 1
+    assert not plover.job.mockups
 
 
 def test_an_address_with_a_number_no_table_holds_is_404(bench):

@@ -6,6 +6,7 @@ from django_scopes import scope, scopes_disabled
 from bench.builds.models import Build
 from bench.demo.heron import heron
 from bench.demo.lapwing import lapwing
+from bench.demo.plover import plover
 from bench.demo.wren import wren
 from bench.shelf.models import ShelfGasket, ShelfInstrument, ShelfPushrod, ShelfShim
 from bench.shelf.services import add_instrument, put_on
@@ -46,6 +47,7 @@ def fill(shop: Shop, by: Person) -> None:
     heron(by)
     wren(by)
     lapwing(by)
+    plover(by)
 
 
 GASKETS_INCH = (
@@ -60,6 +62,7 @@ GASKETS_MM = (
     ("aluminium ring", 93.0, 1.15, None),
     ("aluminium ring, thick", 93.0, 1.30, None),
     ("composite, 86 bore", 87.0, 0.95, 1.20),
+    ("composite, 86 bore, thick", 87.0, 1.15, 1.45),
 )
 """Name, bore, compressed and free thickness in mm."""
 SHIMS_MM = ((0.10, 6), (0.15, 4), (0.25, 6), (0.40, 4), (0.50, 4))

@@ -108,6 +108,9 @@ class Typist:
         for (cylinder, side), gaps in sheet.items():
             for gap, thicknesses in zip(Gap, gaps, strict=True):
                 for typed in thicknesses:
-                    mm = parse_bench_length(typed, self.unit)
-                    place = Place(cylinder, side)
-                    self.put(ClayReading(key="", mockup=mockup.letter, place=place, gap=gap, thickness_mm=mm), typed)
+                    self.clayed(mockup, Place(cylinder, side), typed, gap)
+
+    def clayed(self, mockup: MockUp, place: Place, typed: str, gap: Gap = Gap.FACE) -> None:
+        """One thickness of clay under one valve."""
+        mm = parse_bench_length(typed, self.unit)
+        self.put(ClayReading(key="", mockup=mockup.letter, place=place, gap=gap, thickness_mm=mm), typed)

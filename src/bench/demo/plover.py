@@ -1,0 +1,29 @@
+"""Plover: the inline four of a fire pump, in millimetres. Hardly begun: its engine and one deck."""
+
+from bench.builds import services
+from bench.builds.models import Build
+from bench.demo.typing import Typist
+from bench.shops.models import Person
+from mockup.quantity.value import DeckSign, Unit
+
+
+def plover(by: Person) -> None:
+    """Enter the build."""
+    build = services.save_build(
+        Build(),
+        by,
+        name="Plover",
+        subtitle="fire pump",
+        unit=Unit.MILLIMETRE,
+        deck_sign=DeckSign.OUT_POSITIVE,
+        sheet="makers",
+        cylinders=4,
+        bore_mm=79.0,
+        stroke_mm=95.0,
+        rod_length_mm=168.0,
+        rocker_ratio=1.4,
+        firing_order="1-2-4-3",
+        intake_diameter_mm=34.0,
+        exhaust_diameter_mm=30.0,
+    )
+    Typist(build, by).deck(1, "0.21 down")
