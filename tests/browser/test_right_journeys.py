@@ -15,8 +15,7 @@ def in_section(page, heading):
     return page.locator(".remedy").filter(has=page.get_by_role("heading", name=heading))
 
 
-def test_the_short_demo_build_is_put_right_read_again_signed_and_printed(open_page):
-    page = open_page("/builds/2/verdict/")
+def find_and_plan_a_relief(page):
     page.get_by_role("link", name="Find the least work").click()
     page.locator("[name=crown]").fill("7")
     page.locator("[name=least]").fill("5")
@@ -31,6 +30,8 @@ def test_the_short_demo_build_is_put_right_read_again_signed_and_printed(open_pa
     expect(page.locator(".plan-steps li")).to_contain_text("Exhaust reliefs 0.20 mm deeper")
     page.get_by_role("button", name="It is done").click()
 
+
+def read_again_what_it_touched(page):
     expect(page.locator("#strip-face_exhaust")).to_contain_text("relief deeper since it was read")
     expect(page.locator(".run li.stale")).to_have_count(3)
     page.goto("/builds/2/volumes/")
@@ -43,6 +44,8 @@ def test_the_short_demo_build_is_put_right_read_again_signed_and_printed(open_pa
             type_in(page, text)
     expect(page.locator(".run li.stale")).to_have_count(0)
 
+
+def sign_the_last_one_off(page):
     page.goto("/builds/2/verdict/")
     expect(page.locator("#strip-face_exhaust")).to_contain_text("too close")
     page.goto("/builds/2/assembly/")
@@ -54,6 +57,8 @@ def test_the_short_demo_build_is_put_right_read_again_signed_and_printed(open_pa
     check.get_by_role("button", name="Sign as Ottoline").click()
     expect(page.locator(".verdict-words")).to_have_text("Every required check is clear or signed off by name.")
 
+
+def assemble_and_sign(page):
     page.keyboard.press("n")
     expect(page.get_by_role("heading", name="Final assembly")).to_be_visible()
     expect(page.locator(".assembly")).to_contain_text("balanced after piston work")
@@ -63,6 +68,13 @@ def test_the_short_demo_build_is_put_right_read_again_signed_and_printed(open_pa
     page.get_by_role("button", name="Sign as Ottoline").click()
     expect(page.locator(".drawing .signed").first).to_contain_text("for the hill on Sunday")
 
+
+def test_the_short_demo_build_is_put_right_read_again_signed_and_printed(open_page):
+    page = open_page("/builds/2/verdict/")
+    find_and_plan_a_relief(page)
+    read_again_what_it_touched(page)
+    sign_the_last_one_off(page)
+    assemble_and_sign(page)
     page.get_by_role("link", name="The build sheet").click()
     expect(page.locator(".build-sheet")).to_contain_text("cam maker says 1.70")
     page.emulate_media(media="print")

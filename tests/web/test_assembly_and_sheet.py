@@ -41,6 +41,13 @@ def words(answer):
     return re.sub(r"\s+", " ", re.sub(r"<[^>]+>", " ", answer.content.decode()))
 
 
+def test_the_verdict_says_what_each_figure_rests_on_and_what_is_still_to_do_in_order(bench, short):
+    answer = page(bench, short, "verdict")
+    assert answer.context["evidence"]["Exhaust 2"].startswith("typed, typed, typed, typed; clementine, 20")
+    assert [step.text for step, _ in answer.context["steps"]] == [step.text for step in answer.context["report"].steps]
+    assert "Rests on" in words(answer)
+
+
 # --- signing a check -------------------------------------------------------------------------------------------------
 
 

@@ -75,6 +75,8 @@ def _mock_up_again(build: Build, change: Change, by: Person) -> None:
         conditions["shims_mm"] = max(latest.shims_mm + change.front_mm, 0.0)
     if change.kind is ChangeKind.ROCKERS:
         conditions["rocker_ratio"] = None
+    if change.kind is ChangeKind.CAM:
+        conditions |= {"cam_advance_deg": 0.0, "wheel_checked": False}
     save_mockup(build, by, **conditions)
 
 

@@ -5,8 +5,8 @@ from dataclasses import dataclass
 
 from mockup.run import Progress
 
-STEP = 50.0
-TOP = 24.0
+STEP = 42.0
+TOP = 20.0
 SWAY = 6.0
 MIDDLE = 25.0
 

@@ -81,7 +81,7 @@ class ShopLimits:
             if not 0 <= getattr(self, name) <= DEEPEST_MM
         ]
         for name, most in (("cam_deg", 30.0), ("shims_mm", DEEPEST_MM)):
-            if any(abs(one) > most for one in getattr(self, name)):
+            if not all(abs(one) <= most for one in getattr(self, name)):
                 found.append(Fault(name, f"Each within {most:g} either way."))
         if not all(1 <= ratio <= 3 for ratio in self.ratios):
             found.append(Fault("ratios", "Ratios of 1 to 3."))

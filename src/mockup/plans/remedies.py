@@ -46,7 +46,10 @@ def remedies(report: Report, limits: ShopLimits) -> Remedies:
     """The plans of one, two or three parts that make every judged check clear, least work first.
 
     Of the same parts only the one with the least change is offered, and none that is clear without one of its parts.
+    Nothing is offered where nothing that was read is in the way.
     """
+    if not still_in_the_way(report):
+        return Remedies(plans=(), obstacle=None, lacks=0.0, tried=0)
     search = Search(report, limits)
     found, obstacle, lacks = search.run()
     plans: list[Plan] = []

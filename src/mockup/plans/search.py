@@ -4,7 +4,7 @@ Gaskets, cam steps and rockers are tried one with another; what can be cut to an
 solved for each of them exactly, with the U of the cut itself, and rounded to the shop's step on the safe side.
 """
 
-from collections.abc import Sequence
+from collections.abc import Callable
 from itertools import product
 
 import numpy as np
@@ -17,7 +17,7 @@ from mockup.engine.changes import Change, ChangeKind, as_changed
 from mockup.engine.gasket import FinalGasket
 from mockup.engine.valves import Side
 from mockup.plans.levers import FIELDS, WORK, Lever, ShopLimits
-from mockup.plans.surface import Amounts, Surface
+from mockup.plans.surface import Amounts, Surface, edge_side
 from mockup.plans.what_if import FACES
 from mockup.report import Report
 
@@ -91,48 +91,35 @@ class Search:
             self.final.bore_mm, self.final.compressed_mm
         )
 
-    def _short_by(self, amounts: Amounts, kinds: Sequence[Kind], *, high: bool = False) -> Curve:
-        """How much the worst check of some kinds lacks of its limit with its U counted, shape (m,); 0 where none."""
+    def _short_by(self, amounts: Amounts, wanted: Callable[[Check], bool], *, high: bool = False) -> Curve:
+        """How much the worst of some checks lacks of its limit with its U counted, shape (m,); 0 where none does."""
         value, u = self.surface.predict(amounts)
         lacks = np.zeros(value.shape[0])
         for at, check in enumerate(self.surface.checks):
             limit = check.limit.high if high else check.limit.low
-            if check.kind in kinds and limit is not None:
+            if wanted(check) and limit is not None:
                 more = value[:, at] + 2 * u[:, at] - limit if high else limit - value[:, at] + 2 * u[:, at]
                 lacks = np.maximum(lacks, np.where(np.isnan(more), 0.0, more))
         return lacks
 
     def _reliefs(self, amounts: Amounts) -> None:
-        step = self.limits.relief_step_mm
+        """Reliefs of each side as deep, and as wide, as its worst valve asks; not cut where all is clear without."""
         for side, kind in FACES.items():
-            name = f"relief_{side}_mm"
-            if self.limits.relief_mm:
-                setattr(amounts, name, self._deepened(amounts, name, [kind], step, self.limits.relief_mm))
-        if self.limits.edge_mm:
-            self._edges(amounts, step)
-
-    def _edges(self, amounts: Amounts, step: float) -> None:
-        for side in Side:
-            name = f"edge_{side}_mm"
-            setattr(amounts, name, np.full_like(amounts.gasket_mm, A_HAIR_MM))
-            value, u = self.surface.predict(amounts)
-            lacks = np.zeros_like(amounts.gasket_mm)
-            for at, check in enumerate(self.surface.checks):
-                if check.kind is Kind.RADIAL and check.label.lower().startswith(side) and check.limit.low is not None:
-                    lacks = np.maximum(lacks, check.limit.low - value[:, at] + 2 * u[:, at])
-            setattr(amounts, name, self._stepped(lacks, step, self.limits.edge_mm))
-
-    def _deepened(self, amounts: Amounts, name: str, kinds: Sequence[Kind], step: float, most: float) -> Curve:
-        """What a cut of one to one would have to be: nothing where all is clear without it, U of the cut counted."""
-        setattr(amounts, name, np.zeros_like(amounts.gasket_mm))
-        needed = self._short_by(amounts, kinds) > SLACK
-        # The least of cuts brings the whole of its own U.
-        setattr(amounts, name, np.full_like(amounts.gasket_mm, A_HAIR_MM))
-        return np.where(needed, self._stepped(self._short_by(amounts, kinds), step, most), 0.0)
+            cuts = (
+                (f"relief_{side}_mm", self.limits.relief_mm, lambda check, kind=kind: check.kind is kind),
+                (f"edge_{side}_mm", self.limits.edge_mm, lambda check, side=side: edge_side(check) is side),
+            )
+            for name, most, wanted in cuts:
+                if most:
+                    setattr(amounts, name, np.zeros_like(amounts.gasket_mm))
+                    needed = self._short_by(amounts, wanted) > SLACK
+                    setattr(amounts, name, np.full_like(amounts.gasket_mm, A_HAIR_MM))
+                    cut = self._stepped(self._short_by(amounts, wanted), self.limits.relief_step_mm, most)
+                    setattr(amounts, name, np.where(needed, cut, 0.0))
 
     def _deck(self, amounts: Amounts) -> Curve:
         amounts.deck_mm = np.full_like(amounts.gasket_mm, A_HAIR_MM)
-        quench = self._short_by(amounts, (Kind.QUENCH,), high=True)
+        quench = self._short_by(amounts, lambda check: check.kind is Kind.QUENCH, high=True)
         return self._stepped(
             np.maximum(quench, self._for_ratio(amounts, "deck_mm")), self.limits.cut_step_mm, self.limits.deck_mm
         )

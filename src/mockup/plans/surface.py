@@ -17,6 +17,7 @@ from mockup.checks.check import Check, Kind
 from mockup.checks.judge import SLACK, Bound
 from mockup.engine.block import cylinder_volume
 from mockup.engine.changes import CHANGE_U_MM, Change, ChangeKind, as_changed
+from mockup.engine.gasket import shims_under
 from mockup.engine.valves import Side
 from mockup.plans.what_if import FACES, State, state_of
 from mockup.quantity.value import Value
@@ -168,7 +169,7 @@ class Surface:
 def _row(report: Report, check: Check) -> _Row:
     assert check.figure is not None
     bore, relief, edge, wander, sideways = {}, {}, {}, 0.0, 0.0
-    side = _SIDE_OF.get(check.kind) or (_edge_side(check) if check.kind is Kind.RADIAL else None)
+    side = _SIDE_OF.get(check.kind) or edge_side(check)
     if check.kind in _SIDE_OF and side:
         k = report.axial_factor(check.kind)
         bore = {"gasket_mm": k, "shims_mm": k, "head_mm": -k, "deck_mm": -k}
@@ -199,19 +200,24 @@ def _row(report: Report, check: Check) -> _Row:
     )
 
 
-def _edge_side(check: Check) -> Side:
+def edge_side(check: Check) -> Side | None:
+    """Whose edge a radial check is of; None for a check of anything else."""
+    if check.kind is not Kind.RADIAL:
+        return None
     return Side.INTAKE if check.label.lower().startswith(Side.INTAKE) else Side.EXHAUST
 
 
 def _wander(report: Report, check: Check, side: Side) -> tuple[float, float]:
-    """How far the head already stands off from the mock-up's gasket [mm], and what one is worth sideways [1]."""
+    """How far the head already stands off from where it was mocked up [mm], and what one is worth sideways [1]."""
     keys = set(check.governing.evidence) if check.governing else set()
     letter = next((reading.mockup for reading in report.job.clay if reading.key in keys), None)
     final = report.job.final_gasket
     if letter is None or final is None:
         return 0.0, 0.0
-    row = report.job.engine.row(side)
-    return final.compressed_mm - report.job.mockup(letter).gasket_mm, float(np.sin(np.radians(row.inclination_deg)))
+    row, mockup = report.job.engine.row(side), report.job.mockup(letter)
+    shims = shims_under(report.job.final_shims, check.cylinder) if report.job.engine.separate_barrels else None
+    raised = shims.total_mm - mockup.shims_mm if shims else 0.0
+    return final.compressed_mm - mockup.gasket_mm + raised, float(np.sin(np.radians(row.inclination_deg)))
 
 
 def _pushrod(report: Report) -> dict[str, float]:
@@ -236,7 +242,7 @@ def _length(row: _Row, a: Amounts) -> tuple[Curve, Curve]:
             value = value + worth * amounts(side)
             variance = variance + np.where(amounts(side) > 0, CHANGE_U_MM**2, 0.0)
     if row.sideways:
-        shifts = np.abs(row.wander_mm + a.gasket_mm) ** 2 - row.wander_mm**2
+        shifts = (row.wander_mm + a.gasket_mm + a.shims_mm) ** 2 - row.wander_mm**2
         variance = np.maximum(variance + row.sideways**2 / 3 * shifts, 0.0)
     if row.ratio:
         scale = 1 + a.more_ratio / row.ratio

@@ -92,7 +92,7 @@ class WhatIfForm(UnitFormMixin, forms.Form):
         self.fields["ratio"] = NumberField(label="Rocker ratio", help_text=now, required=False)
         for side in Side:
             if side in report.cam.sides:
-                label = f"{side.capitalize()} lash, running"
+                label = f"{side.capitalize()} lash"
                 self.fields[f"lash_{side}"] = LengthField(label=label, required=False, help_text="never counted on")
 
     def _running(self) -> None:

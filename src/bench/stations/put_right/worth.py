@@ -9,12 +9,12 @@ from django.views.decorators.http import require_GET
 from bench.page.bench import Bench, bench_or_404, show
 from bench.page.fields import CoreFormMixin, LengthField, NumberField, UnitFormMixin
 from bench.stations.put_right.lines import TABS
-from mockup.checks.check import Check, Kind
+from mockup.checks.check import Check
 from mockup.plans.sensitivity import Likely, Tolerances, Worth, tolerance_stack, units, worths
 from mockup.plans.surface import Surface
 from mockup.quantity.shown import format_bench
 from mockup.quantity.value import BENCH_UNIT, MM_PER_THOU, Unit
-from mockup.report import Station
+from mockup.report import Station, worst
 
 NOTHING = 5e-6
 UNIT_MM = {Unit.INCH: MM_PER_THOU, Unit.MILLIMETRE: 0.1}
@@ -41,9 +41,10 @@ def sensitivity(request: HttpRequest, build_id: int) -> HttpResponse:
     form = ToleranceForm(bench.unit, request.GET if "stack" in request.GET else None, initial=initial)
     surface = Surface(bench.report)
     parts: dict[str, Any] = {"folder": "put_right/sensitivity", "tabs": TABS, "form": form, **_worths(bench, surface)}
-    tolerances = form.item if form.is_bound and form.is_valid() else usual
-    if surface.checks and not form.errors:
-        stack = tolerance_stack(surface, tolerances)
+    parts["judged"] = bool(surface.checks)
+    # A hundred thousand engines of a large build take longer than a page may: they are drawn when asked for.
+    if surface.checks and form.is_bound and form.is_valid():
+        stack = tolerance_stack(surface, form.item)
         parts |= {
             "likely": [_likely(one) for one in sorted(stack.each, key=lambda one: one.holds)],
             "all_hold": f"{100 * stack.all_hold:.1f} %",
@@ -57,22 +58,18 @@ def _likely(one: Likely) -> dict[str, Any]:
 
 
 def _worths(bench: Bench, surface: Surface) -> dict[str, Any]:
-    """What each thing is worth in the tightest check of every kind."""
+    """What each thing is worth in the tightest check of every kind, and in every check."""
     length = UNIT_MM[bench.unit]
     asked = units(length, separate_barrels=bench.report.job.engine.separate_barrels)
     found = worths(surface, asked)
-    tightest: dict[Kind, int] = {}
-    for at, check in enumerate(surface.checks):
-        best = tightest.get(check.kind)
-        if best is None or (check.daylight or 0.0) < (surface.checks[best].daylight or 0.0):
-            tightest[check.kind] = at
-    rows = [
-        (check, [_gain(one.gains[at], check, bench.unit) for one in found])
-        for at, check in ((at, surface.checks[at]) for at in tightest.values())
+    every = [
+        (check, [_gain(one.gains[at], check, bench.unit) for one in found]) for at, check in enumerate(surface.checks)
     ]
+    tightest = {worst([c for c in surface.checks if c.kind is kind]).label for kind in {c.kind for c in surface.checks}}
+    rows = [(check, gains) for check, gains in every if check.label in tightest]
     per = f"1 {BENCH_UNIT[bench.unit]}" if bench.unit is Unit.INCH else f"{length:g} mm"
     turned = [(one.unit.words, _per(one, per), [gains[at] for _, gains in rows]) for at, one in enumerate(found)]
-    return {"rows": rows, "turned": turned}
+    return {"rows": rows, "turned": turned, "every_worth": every}
 
 
 def _per(one: Worth, length: str) -> str:

@@ -20,6 +20,9 @@ from mockup.faults import FaultsError
 from mockup.report import Report, Station
 from mockup.words import VERDICT_WORDS, limit_value_text
 
+MOST_TYPED = 6
+"""Readings named one by one beside a check; the rest are counted."""
+
 
 @member_writes
 def verdict(request: HttpRequest, build_id: int) -> HttpResponse:
@@ -77,6 +80,21 @@ def _group(report: Report, kind: Kind) -> dict[str, Any]:
     }
 
 
+def _evidence(bench: Bench) -> dict[str, str]:
+    """What each check's figure rests on: the readings as typed, by whom and when."""
+    rows = {row.key: row for row in bench.book}
+    found = {}
+    for check in bench.report.checks:
+        read = [rows[key] for key in (check.governing.evidence if check.governing else ()) if key in rows]
+        if read:
+            typed = [row.typed for row in read if row.typed]
+            more = f" and {len(typed) - MOST_TYPED} more" if len(typed) > MOST_TYPED else ""
+            by = ", ".join(dict.fromkeys(row.read_by or row.by.shown_name for row in read))
+            at = (read[-1].read_at or read[-1].at.isoformat())[:10]
+            found[check.label] = f"{', '.join(typed[:MOST_TYPED])}{more}; {by}, {at}"
+    return found
+
+
 def _parts(bench: Bench) -> dict[str, Any]:
     report, sheet = bench.report, bench.report.job.sheet
     written = {row.data["limit"]: row for row in bench.book if row.kind == "limit" and not row.struck_reason}
@@ -97,6 +115,7 @@ def _parts(bench: Bench) -> dict[str, Any]:
         ],
         "chart": gap_chart(report),
         "signing": True,
+        "evidence": _evidence(bench),
         "steps": [(step, station_url(step.station, bench.build.pk, step.cylinder)) for step in report.steps],
         "signatures": [check for check in report.checks if check.signed],
     }
