@@ -8,7 +8,7 @@ from bench.drawings.gap_chart import gap_chart
 from bench.page.assembly import assembly_lines, signatures
 from bench.page.bench import Bench
 from bench.page.changes import change_lines
-from bench.sheets.written import readings, written
+from bench.sheets.written import gathered, written
 from mockup.checks.check import Check, Kind
 from mockup.checks.judge import State
 from mockup.words import KIND_LABELS, VERDICT_WORDS, engine_line, mockup_line
@@ -18,6 +18,7 @@ def sheet_parts(bench: Bench) -> dict[str, Any]:
     """Everything the sheet shows."""
     report = bench.report
     swept = sorted({figure.place.cylinder for figure in report.sweeps if figure.closest})
+    read = [line for line in written(bench) if line.is_reading]
     charts = [(cylinder, chart) for cylinder in swept if (chart := approach_chart(report, cylinder))]
     return {
         "bench": bench,
@@ -34,8 +35,9 @@ def sheet_parts(bench: Bench) -> dict[str, Any]:
         "approaches": charts,
         "mockups": [(mockup.key, mockup_line(mockup, bench.unit)) for mockup in report.job.mockups],
         "changes": change_lines(bench),
-        "readings": [line for line in readings(written(bench)) if not line.struck],
-        "struck": sum(bool(line.struck) for line in readings(written(bench))),
+        "readings": gathered(line for line in read if not line.struck),
+        "standing": sum(not line.struck for line in read),
+        "struck": sum(bool(line.struck) for line in read),
         "lines": [line for line in assembly_lines(bench) if not line.out],
         "sheet": report.job.sheet,
     }

@@ -1,7 +1,7 @@
 """The lines of the book in words: what was read, chosen, decided, done, signed and struck out, by whom and when."""
 
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from bench.builds.kinds import READINGS, item_of
@@ -97,8 +97,6 @@ def _where(data: dict[str, Any]) -> str:
     place = data.get("place")
     if place:
         valve = f"{place['side']} {place['cylinder']}{'' if place['number'] == 1 else '·' + str(place['number'])}"
-        if "crank_deg" in data:
-            return f"{valve}, {'the drop' if data['drop'] else format_crank_angle(data['crank_deg'])}"
         return f"{valve} edge" if data.get("gap") == Gap.RADIAL else valve
     parts = [str(data[name]) for name in ("cylinder", "part", "spot", "side") if data.get(name)]
     return " ".join(part for part in parts if part not in ("centre",))
@@ -114,6 +112,8 @@ def _what(row: Entry, entries: dict[int, Entry], unit: Unit) -> str:
     if row.kind == "limit":
         item = item_of(row.kind, row.data)
         return f"{item.limit.replace('_', ' ')}: {limit_value_text(item.value, item.limit, unit)}. {item.reason}"
+    if row.kind == "sweep":
+        return f"{'the drop' if row.data['drop'] else format_crank_angle(row.data['crank_deg'])} {row.typed}"
     words = _BY_KIND.get(row.kind)
     return words(row.data) if words else row.typed
 
@@ -142,6 +142,12 @@ def _change(row: Entry, unit: Unit) -> str:
     return change_words(change, unit)
 
 
-def readings(lines: Iterable[Written]) -> list[Written]:
-    """The readings among them, struck ones too."""
-    return [line for line in lines if line.is_reading]
+def gathered(lines: Iterable[Written]) -> list[Written]:
+    """Readings of one thing by one person on one day in one line, in the order they were begun."""
+    found: dict[tuple[str, ...], Written] = {}
+    for line in lines:
+        key = (line.kind, line.where, line.mockup, line.by, line.at[:10])
+        before = found.get(key)
+        what = f"{before.what}; {line.what}" if before else line.what
+        found[key] = replace(line, what=what, at=line.at[:10])
+    return list(found.values())
