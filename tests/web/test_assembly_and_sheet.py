@@ -190,7 +190,8 @@ def test_the_next_build_begins_with_the_block_and_without_cam_and_clearances(ben
 def test_the_sheet_holds_the_verdict_the_trails_the_readings_and_the_list(bench, whole):
     text = words(page(bench, whole, "sheet"))
     for said in ("Every required check is clear.", "as it will run", "Exhaust 2", "deck", "clay", "Final assembly",
-                 "gasket 36 compressed", "A passed check is no warranty"):  # fmt: skip
+                 "gasket 36 compressed", "A passed check is no warranty",
+                 "Saltmarsh · made by clementine, 20", "dish 5.0 cc"):  # fmt: skip
         assert said in text, said
 
 

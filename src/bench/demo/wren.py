@@ -10,9 +10,11 @@ from bench.demo.typing import Typist
 from bench.shops.models import Person
 from mockup.checks.margins import LimitName
 from mockup.engine.cam import LiftAt, LobeTable
+from mockup.engine.changes import Change, ChangeKind
 from mockup.engine.gasket import FinalGasket, GasketState
 from mockup.engine.mockup import Bolts, Lifters
 from mockup.engine.valves import Side
+from mockup.plans.what_if import WhatIf
 from mockup.quantity.value import DeckSign, Unit
 from mockup.readings.clay import Place
 
@@ -78,6 +80,12 @@ def wren(by: Person) -> None:
         for number, text in enumerate(typed, start=1):
             if text:
                 types.clayed(mockup, Place(cylinder, side, number), text)
+
+    thought_of = (
+        Change(key="cam", kind=ChangeKind.CAM, amount=2.0),
+        Change(key="relief", kind=ChangeKind.RELIEF, side=Side.EXHAUST, amount=0.1),
+    )
+    services.keep_what_if(build, WhatIf(name="a little of both", changes=thought_of), by)
 
 
 def _short_block(types: Typist) -> None:

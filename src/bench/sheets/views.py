@@ -16,6 +16,7 @@ from bench.page.bench import bench_or_404, frame
 from bench.sheets.content import sheet_parts
 from bench.sheets.paint import painted
 from bench.sheets.written import written
+from bench.shops.access import person_of
 from mockup.report import Station
 from mockup.words import DEFER
 
@@ -42,14 +43,16 @@ def _fits(is_reading: bool, struck: bool, only: str) -> bool:
 def sheet(request: HttpRequest, build_id: int) -> HttpResponse:
     """The build sheet, to read and to print."""
     found = bench_or_404(build_id)
-    return render(request, "sheets/sheet.html", {**frame(found, Station.ASSEMBLY), **sheet_parts(found)})
+    return render(
+        request, "sheets/sheet.html", {**frame(found, Station.ASSEMBLY), **sheet_parts(found, person_of(request))}
+    )
 
 
 @require_GET
-def sheet_pdf(request: HttpRequest, build_id: int) -> HttpResponse:  # noqa: ARG001, every view takes the request
+def sheet_pdf(request: HttpRequest, build_id: int) -> HttpResponse:
     """The same sheet as a PDF for the customer's file."""
     found = bench_or_404(build_id)
-    html = render_to_string("sheets/pdf.html", {**sheet_parts(found), "defer_words": DEFER})
+    html = render_to_string("sheets/pdf.html", {**sheet_parts(found, person_of(request)), "defer_words": DEFER})
     # Nothing is fetched for it but the fonts that ship with the application.
     only_files, fonts = URLFetcher(allowed_protocols={"file"}), FontConfiguration()
     page = HTML(string=painted(html, STYLES), url_fetcher=only_files)
