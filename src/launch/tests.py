@@ -17,17 +17,20 @@ def _tool(name: str, *arguments: str) -> list[str]:
     return [PYTHON, "-m", name, *arguments]
 
 
+# Two at a time, each with a database of its own: what a small machine has cores for. One browser keeps both busy.
+BESIDE = ["--numprocesses", "2"]
+
 LINT: list[Step] = [
     ("ruff, rules", _tool("ruff", "check", ".")),
     ("ruff, format", _tool("ruff", "format", "--check", ".")),
     ("import rules", [PYTHON, "-c", "from importlinter.cli import lint_imports_command; lint_imports_command()"]),
     ("types", _tool("mypy")),
 ]
-CORE: list[Step] = [("core", _tool("pytest", "tests/core", "tests/outside", "tests/house"))]
+CORE: list[Step] = [("core", _tool("pytest", *BESIDE, "tests/core", "tests/outside", "tests/house"))]
 WEB: list[Step] = [
     ("migrations", _tool("django", "makemigrations", "--check", "--dry-run")),
     ("deployment", [PYTHON, "-m", "launch.deployment"]),
-    ("web", _tool("pytest", "tests/web")),
+    ("web", _tool("pytest", *BESIDE, "tests/web")),
 ]
 BROWSER: list[Step] = [("browser", _tool("pytest", "tests/browser"))]
 
