@@ -28,6 +28,8 @@ def steps_of(
     open_checks = [check for check in checks if not check.signed]
     steps = (
         *_tdc(job),
+        # What is decided is done before anything it touches is read again.
+        *_planned(job),
         *_deck(job, deck),
         *_stack(job),
         *_volumes(job, parts),
@@ -36,7 +38,6 @@ def steps_of(
         *_clay(job, open_checks),
         *_read_again(job, open_checks),
         *_limits(open_checks),
-        *_planned(job),
         *_put_right(job, open_checks),
     )
     return steps or (Step(Station.ASSEMBLY, f"{_settled(checks)} Write it down, then final assembly."),)

@@ -83,6 +83,14 @@ def test_what_was_read_again_is_no_longer_carried():
     assert check.governing.evidence == ("again",)
 
 
+def test_what_is_decided_is_done_before_what_it_touches_is_read_again():
+    both = (change(ChangeKind.RELIEF, 20, side=Side.INTAKE), change(ChangeKind.HEAD_CUT, 5, order=None))
+    steps = [step for step in evaluate(job(changes=both, tdc=())).steps if step.station is not Station.TDC]
+    assert steps[0].station is Station.RIGHT
+    assert steps[0].text == "Decided and not done: head cut. Mark each once it is."
+    assert any(step.station is Station.CLAY for step in steps)
+
+
 def test_a_fresh_reading_by_another_method_stands_before_an_older_one_that_was_carried():
     cut = change(ChangeKind.RELIEF, 20, side=Side.INTAKE)
     read = tuple(sweep(angle, down) for angle, down in ((0, 90), (5, 78), (10, 76), (15, 85), (20, 110)))
