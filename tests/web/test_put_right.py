@@ -62,6 +62,15 @@ def test_a_what_if_shows_every_kind_before_and_after_and_changes_nothing(bench, 
     assert making.lines(short, "change") == []
 
 
+def test_what_cannot_be_foretold_says_what_is_missing_for_it(bench, whole):
+    answer = page(bench, whole, "?cam=4")
+    assert shown(answer)["Intake"].after == "—"
+    assert answer.context["lost"] == [
+        "Cam or rockers were changed since and the lobe is not known: enter its card, or read again."
+    ]
+    assert answer.context["chart"] is None
+
+
 def test_only_gaskets_of_about_this_bore_are_offered_and_every_field_can_be_typed(bench, short):
     form = page(bench, short).context["form"]
     assert [words for _, words in form.fields["gasket"].choices] == ["as it is", "thick"]

@@ -19,7 +19,7 @@ from mockup.engine.block import cylinder_volume
 from mockup.engine.changes import CHANGE_U_MM, Change, ChangeKind, as_changed
 from mockup.engine.gasket import shims_under
 from mockup.engine.valves import Side
-from mockup.plans.what_if import FACES, State, state_of
+from mockup.plans.what_if import FACES, TrainState, state_of
 from mockup.quantity.value import Value
 from mockup.readings.pushrods import Lifter
 from mockup.readings.volumes import volume_of_change
@@ -81,7 +81,7 @@ class _Row:
     bore: Mapping[str, float]
     relief: Mapping[Side, float]
     edge: Mapping[Side, float]
-    state: State | None
+    state: TrainState | None
     ratio: float = 0.0
     wander_mm: float = 0.0
     sideways: float = 0.0
@@ -89,15 +89,10 @@ class _Row:
 
 def judged(report: Report) -> list[Check]:
     """The checks that can be reckoned with: with a figure that proves something, and a limit."""
-    kinds = set(Kind)
     return [
         check
         for check in report.checks
-        if check.figure
-        and check.limit.is_set
-        and check.kind in kinds
-        and check.governing
-        and check.governing.bound is not Bound.AT_MOST
+        if check.figure and check.limit.is_set and check.governing and check.governing.bound is not Bound.AT_MOST
     ]
 
 
@@ -109,7 +104,7 @@ class Surface:
         self.checks = judged(report)
         self.rows = [_row(report, check) for check in self.checks]
         # Valves read by clay share one approach, and a search asks for the same cams and rockers many times.
-        self._lifts: dict[tuple[State | None, bytes], tuple[Curve, Curve]] = {}
+        self._lifts: dict[tuple[TrainState | None, bytes], tuple[Curve, Curve]] = {}
 
     @cached_property
     def cc(self) -> "_Volumes":
@@ -250,7 +245,7 @@ def _length(row: _Row, a: Amounts) -> tuple[Curve, Curve]:
     return value, variance
 
 
-def _lift(state: State | None, a: Amounts) -> tuple[Curve, Curve]:
+def _lift(state: TrainState | None, a: Amounts) -> tuple[Curve, Curve]:
     """What the moved cam, then other rockers, add to a closest point, and to its variance; each shape (m,)."""
     moved = (a.advanced_deg != 0) | (a.more_ratio != 0)
     if not moved.any():

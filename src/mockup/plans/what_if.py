@@ -94,7 +94,7 @@ def effects_of(before: Report, after: Report) -> tuple[Effect, ...]:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class State:
+class TrainState:
     """A valve's approach, and where cam and rockers stand since it was read: advanced [deg], ratio more [1]."""
 
     approach: Approach
@@ -102,7 +102,7 @@ class State:
     more_ratio: float
 
 
-def state_of(report: Report, check: Check) -> State | None:
+def state_of(report: Report, check: Check) -> TrainState | None:
     """How the valve of a check nears its piston, by the readings that govern it; None where its lobe is not known."""
     side = next((side for side, kind in FACES.items() if kind is check.kind), None)
     cam = report.cam.sides.get(side) if side else None
@@ -114,7 +114,7 @@ def state_of(report: Report, check: Check) -> State | None:
     sweep = next((f.sweep for f in report.sweeps if keys == {reading.key for reading in f.readings}), None)
     engine = as_changed(report.job.engine, report.job.changes)
     changes = report.job.changes
-    return State(
+    return TrainState(
         approach=approach_of(engine, report.crank, cam, changes, after, sweep),
         advanced_deg=advanced_since(changes, after, side),
         more_ratio=engine.rocker_ratio - ratio_at(engine, changes, after),

@@ -75,6 +75,12 @@ def every_check(before: Report, after: Report) -> list[tuple[Check, Check]]:
     return [(was, now) for was, now in both if was.figure or now.figure]
 
 
+def lost(every: Sequence[tuple[Check, Check]]) -> list[str]:
+    """Why a figure that is there now would not be: what its governing reading would have to be told first."""
+    gone = [now.governing for was, now in every if was.figure and not now.figure and now.governing]
+    return list(dict.fromkeys(caution for finding in gone for caution in finding.cautions))
+
+
 def estimate(before: Report, after: Report) -> tuple[str, str] | None:
     """What the running estimate uses at the worst cylinder, before and after; None where it stays."""
     if not before.budgets or not after.budgets:
@@ -148,7 +154,6 @@ class PlanLine:
     cautions: list[str]
     posted: list[tuple[str, str]]
     query: str
-    after_reading: bool
 
 
 def plan_line(plan: Plan, report: Report, gaskets: Sequence[ShelfGasket]) -> PlanLine:
@@ -164,7 +169,6 @@ def plan_line(plan: Plan, report: Report, gaskets: Sequence[ShelfGasket]) -> Pla
         cautions=[CAUTION[change.kind] for change in plan.changes if change.kind in CAUTION],
         posted=list(typed.items()),
         query=urlencode(typed),
-        after_reading=any(check.read_again for check in plan.report.checks),
     )
 
 

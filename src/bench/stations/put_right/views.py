@@ -95,10 +95,12 @@ def _tried(bench: Bench, form: WhatIfForm) -> dict[str, Any]:
         form.add_error(None, " ".join(fault.message for fault in error.faults))
         return {}
     curves = curve_changes(before, after)
+    every = lines.every_check(before, after)
     return {
         "tried": lines.what_words(form.item, before),
         "pairs": lines.pairs(effects_of(before, after), bench.unit),
-        "every": lines.every_check(before, after),
+        "every": every,
+        "lost": lines.lost(every),
         "chart": before_after(curves, bench.unit),
         "ratio_words": lines.ratio_words(curves, bench.unit),
         "estimate": lines.estimate(before, after),
