@@ -12,16 +12,16 @@ from mockup.jobfile.report_json import report_data
 from mockup.report import Verdict
 from mockup.words import report_text
 
-EXIT_CODES = {Verdict.CLEAR: 0, Verdict.NOT_CLEAR: 1, Verdict.UNFINISHED: 3}
+EXIT_CODES = {Verdict.CLEAR: 0, Verdict.NOT_CLEAR: 1, Verdict.UNFINISHED: 3, Verdict.SIGNED: 4}
 UNREADABLE = 2
 
 
 def main(arguments: list[str]) -> int:
-    """Judge a job file. Exit code: 0 all clear, 1 short, over or too close, 3 not measured, 2 unreadable."""
+    """Judge a job file. Exit code: 0 clear, 4 clear or signed off, 1 short, over or close, 3 not measured, 2 unreadable."""
     parser = argparse.ArgumentParser(
         prog="mole check",
         description="Judge a job file. Exits 0 all clear, 1 something short, over or too close to call, "
-        "3 something required not measured, 2 unreadable.",
+        "3 something required not measured, 4 clear or signed off by name, 2 unreadable.",
     )
     parser.add_argument("file", type=Path, help="a job file (docs/job-file.md)")
     parser.add_argument("--json", action="store_true", help="print the report as JSON, lengths in mm")

@@ -9,6 +9,8 @@ from launch import check
 from mockup.checks.sheets import READY_MADE
 from mockup.engine.valves import Side
 from mockup.jobfile.write import write_job
+from mockup.report import Verdict
+from tests.core.test_sign_off import signed
 from tests.making import clay, job, job_with_clay
 
 
@@ -31,11 +33,17 @@ CLOSE = (*job().clay, clay(101, 2, Side.EXHAUST))
         (job(clay=()), 3),
         (job(sheet=READY_MADE["makers"]), 3),
         (replace(job_with_clay(clay(60)), deck=()), 1),
+        (signed(), 4),
     ],
 )
 def test_the_exit_code_says_what_the_build_amounts_to(tmp_path, capsys, made, code):
     assert run(tmp_path, write_job(made)) == code
     assert "Next:" in capsys.readouterr().out
+
+
+def test_every_verdict_has_an_exit_code_of_its_own():
+    assert set(check.EXIT_CODES) == set(Verdict)
+    assert len({*check.EXIT_CODES.values(), check.UNREADABLE}) == len(Verdict) + 1
 
 
 def test_json_is_the_report_in_millimetres(tmp_path, capsys):

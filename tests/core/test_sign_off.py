@@ -12,6 +12,7 @@ from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
 from mockup.faults import FaultsError
 from mockup.jobfile.read import read_job
+from mockup.jobfile.report_json import report_data
 from mockup.jobfile.write import write_job
 from mockup.readings.record import Record
 from mockup.report import Station, Verdict
@@ -40,6 +41,9 @@ def test_a_short_check_signed_off_is_settled_and_still_short():
     assert label(report).signed.record.by == "Ottoline"
     assert report.steps[0].station is Station.ASSEMBLY
     assert "signed off by Ottoline, 2026-11-25: the cam maker says 0.080" in report_text(report)
+    data = report_data(report)
+    assert next(one["signed"] for one in data["checks"] if one["label"] == "Exhaust 2")["by"] == "Ottoline"
+    assert "signed" in [line["key"] for line in data["final_assembly"]]
 
 
 def test_a_signature_lapses_when_the_figure_the_limit_or_the_state_is_another():

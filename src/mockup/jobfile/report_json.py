@@ -3,7 +3,8 @@
 from collections.abc import Iterable
 from typing import Any
 
-from mockup.checks.check import Check, Finding
+from mockup.assembly import final_assembly
+from mockup.checks.check import Check, Finding, Signature
 from mockup.quantity.ladder import Rung
 from mockup.quantity.value import Value
 from mockup.readings.deck import DeckFigure
@@ -29,6 +30,7 @@ def report_data(report: Report) -> dict[str, Any]:
         "running_budget": {str(cylinder): _ladder(budget.rungs) for cylinder, budget in report.budgets.items()},
         "questions": [{"text": question.text, "evidence": question.evidence} for question in report.questions],
         "steps": [_step(step) for step in report.steps],
+        "final_assembly": [{"key": one.key, "text": one.words, "why": one.why} for one in final_assembly(report)],
     }
 
 
@@ -82,9 +84,15 @@ def _check(check: Check) -> dict[str, Any]:
         },
         "daylight": check.daylight,
         "missing": check.missing,
+        "signed": _signature(check.signed),
+        "lapsed": _signature(check.lapsed),
         "governing": _finding(check.governing) if check.governing else None,
         "others": [_finding(finding) for finding in check.others],
     }
+
+
+def _signature(signed: Signature | None) -> dict[str, str] | None:
+    return None if signed is None else {"reason": signed.reason, "by": signed.record.by, "at": signed.record.at}
 
 
 def _finding(finding: Finding) -> dict[str, Any]:
