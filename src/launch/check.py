@@ -17,7 +17,7 @@ UNREADABLE = 2
 
 
 def main(arguments: list[str]) -> int:
-    """Judge a job file. Exit code: 0 clear, 4 clear or signed off, 1 short, over or close, 3 not measured, 2 unreadable."""
+    """Judge a job file. Exit code: 0 clear, 4 signed off, 1 short, over or close, 3 not measured, 2 unreadable."""
     parser = argparse.ArgumentParser(
         prog="mole check",
         description="Judge a job file. Exits 0 all clear, 1 something short, over or too close to call, "
