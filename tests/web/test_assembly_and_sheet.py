@@ -78,6 +78,7 @@ def test_a_signature_is_struck_out_and_lapses_with_its_figure(bench, short, memb
     assert "Signed off for another figure" in words(answer)
     post(bench, short, "clay", strike=entry.key, reason="dented by the caliper")
     assert page(bench, short, "verdict").context["report"].verdict is Verdict.SIGNED
+    assert "Say why it is struck out" in words(post(bench, short, "verdict", strike=row.key, reason=""))
     post(bench, short, "verdict", strike=row.key, reason="not mine to sign")
     assert page(bench, short, "verdict").context["report"].verdict is Verdict.NOT_CLEAR
 
@@ -131,6 +132,9 @@ def test_a_clear_build_is_signed_and_the_signature_says_when_the_build_became_an
     answer = page(bench, whole, "assembly")
     assert not answer.context["signed"][0].holds
     assert "Signed before the build became another" in words(answer)
+    assert "Say why it is struck out" in words(
+        post(bench, whole, "assembly", strike=answer.context["signed"][0].key, reason="")
+    )
     post(bench, whole, "assembly", strike=answer.context["signed"][0].key, reason="signed too soon")
     assert page(bench, whole, "assembly").context["signed"] == []
 

@@ -206,6 +206,9 @@ def test_a_step_is_struck_out_undone_or_with_its_mark(bench, short):
     done = page(bench, short).context["plan"][0]
     post(bench, short, strike=done.done_key, reason="was not cut after all")
     assert not page(bench, short).context["plan"][0].done
+    refused = post(bench, short, strike=line.key, reason=" ")
+    assert refused.status_code == 422
+    assert "Say why it is struck out" in refused.content.decode()
     post(bench, short, strike=line.key, reason="gasket instead")
     assert page(bench, short).context["plan"] == []
     assert post(bench, short, done="change-1").status_code == 404
