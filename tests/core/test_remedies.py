@@ -9,6 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from mockup.checks.check import Kind
+from mockup.checks.judge import State, judge
 from mockup.checks.margins import Edit, LimitName
 from mockup.engine.block import cylinder_volume
 from mockup.engine.changes import ChangeKind
@@ -19,9 +20,10 @@ from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
 from mockup.faults import FaultsError
 from mockup.plans.levers import Lever, ShopLimits
-from mockup.plans.remedies import remedies, still_in_the_way
+from mockup.plans.remedies import remedies, still_in_the_way, worth_measuring
 from mockup.plans.surface import Amounts, Surface
 from mockup.plans.what_if import WhatIf, curve_changes, done, effects, lash_left_mm, steps_to_take, supposed
+from mockup.quantity.value import Value
 from mockup.readings.clay import Gap
 from tests.core.test_cam import degree, table
 from tests.core.test_closest import sweep
@@ -133,6 +135,17 @@ def test_every_plan_clears_everything_and_undoing_any_part_does_not(intake, exha
         for left_out in plan.changes:
             rest = [one for one in plan.changes if one is not left_out]
             assert not (rest and clear(plain, rest))
+
+
+def test_what_is_too_close_to_call_is_worth_measuring_to_within_its_daylight():
+    plain = evaluate(short_eight())
+    found = {check.label: known_to for check, known_to in worth_measuring(plain)}
+    # Intake 5 and Exhausts 1 to 3 lie below their minimum: no measuring makes room.
+    assert "Intake 5" not in found
+    assert found["Exhaust 6"] == pytest.approx(thou(3))
+    better = next(check for check in plain.checks if check.label == "Exhaust 6")
+    assert judge(Value(better.figure.value, found["Exhaust 6"] / 2), better.limit) is State.CLEAR
+    assert worth_measuring(evaluate(job())) == []
 
 
 def test_a_relief_is_cut_just_as_deep_as_it_must_be_rounded_up():

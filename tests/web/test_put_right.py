@@ -166,6 +166,12 @@ def test_limits_that_cannot_be_are_refused_at_their_field(bench, short, query, w
     assert words in answer.content.decode()
 
 
+def test_measuring_better_is_offered_before_anything_is_cut(bench, whole, member):
+    making.write(whole, member, ClayReading(key="", mockup="A", place=Place(2, Side.EXHAUST), thickness_mm=thou(102)))
+    words = page(bench, whole, "", "remedies").content.decode()
+    assert "Exhaust 2 reads 102 ±4; known to ±2 thou it is clear." in words
+
+
 def test_where_nothing_helps_the_check_in_the_way_is_named(bench, short):
     words = page(bench, short, "?find=1&cam=2", "remedies").content.decode()
     assert "Exhaust 2" in words

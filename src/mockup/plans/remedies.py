@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from mockup.checks.check import Check
+from mockup.checks.judge import SLACK, State
 from mockup.engine.changes import Change
 from mockup.evaluate import evaluate
 from mockup.plans.levers import Lever, ShopLimits
@@ -67,3 +68,12 @@ def remedies(report: Report, limits: ShopLimits) -> Remedies:
 def still_in_the_way(report: Report) -> list[Check]:
     """The checks with a figure and a limit that are short, over or too close to call, signed off or not."""
     return [check for check in report.checks if check.state in FAILING]
+
+
+def worth_measuring(report: Report) -> list[tuple[Check, float]]:
+    """The checks too close to call that are inside their limit, each with the U it would be clear with [mm or 1].
+
+    Measuring better is the least work of all: known to within its daylight, such a check is clear as it stands.
+    """
+    close = [check for check in report.checks if check.state is State.CLOSE and check.daylight is not None]
+    return [(check, check.daylight) for check in close if check.daylight and check.daylight > SLACK]

@@ -11,14 +11,15 @@ from bench.page.fields import LengthField, UnitFormMixin
 from bench.shelf.models import ShelfGasket, ShelfShim
 from bench.stations.put_right import lines
 from bench.stations.put_right.views import gaskets_for
+from mockup.checks.check import Check
 from mockup.faults import FaultsError
 from mockup.plans.levers import ShopLimits
-from mockup.plans.remedies import remedies, still_in_the_way
+from mockup.plans.remedies import remedies, still_in_the_way, worth_measuring
 from mockup.plans.shim_stacks import stacks_of
-from mockup.quantity.shown import format_bench, format_exact
+from mockup.quantity.shown import format_bench, format_daylight, format_exact
 from mockup.quantity.value import BENCH_UNIT, MM_PER_THOU, Unit
 from mockup.report import Report, Station
-from mockup.words import amount
+from mockup.words import amount, finding_text
 
 STEPS_MM = {Unit.INCH: (5 * MM_PER_THOU, MM_PER_THOU), Unit.MILLIMETRE: (0.1, 0.02)}
 """What reliefs, and heads and decks, are cut in: what a shop can hold; common practice, no source."""
@@ -118,8 +119,20 @@ def find_remedies(request: HttpRequest, build_id: int) -> HttpResponse:
     parts: dict[str, Any] = {"folder": "put_right/remedies", "tabs": lines.TABS, "form": form}
     if form.is_bound and form.is_valid():
         parts |= _found(bench, form, gaskets)
+    parts["measure"] = [
+        _measured_better(check, known_to, bench.unit) for check, known_to in worth_measuring(bench.report)
+    ]
     parts["in_the_way"] = still_in_the_way(bench.report)
     return show(request, bench, Station.RIGHT, parts | {"wrong": form.errors})
+
+
+def _measured_better(check: Check, known_to: float, unit: Unit) -> str:
+    """What measuring it better would settle; rounded down, so that it is never promised too much."""
+    name = f" {BENCH_UNIT[unit]}" if check.kind.is_length else ""
+    wanted = format_daylight(known_to, unit).lstrip("+") if check.kind.is_length else f"{known_to:.2f}"
+    return (
+        f"{check.label} reads {finding_text(check.governing, check.kind, unit)}; known to ±{wanted}{name} it is clear."
+    )
 
 
 def _found(bench: Bench, form: LimitsForm, gaskets: list[ShelfGasket]) -> dict[str, Any]:
