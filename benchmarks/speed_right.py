@@ -18,13 +18,16 @@ from mockup.checks.approach import lift_shift
 from mockup.checks.check import Kind
 from mockup.engine.changes import Change, ChangeKind
 from mockup.engine.gasket import FinalGasket
+from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
 from mockup.plans.levers import ShopLimits
 from mockup.plans.remedies import remedies
 from mockup.plans.sensitivity import Tolerances, tolerance_stack
 from mockup.plans.surface import Surface
 from mockup.plans.what_if import WhatIf, curve_changes, effects_of, supposed
-from tests.making import CARD, short_eight, thou, twelve
+from mockup.readings.clay import Place
+from mockup.readings.sweep import SweepReading
+from tests.making import CARD, engine, inclined, job, short_eight, thou, twelve
 
 gaskets = tuple(FinalGasket(compressed_mm=thou(28 + 3 * at), bore_mm=97.0) for at in range(12))
 cams = tuple(float(at) for at in (-8, -6, -4, -2, 2, 4, 6, 8))
@@ -73,6 +76,24 @@ cam = WhatIf(
 )
 
 
+def swept_sixteen():
+    """A four of sixteen valves, each swept a degree at a time, its cam by its card."""
+    four = engine(cylinders=4, intake=inclined(14.0, count=2), exhaust=inclined(15.0, count=2))
+    places = [Place(cylinder, side, number) for cylinder in four.cylinder_numbers for side in Side for number in (1, 2)]
+    readings = tuple(
+        SweepReading(
+            key=f"{place}{at}",
+            mockup="A",
+            place=place,
+            crank_deg=float(at if place.side is Side.INTAKE else at - 18),
+            clearance_mm=2.0 + 0.012 * (at - 9) ** 2,
+        )
+        for place in places
+        for at in range(19)
+    )
+    return job(engine=four, clay=(), sweeps=readings, deck=(), cam_card=CARD)
+
+
 def what_if() -> None:
     after = evaluate(supposed(carded.job, cam))
     effects_of(carded, after)
@@ -80,6 +101,16 @@ def what_if() -> None:
 
 
 report("a what-if of cam and rockers, 12 cylinders x 4 valves, 396 readings", median_seconds(what_if), 0.060)
+swept = evaluate(swept_sixteen())
+
+
+def what_if_swept() -> None:
+    after = evaluate(supposed(swept.job, cam))
+    effects_of(swept, after)
+    curve_changes(swept, after)
+
+
+report("the same, 16 valves swept, 304 indicator readings, a card's cam", median_seconds(what_if_swept), 0.060)
 surface = Surface(plain)
 report(
     "tolerance stack, 100,000 draws, 32 checks", median_seconds(lambda: tolerance_stack(surface, Tolerances()), 5), 1.0

@@ -23,7 +23,8 @@ from mockup.motion.slider_crank import SliderCrank
 from mockup.motion.valve_lift import ValveTrain
 from mockup.quantity.ladder import Rung
 from mockup.quantity.value import Value
-from mockup.readings.closest import Sweep, closest_approach
+from mockup.readings.closest import Closest, Sweep, closest_approach
+from mockup.readings.sweep import SweepFigure
 
 Curve = NDArray[np.float64]
 
@@ -130,15 +131,46 @@ def train_when(cam: SideCam, engine: Engine, changes: Iterable[Change], after: i
 
 
 def approach_of(
-    engine: Engine, crank: SliderCrank, cam: SideCam, changes: Iterable[Change], after: int, sweep: Sweep | None
+    engine: Engine,
+    crank: SliderCrank,
+    cam: SideCam,
+    changes: Iterable[Change],
+    after: int,
+    swept: SweepFigure | None = None,
 ) -> Approach:
     """How one valve of ``cam``'s side stood when it was read: by its sweep where there is one, else as the cam says."""
     train = train_when(cam, engine, changes, after)
     k = engine.row(cam.side).axial_factor
-    fit = closest_approach(sweep, crank, train) if sweep is not None else None
+    fit = _fit(swept, crank, train) if swept else None
     if fit is None:
         return Approach(crank, k, train, 0.0, Value(0.0, cam.centreline.u))
     return Approach(crank, k, train, fit.wheel_deg, fit.phase_deg, fitted=True)
+
+
+def _fit(swept: SweepFigure, crank: SliderCrank, train: ValveTrain) -> Closest | None:
+    if swept.closest is not None and swept.closest.lift_known:
+        return swept.closest
+    return _card_fit(_Same(swept.sweep), crank, train)
+
+
+class _Same:
+    """A sweep that is equal to another with the same readings, so that a card is fitted to them once."""
+
+    def __init__(self, sweep: Sweep) -> None:
+        self.sweep = sweep
+        arrays = tuple(one.tobytes() for one in (sweep.t_deg, sweep.c_mm, sweep.u_mm))
+        self.key = (*arrays, sweep.k, sweep.wheel_u_deg, sweep.systematic_u_mm, sweep.drop)
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, _Same) and self.key == other.key
+
+    def __hash__(self) -> int:
+        return hash(self.key)
+
+
+@lru_cache(maxsize=512)
+def _card_fit(same: _Same, crank: SliderCrank, train: ValveTrain) -> Closest | None:
+    return closest_approach(same.sweep, crank, train)
 
 
 def lift_rungs(of: Approach, changes: Iterable[Change], side: Side) -> list[Rung]:

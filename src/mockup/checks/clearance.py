@@ -26,8 +26,8 @@ from mockup.motion.slider_crank import SliderCrank
 from mockup.quantity.ladder import Rung, running_figure
 from mockup.quantity.value import Value, rectangular
 from mockup.readings.clay import TOUCHED, ClayReading, Gap, Place, Pressed
-from mockup.readings.closest import Sweep
 from mockup.readings.instruments import Instrument
+from mockup.readings.sweep import SweepFigure
 
 P = TypeVar("P", bound=Pressed)
 
@@ -69,7 +69,7 @@ class Read:
 
     ``what`` a change must touch to reach it. ``factor``: what one unit along the bore is worth in it [1];
     ``sideways``: how far a valve wanders for one [1]. ``side``: of its valve, None where it is of none. ``after``: the
-    order of the last change before it. ``sweep``: the readings of a valve that was swept.
+    order of the last change before it. ``swept``: of a valve that was.
     """
 
     cylinder: int
@@ -79,10 +79,10 @@ class Read:
     factor: float
     sideways: float = 0.0
     side: Side | None = None
-    sweep: Sweep | None = None
+    swept: SweepFigure | None = None
 
 
-def valve_read(place: Place, after: int, engine: Engine, gap: Gap = Gap.FACE, sweep: Sweep | None = None) -> Read:
+def valve_read(place: Place, after: int, engine: Engine, gap: Gap = Gap.FACE, swept: SweepFigure | None = None) -> Read:
     """A reading of a valve: along its axis over the face, square to it at the edge."""
     row = engine.row(place.side)
     edge = gap is Gap.RADIAL
@@ -95,7 +95,7 @@ def valve_read(place: Place, after: int, engine: Engine, gap: Gap = Gap.FACE, sw
         factor=0.0 if edge else row.axial_factor,
         sideways=math.sin(math.radians(row.inclination_deg)) if edge else 0.0,
         side=place.side,
-        sweep=sweep,
+        swept=swept,
     )
 
 
@@ -203,7 +203,7 @@ def _changes(of: Read, run: AsItWillRun) -> list[Rung]:
     found += [rung for change in since for rung in _of_valve(change, of, run.engine)]
     cam = run.cams.get(of.side) if of.side else None
     if cam and any(change.kind in LIFT_KINDS for change in since):
-        approach = approach_of(run.engine, run.crank, cam, run.changes, of.after, of.sweep)
+        approach = approach_of(run.engine, run.crank, cam, run.changes, of.after, of.swept)
         found += lift_rungs(approach, since, cam.side)
     return found
 
@@ -281,6 +281,6 @@ def _lash(mockup: MockUp, run: AsItWillRun, of: Read) -> list[Rung]:
     # and lash is never credited.
     taken_up = lash
     if cam and cam.train.lobe.measured:
-        approach = approach_of(run.engine, run.crank, cam, run.changes, of.after, None)
+        approach = approach_of(run.engine, run.crank, cam, run.changes, of.after)
         taken_up = min(lash, approach.lift_at_closest_mm())
     return [Rung("lash left in, never counted on", Value(-taken_up))]

@@ -30,7 +30,7 @@ def sweep_finding(figure: SweepFigure, mockup: MockUp, run: AsItWillRun) -> Find
     closest = figure.closest
     place = figure.place
     after = min(reading.after for reading in figure.readings)
-    of = valve_read(place, after, run.engine, sweep=figure.sweep)
+    of = valve_read(place, after, run.engine, swept=figure)
     ratio = ratio_at(run.engine, run.changes, after)
     standing = standing_for(of, standing_of(mockup, ratio, place.side, of_clay=False), run)
     if not closest.bracketed and standing.trust is not Trust.VOID:

@@ -111,11 +111,11 @@ def state_of(report: Report, check: Check) -> TrainState | None:
     keys = set(check.governing.evidence)
     readings: Iterable[tuple[str, int]] = [(r.key, r.after) for r in (*report.job.clay, *report.job.sweeps)]
     after = min((after for key, after in readings if key in keys), default=0)
-    sweep = next((f.sweep for f in report.sweeps if keys == {reading.key for reading in f.readings}), None)
+    swept = next((f for f in report.sweeps if keys == {reading.key for reading in f.readings}), None)
     engine = as_changed(report.job.engine, report.job.changes)
     changes = report.job.changes
     return TrainState(
-        approach=approach_of(engine, report.crank, cam, changes, after, sweep),
+        approach=approach_of(engine, report.crank, cam, changes, after, swept),
         advanced_deg=advanced_since(changes, after, side),
         more_ratio=engine.rocker_ratio - ratio_at(engine, changes, after),
     )
@@ -178,7 +178,7 @@ def lash_left_mm(report: Report, side: Side) -> float | None:
     if cam is None:
         return None
     engine = as_changed(report.job.engine, report.job.changes)
-    approach = approach_of(engine, report.crank, cam, (), 0, None)
+    approach = approach_of(engine, report.crank, cam, (), 0)
     return min(cam.train.lash_mm, approach.lift_at_closest_mm())
 
 
