@@ -100,7 +100,7 @@ def test_only_gaskets_of_about_this_bore_are_offered_and_every_field_can_be_type
         ({"ratio": "9"}, "ratio", "A ratio within 1"),
         ({"ratio": "0.5"}, None, "A ratio of 1 to 3"),
         ({"rpm": "1e9"}, "rpm", "From 0"),
-        ({"gasket": "12345"}, "gasket", "Select a valid choice"),
+        ({"gasket": "12345"}, "gasket", "No gasket “12345”"),
         ({"rod": "cast iron"}, "rod", "Select a valid choice"),
     ],
 )
@@ -132,6 +132,18 @@ def test_a_what_if_is_kept_by_name_opened_again_compared_and_struck_out(bench, s
     post(bench, short, strike=kept[0].key, reason="thought better of")
     assert page(bench, short).context["kept"] == []
     assert page(bench, short, "?kept=999999").status_code == 404
+
+
+def test_a_kept_what_if_whose_gasket_left_the_shelf_says_so_at_the_field(bench, short):
+    post(bench, short, keep="1", name="thick one", gasket=gasket_of(short).pk)
+    bench.post(reverse("shelf"), {"off": f"gasket-{gasket_of(short).pk}"})
+    again = page(bench, short, f"?kept={page(bench, short).context['kept'][0].pk}")
+    assert "No gasket “thick” of this bore is on the shelf." in again.content.decode()
+
+
+def test_the_ratio_it_has_already_is_no_change(bench, short):
+    assert post(bench, short, show="1", ratio="1").context["form"].item.changes == ()
+    assert post(bench, short, plan="1", ratio="1").status_code == 422
 
 
 def test_the_least_work_is_found_shown_and_made_the_plan(bench, short):

@@ -68,7 +68,8 @@ class WhatIfForm(UnitFormMixin, forms.Form):
         self.report, self.gaskets = report, {str(row.pk): row.core() for row in gaskets}
         self.engine = as_changed(report.job.engine, report.job.changes)
         shelf = [("", "as it is"), *((str(row.pk), str(row)) for row in gaskets)]
-        self.fields["gasket"] = forms.ChoiceField(choices=shelf, label="Gasket", required=False)
+        gone = {"invalid_choice": "No gasket “%(value)s” of this bore is on the shelf."}
+        self.fields["gasket"] = forms.ChoiceField(choices=shelf, label="Gasket", required=False, error_messages=gone)
         for name, lever in LENGTHS.items():
             self.fields[name] = LengthField(
                 label=lever.label, required=False, signed=lever.signed, help_text=lever.help_text
@@ -149,8 +150,8 @@ class WhatIfForm(UnitFormMixin, forms.Form):
         if found.get("cam"):
             side = Side(found["cam_of"]) if found.get("cam_of") else None
             makers.append(("cam", lambda: Change(key="cam", kind=ChangeKind.CAM, side=side, amount=found["cam"])))
-        if found.get("ratio"):
-            more = round(found["ratio"] - self.engine.rocker_ratio, 6)
+        more = round((found.get("ratio") or self.engine.rocker_ratio) - self.engine.rocker_ratio, 6)
+        if more:
             makers.append(("ratio", lambda: Change(key="ratio", kind=ChangeKind.ROCKERS, amount=more)))
         lashes = [side for side in Side if found.get(f"lash_{side}") is not None]
         return makers + [(f"lash_{side}", lambda side=side: self._lash(side, found[f"lash_{side}"])) for side in lashes]
@@ -181,7 +182,9 @@ def typed_of(what_if: WhatIf, report: Report, gaskets: Sequence[ShelfGasket]) ->
     found: dict[str, str] = {}
     for change in what_if.changes:
         if change.kind is ChangeKind.GASKET:
-            found["gasket"] = next((str(row.pk) for row in gaskets if row.core() == change.gasket), "")
+            # One that was taken off the shelf since is said to be gone, at the field.
+            name = change.gasket.name if change.gasket else ""
+            found["gasket"] = next((str(row.pk) for row in gaskets if row.core() == change.gasket), name)
         elif change.kind is ChangeKind.CAM:
             found |= {"cam": f"{change.amount:g}", "cam_of": str(change.side or "")}
         elif change.kind is ChangeKind.ROCKERS:
