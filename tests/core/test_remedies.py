@@ -12,7 +12,7 @@ from mockup.checks.check import Kind
 from mockup.checks.judge import State, judge
 from mockup.checks.margins import Edit, LimitName
 from mockup.engine.block import cylinder_volume
-from mockup.engine.changes import ChangeKind
+from mockup.engine.changes import CHANGE_U_MM, ChangeKind
 from mockup.engine.gasket import BaseShims, FinalGasket
 from mockup.engine.mockup import GasketState
 from mockup.engine.running import Material, Running
@@ -171,6 +171,13 @@ def test_where_nothing_helps_the_check_in_the_way_is_named_with_what_it_lacks():
     assert not found.plans
     assert found.obstacle.kind in (Kind.FACE_INTAKE, Kind.FACE_EXHAUST)
     assert found.lacks > 0
+    # Reliefs that may not go deep enough leave it just what is still missing.
+    shallow = ShopLimits(relief_mm=thou(7), relief_step_mm=thou(5))
+    found = remedies(evaluate(short_eight()), shallow)
+    deep = next(check for check in evaluate(short_eight()).checks if check.label == "Intake 1")
+    left = deep.limit.low - deep.figure.value - thou(5)
+    assert found.obstacle.label == "Intake 1"
+    assert found.lacks == pytest.approx(left + 2 * math.hypot(deep.figure.u, CHANGE_U_MM))
     nothing = remedies(evaluate(short_eight()), ShopLimits())
     assert nothing.plans == ()
     assert nothing.obstacle is None

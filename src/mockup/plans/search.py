@@ -145,9 +145,10 @@ class Search:
 
     @staticmethod
     def _stepped(needed: Curve, step: float, most: float) -> Curve:
-        """Rounded up to a step; left out (0) where it would be deeper than allowed, so that it clears nothing."""
+        """Rounded up to a step; where that is deeper than allowed, as deep as is, which does not clear it."""
         rounded = np.ceil(needed / step - 1e-9) * step
-        return np.where(rounded > most + 1e-9, 0.0, np.where(needed > 1e-8, rounded, 0.0))
+        deepest = np.floor(most / step + 1e-9) * step
+        return np.where(needed > 1e-8, np.minimum(rounded, deepest), 0.0)
 
     def _parts(self, amounts: Amounts) -> NDArray[np.bool_]:
         """Which levers each combination pulls, shape (m, levers)."""
