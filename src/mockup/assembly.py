@@ -6,7 +6,7 @@ Common practice, no source; makers' figures come first.
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
-from mockup.checks.check import Kind
+from mockup.checks.check import FACE_KINDS
 from mockup.engine.changes import ChangeKind, done_since
 from mockup.engine.gasket import GasketState
 from mockup.engine.mockup import Bolts, Fasteners, Lifters, MockUp, PistonsIn, Springs
@@ -145,10 +145,9 @@ def _always(report: Report) -> Iterator[Item]:
     if signed:
         names = ", ".join(check.label for check in signed)
         yield Item("signed", f"The customer knows what was signed off: {names}.", "signed off")
-    inferred = [check for check in report.of_kind(Kind.FACE_INTAKE) if not check.governing]
-    if inferred:
-        yield Item(
-            "unread", "Not every cylinder was read: turned over twice by hand before the plugs go in.", "inferred"
-        )
+    unread = sorted({c.cylinder for kind in FACE_KINDS.values() for c in report.of_kind(kind) if not c.governing})
+    if unread:
+        words = "Not every valve was read: turned over twice by hand before the plugs go in."
+        yield Item("unread", words, f"cylinder{'s' * (len(unread) > 1)} {', '.join(map(str, unread))}")
     yield Item("order", "Torque in the maker’s order and stages, lubricant as they say.", "")
     yield Item("turn", "Two full turns by hand, plugs out; stop at the first hard resistance.", "")

@@ -5,7 +5,7 @@ from dataclasses import replace
 
 from mockup.checks.approach import train_when
 from mockup.checks.cam import ArrivedLift, CamReport, arrived_lifts, cam_report
-from mockup.checks.check import Check, Finding, Kind
+from mockup.checks.check import FACE_KINDS, Check, Finding, Kind
 from mockup.checks.clearance import AsItWillRun, clay_finding
 from mockup.checks.compression import Volumes, ratio_finding
 from mockup.checks.head_clay import head_checks
@@ -38,7 +38,6 @@ from mockup.readings.volumes import Part, VolumeFigure, volume_figures
 from mockup.report import Report, Summary, TdcReport, worst
 from mockup.steps import steps_of
 
-_FACE_KINDS = {Side.INTAKE: Kind.FACE_INTAKE, Side.EXHAUST: Kind.FACE_EXHAUST}
 _FACE_LIMITS = {Side.INTAKE: LimitName.FACE_INTAKE, Side.EXHAUST: LimitName.FACE_EXHAUST}
 
 NEEDLE_STEP_MM = 0.0005 * MM_PER_INCH
@@ -76,6 +75,7 @@ def evaluate(job: Job) -> Report:
         planes=deck_planes(deck, job.engine, job.instruments),
         parts=parts,
         budgets={c: budget(figure, crank, job.running) for c, figure in deck.items()} if job.running else {},
+        engine=engine,
         crank=crank,
         cam=cam,
         sweeps=sweeps,
@@ -197,8 +197,9 @@ def _valve_check(job: Job, place: Place, limit: Limit, gap: Gap, findings: Seque
     findings = [finding for finding in findings if finding.figure and not finding.read_again] or findings
     governing, others = weigh(findings, job.sheet, limit) if findings else (None, ())
     return Check(
-        kind=Kind.RADIAL if radial else _FACE_KINDS[place.side],
+        kind=Kind.RADIAL if radial else FACE_KINDS[place.side],
         cylinder=place.cylinder,
+        side=place.side,
         number=place.number,
         label=place.label(job.engine.row(place.side).count) + (" edge" if radial else ""),
         limit=limit,
@@ -283,6 +284,7 @@ def _pushrod_checks(job: Job, engine: Engine, pushrods: Mapping[Place, PushrodFi
         yield Check(
             kind=Kind.PUSHROD,
             cylinder=place.cylinder,
+            side=place.side,
             number=place.number,
             label=f"{place.label(job.engine.row(place.side).count)} {'preload' if hydraulic else 'lash'}",
             limit=limit,

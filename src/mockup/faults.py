@@ -1,6 +1,6 @@
 """What is wrong with data, said for people: where, and what would be right."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
 
@@ -18,6 +18,15 @@ class FaultsError(ValueError):
     def __init__(self, faults: Iterable[Fault]) -> None:
         self.faults = tuple(faults)
         super().__init__("; ".join(f"{fault.path}: {fault.message}" for fault in self.faults))
+
+
+def out_of_range(part: object, ranges: Mapping[str, tuple[float, float]]) -> list[Fault]:
+    """A fault for every field of ``part`` that lies outside its range; what is no number lies outside."""
+    return [
+        Fault(name, f"From {low:g} to {high:g}.")
+        for name, (low, high) in ranges.items()
+        if not low <= getattr(part, name) <= high
+    ]
 
 
 def refuse(faults: Iterable[Fault]) -> None:

@@ -9,6 +9,7 @@ from mockup.checks.check import Check, Finding, Kind
 from mockup.checks.compression import Volumes
 from mockup.checks.judge import State
 from mockup.checks.running import Budget
+from mockup.engine.block import Engine
 from mockup.job import Job
 from mockup.motion.slider_crank import SliderCrank
 from mockup.readings.clay import Place
@@ -115,7 +116,8 @@ class TdcReport:
 class Report:
     """Everything ``evaluate`` has to say of one job.
 
-    ``deck``, ``parts``, ``volumes`` and ``budgets`` are by cylinder number, for the cylinders where they are known.
+    ``engine``: the job's with its done changes in it. ``deck``, ``parts``, ``volumes`` and ``budgets`` are by cylinder
+    number, for the cylinders where they are known.
     """
 
     job: Job
@@ -125,6 +127,7 @@ class Report:
     planes: tuple[DeckPlane, ...]
     parts: Mapping[Part, Mapping[int, VolumeFigure]]
     budgets: Mapping[int, Budget]
+    engine: Engine
     crank: SliderCrank
     cam: CamReport
     sweeps: tuple[SweepFigure, ...]
@@ -176,6 +179,11 @@ class Report:
         """A cold clearance along the bore of one cylinder less its running budget [mm]; None without either."""
         known = self.budgets.get(check.cylinder)
         return check.figure.value + known.total_mm if known and check.figure else None
+
+    @property
+    def budget_mm(self) -> float | None:
+        """What the running estimate would use along the bore at its worst cylinder [mm]; None where it is not known."""
+        return min((one.total_mm for one in self.budgets.values()), default=None)
 
     def of_kind(self, kind: Kind) -> tuple[Check, ...]:
         """All checks of one kind, cylinder by cylinder."""

@@ -159,7 +159,7 @@ def test_the_history_tells_who_read_struck_changed_and_signed(bench, short, memb
                  "head cut 3.9 thou", "mock-up set down", "clementine"):  # fmt: skip
         assert said in text, said
     swept(short, member)
-    assert "intake 1 mock-up A 10 ATDC typed" in words(page(bench, short, "history"))
+    assert "Intake 1 mock-up A 10 ATDC typed" in words(page(bench, short, "history"))
     gathered = [line for line in page(bench, short, "sheet").context["readings"] if line.kind == "indicator"]
     assert [line.what for line in gathered] == ["TDC typed; 5 ATDC typed; 10 ATDC typed; 15 ATDC typed"]
     only = page(bench, short, "history", "?only=struck").context["lines"]

@@ -167,10 +167,9 @@ def plan(build: Build, what_if: WhatIf, running: Running | None, by: Person) -> 
 
     Raises FaultsError where there is nothing in it.
     """
-    steps = steps_to_take(what_if)
     moves_running = running is not None and (what_if.rpm is not None or what_if.rod is not None)
-    refuse([] if steps or moves_running else [Fault("changes", "Nothing is changed yet.")])
-    for change in steps:
+    refuse([] if what_if.changes or moves_running else [Fault("changes", "Nothing is changed yet.")])
+    for change in steps_to_take(what_if):
         write(build, change, by, typed=what_if.name)
     if running is not None and moves_running:
         rpm = running.rpm if what_if.rpm is None else what_if.rpm
@@ -180,8 +179,7 @@ def plan(build: Build, what_if: WhatIf, running: Running | None, by: Person) -> 
 def keep_what_if(build: Build, what_if: WhatIf, by: Person) -> None:
     """Keep a what-if by its name. Raises FaultsError where it has none, or changes nothing."""
     refuse([] if what_if.name else [Fault("name", "Give it a name, so that it can be told from others.")])
-    empty = not what_if.changes and what_if.rpm is None and what_if.rod is None
-    refuse([Fault("changes", "Nothing is changed yet.")] if empty else [])
+    refuse([Fault("changes", "Nothing is changed yet.")] if what_if.is_empty else [])
     write(build, what_if, by, typed=what_if.name)
 
 

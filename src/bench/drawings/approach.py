@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from bench.drawings.overlap import MOST_MM, REACH_DEG, angles, path_of, rises, x_of, y_of
-from mockup.checks.check import Check, Kind
+from mockup.checks.check import FACE_KINDS, Check
 from mockup.checks.sweeps import to_running_mm
 from mockup.engine.valves import Relief, Side
 from mockup.quantity.shown import format_bench
@@ -110,8 +110,7 @@ def _fitted(report: Report, cylinder: int) -> tuple[list[tuple[SweepFigure, Chec
     for figure in report.sweeps:
         if figure.closest is None or figure.place.cylinder != cylinder:
             continue
-        kind = Kind.FACE_INTAKE if figure.place.side is Side.INTAKE else Kind.FACE_EXHAUST
-        for check in report.of_kind(kind):
+        for check in report.of_kind(FACE_KINDS[figure.place.side]):
             if (check.cylinder, check.number) != (cylinder, figure.place.number):
                 continue
             found.append((figure, check, to_running_mm(figure, check)))

@@ -7,11 +7,13 @@ from typing import Any
 from bench.builds.kinds import READINGS, item_of
 from bench.builds.models import Entry
 from bench.page.bench import Bench
+from mockup.engine.block import Engine
 from mockup.engine.changes import Change
+from mockup.engine.valves import Side
 from mockup.plan_words import change_words
 from mockup.quantity.typed_angle import format_crank_angle
 from mockup.quantity.value import Unit
-from mockup.readings.clay import Gap
+from mockup.readings.clay import Gap, Place
 from mockup.words import limit_value_text
 
 KIND_WORDS = {
@@ -77,7 +79,7 @@ def _line(row: Entry, entries: dict[int, Entry], bench: Bench) -> Written:
         at=(row.read_at or row.at.isoformat())[:16].replace("T", " "),
         by=row.read_by or row.by.shown_name,
         kind=KIND_WORDS.get(row.kind, row.kind),
-        where=_where(row.data),
+        where=_where(row.data, bench.report.job.engine),
         what=_what(row, entries, bench.unit),
         struck=struck,
         is_reading=row.kind in READINGS,
@@ -93,10 +95,11 @@ def _mockup(row: Any) -> Written:
     )
 
 
-def _where(data: dict[str, Any]) -> str:
-    place = data.get("place")
-    if place:
-        valve = f"{place['side']} {place['cylinder']}{'' if place['number'] == 1 else '·' + str(place['number'])}"
+def _where(data: dict[str, Any], engine: Engine) -> str:
+    if data.get("place"):
+        kept = data["place"]
+        place = Place(kept["cylinder"], Side(kept["side"]), kept["number"])
+        valve = place.label(engine.row(place.side).count)
         return f"{valve} edge" if data.get("gap") == Gap.RADIAL else valve
     parts = [str(data[name]) for name in ("cylinder", "part", "spot", "side") if data.get(name)]
     return " ".join(part for part in parts if part not in ("centre",))

@@ -78,11 +78,6 @@ class CamReport:
     moves: tuple[Moved, ...]
 
     @property
-    def ratio(self) -> float | None:
-        """The rocker ratio the valves are lifted with, changes counted [1]; None where no lobe is known."""
-        return next((one.train.ratio for one in self.sides.values()), None)
-
-    @property
     def intake_closes_abdc_deg(self) -> float | None:
         """Where the intake valve closes after BDC [deg]: at the card's lowest checking lift, of a table at 0.006 in."""
         intake = self.sides.get(Side.INTAKE)

@@ -5,6 +5,7 @@ from enum import StrEnum
 from typing import Protocol
 
 from mockup.checks.judge import Bound, Limit, State, daylight, judge
+from mockup.engine.valves import Side
 from mockup.quantity.ladder import Rung
 from mockup.quantity.value import Value
 from mockup.readings.record import Record
@@ -26,6 +27,10 @@ class Kind(StrEnum):
     def is_length(self) -> bool:
         """Whether its figures are lengths [mm]; a compression ratio is a plain number [1]."""
         return self is not Kind.RATIO
+
+
+FACE_KINDS = {Side.INTAKE: Kind.FACE_INTAKE, Side.EXHAUST: Kind.FACE_EXHAUST}
+"""What the face of each side's valves is checked as."""
 
 
 class Trust(StrEnum):
@@ -76,7 +81,7 @@ class Signature(Protocol):
 class Check:
     """One check of one place. ``governing`` is what decides it; ``others`` are shown beside it.
 
-    ``cylinder`` counts from 1; ``number`` is the valve of that side, 0 where the check is not of a valve.
+    ``cylinder`` counts from 1; ``side`` and ``number`` are of its valve, None and 0 where the check is not of one.
     ``required``: the build is not ready while this is not clear. ``inferred``: what another cylinder's reading and
     both decks say of this one where nothing was read; it never counts as measured. ``signed``: a person answers for it
     as it stands, though it is not clear; ``lapsed``: somebody did, for another figure than the one it has now.
@@ -84,6 +89,7 @@ class Check:
 
     kind: Kind
     cylinder: int
+    side: Side | None = None
     number: int = 0
     label: str
     limit: Limit

@@ -18,7 +18,16 @@ from mockup.checks.conditions import Standing, snugged_too_near, standing_of
 from mockup.checks.judge import Bound
 from mockup.checks.margins import LimitName, MarginSheet
 from mockup.engine.block import Engine
-from mockup.engine.changes import CHANGE_U_MM, Change, ChangeKind, Touched, bore_rungs, done_since, ratio_at
+from mockup.engine.changes import (
+    CHANGE_U_MM,
+    Change,
+    ChangeKind,
+    Touched,
+    bore_rungs,
+    done_since,
+    ratio_at,
+    since_words,
+)
 from mockup.engine.gasket import BaseShims, FinalGasket, shims_under
 from mockup.engine.mockup import Bolts, Clay, MockUp
 from mockup.engine.valves import Relief, Side
@@ -159,7 +168,7 @@ def carried_finding(
         method=method,
         ladder=tuple(rungs),
         cautions=tuple(cautions),
-        carried=(*(change_words(change) for change in touching(of, run)), *_chosen_since(of, run)),
+        carried=(*(since_words(change) for change in touching(of, run)), *_chosen_since(of, run)),
         read_again=bool(touching(of, run)),
     )
 
@@ -185,17 +194,6 @@ def touching(of: Read, run: AsItWillRun) -> list[Change]:
     return [change for change in _seen_none_of(of, run) if of.what in change.kind.touches]
 
 
-def change_words(change: Change) -> str:
-    """What was changed since a reading, in a few words."""
-    words = {
-        ChangeKind.PISTONS: "other pistons",
-        ChangeKind.CAM: "cam moved",
-        ChangeKind.ROCKERS: "other rockers",
-        ChangeKind.VALVES: "other valves",
-    }
-    return f"{words.get(change.kind, str(change.kind))} since it was read"
-
-
 def _changes(of: Read, run: AsItWillRun) -> list[Rung]:
     since = touching(of, run)
     rungs = bore_rungs(run.changes, of.after, of.cylinder, run.engine, of.what)
@@ -214,14 +212,14 @@ def _of_valve(change: Change, of: Read, engine: Engine) -> list[Rung]:
     if row is None:
         return []
     if change.kind in (ChangeKind.RELIEF, ChangeKind.SINK, ChangeKind.EDGE):
-        return [Rung(change_words(change), Value(change.amount, CHANGE_U_MM))]
+        return [Rung(since_words(change), Value(change.amount, CHANGE_U_MM))]
     if change.kind is ChangeKind.VALVES:
         if of.what is Touched.EDGE:
-            return [Rung("other valves since it was read", Value(-change.amount / 2, CHANGE_U_MM))]
+            return [Rung(since_words(change), Value(-change.amount / 2, CHANGE_U_MM))]
         if row.relief is Relief.FLAT:
             # The larger rim of an inclined valve meets a flat crown sooner.
             nearer = change.amount / 2 * math.tan(math.radians(row.inclination_deg))
-            return [Rung("other valves since it was read", Value(-nearer))]
+            return [Rung(since_words(change), Value(-nearer))]
     return []
 
 

@@ -185,19 +185,27 @@ def age_of(
     return max(before, default=0)
 
 
-_MOVES = {
-    ChangeKind.DECK_CUT: ("deck cut since it was read", -1.0),
-    ChangeKind.HEAD_CUT: ("head cut since it was read", -1.0),
-    ChangeKind.PISTONS: ("other pistons since it was read", -1.0),
+_TAKES_ROOM = (ChangeKind.DECK_CUT, ChangeKind.HEAD_CUT, ChangeKind.PISTONS)
+"""What brings crown and head nearer along the bore, by its whole amount."""
+_SINCE = {
+    ChangeKind.PISTONS: "other pistons",
+    ChangeKind.CAM: "cam moved",
+    ChangeKind.ROCKERS: "other rockers",
+    ChangeKind.VALVES: "other valves",
 }
+
+
+def since_words(change: Change, done_to: str = "read") -> str:
+    """What was changed since something was read (or filled, or tried), in a few words."""
+    return f"{_SINCE.get(change.kind, str(change.kind))} since it was {done_to}"
 
 
 def bore_rungs(changes: Iterable[Change], after: int, cylinder: int, engine: Engine, what: Touched) -> tuple[Rung, ...]:
     """What the cuts and pistons since a reading of ``what`` do to it along the bore, one rung each [mm]."""
     return tuple(
-        Rung(_MOVES[change.kind][0], Value(_MOVES[change.kind][1] * change.at_mm(cylinder, engine), CHANGE_U_MM))
+        Rung(since_words(change), Value(-change.at_mm(cylinder, engine), CHANGE_U_MM))
         for change in done_since(changes, after)
-        if change.kind in _MOVES and what in change.kind.touches and change.touches(cylinder, engine)
+        if change.kind in _TAKES_ROOM and what in change.kind.touches and change.touches(cylinder, engine)
     )
 
 

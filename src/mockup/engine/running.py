@@ -7,7 +7,7 @@ round figures, no source; every one of them is meant to be replaced.
 from dataclasses import dataclass
 from enum import StrEnum
 
-from mockup.faults import Fault, refuse
+from mockup.faults import Fault, out_of_range, refuse
 
 
 class Material(StrEnum):
@@ -76,11 +76,7 @@ class Running:
     bearings_mm: float = 0.0
 
     def __post_init__(self) -> None:
-        found = [
-            Fault(name, f"From {low:g} to {high:g}.")
-            for name, (low, high) in RANGES.items()
-            if not low <= getattr(self, name) <= high
-        ]
+        found = out_of_range(self, RANGES)
         for name, choices in (("block", BLOCKS), ("rod", RODS), ("piston", PISTONS)):
             if getattr(self, name) not in choices:
                 found.append(Fault(name, f"One of: {', '.join(choices)}."))

@@ -5,20 +5,20 @@ solved for each of them exactly, with the U of the cut itself, and rounded to th
 """
 
 from collections.abc import Callable
+from functools import partial
 from itertools import product
 
 import numpy as np
 from numpy.typing import NDArray
 
-from mockup.checks.check import Check, Kind
+from mockup.checks.check import FACE_KINDS, Check, Kind
 from mockup.checks.judge import SLACK
 from mockup.engine.block import cylinder_volume
-from mockup.engine.changes import Change, ChangeKind, as_changed
+from mockup.engine.changes import Change, ChangeKind
 from mockup.engine.gasket import FinalGasket
 from mockup.engine.valves import Side
 from mockup.plans.levers import FIELDS, WORK, Lever, ShopLimits
-from mockup.plans.surface import Amounts, Surface, edge_side
-from mockup.plans.what_if import FACES
+from mockup.plans.surface import Amounts, Surface
 from mockup.report import Report
 
 MOST_PARTS = 3
@@ -28,6 +28,10 @@ A_HAIR_MM = 1e-9
 Curve = NDArray[np.float64]
 
 
+def _is_of(of: tuple[Kind, Side], check: Check) -> bool:
+    return (check.kind, check.side) == of
+
+
 class Search:
     """Every combination within the limits, what each would have to be cut, and which of them are clear."""
 
@@ -35,7 +39,7 @@ class Search:
         self.report, self.limits = report, limits
         self.surface = Surface(report)
         self.final = report.job.final_gasket
-        self.ratio = as_changed(report.job.engine, report.job.changes).rocker_ratio
+        self.ratio = report.engine.rocker_ratio
         self.gaskets: list[FinalGasket | None] = [None, *(g for g in limits.gaskets if g != self.final)]
         self.chosen = np.zeros(1, dtype=np.intp)
         self.amounts = Amounts()
@@ -104,13 +108,14 @@ class Search:
 
     def _reliefs(self, amounts: Amounts) -> None:
         """Reliefs of each side as deep, and as wide, as its worst valve asks; not cut where all is clear without."""
-        for side, kind in FACES.items():
+        for side, kind in FACE_KINDS.items():
             cuts = (
-                (f"relief_{side}_mm", self.limits.relief_mm, lambda check, kind=kind: check.kind is kind),
-                (f"edge_{side}_mm", self.limits.edge_mm, lambda check, side=side: edge_side(check) is side),
+                (f"relief_{side}_mm", self.limits.relief_mm, (kind, side)),
+                (f"edge_{side}_mm", self.limits.edge_mm, (Kind.RADIAL, side)),
             )
-            for name, most, wanted in cuts:
+            for name, most, of in cuts:
                 if most:
+                    wanted = partial(_is_of, of)
                     setattr(amounts, name, np.zeros_like(amounts.gasket_mm))
                     needed = self._short_by(amounts, wanted) > SLACK
                     setattr(amounts, name, np.full_like(amounts.gasket_mm, A_HAIR_MM))
@@ -199,9 +204,7 @@ class Search:
 
     def _change(self, lever: Lever, amounts: Amounts, row: int) -> Change:
         if lever is Lever.GASKET:
-            thicker = round(float(amounts.gasket_mm[row]), 6)
-            gasket = self.gaskets[int(self.chosen[row])]
-            return Change(key="gasket", kind=ChangeKind.GASKET, gasket=gasket, front_mm=thicker, rear_mm=thicker)
+            return Change(key="gasket", kind=ChangeKind.GASKET, gasket=self.gaskets[int(self.chosen[row])])
         amount = round(float(getattr(amounts, FIELDS[lever])[row]), 6)
         if lever in (Lever.HEAD, Lever.DECK, Lever.SHIMS):
             kind = {Lever.HEAD: ChangeKind.HEAD_CUT, Lever.DECK: ChangeKind.DECK_CUT, Lever.SHIMS: ChangeKind.SHIMS}

@@ -12,9 +12,9 @@ from numpy.typing import NDArray
 
 from mockup.checks.check import Check
 from mockup.checks.judge import SLACK
-from mockup.faults import Fault, refuse
-from mockup.plans.surface import Amounts, Surface
-from mockup.plans.what_if import FACES
+from mockup.engine.block import cylinder_volume
+from mockup.faults import out_of_range, refuse
+from mockup.plans.surface import FACES, Amounts, Surface
 from mockup.report import Report
 
 Curve = NDArray[np.float64]
@@ -84,7 +84,7 @@ def worths(surface: Surface, asked: tuple[Unit, ...]) -> tuple[Worth, ...]:
 
 def _gasket_cc(report: Report, thicker_mm: float) -> float:
     final = report.job.final_gasket
-    return np.pi / 4 * final.bore_mm**2 * thicker_mm / 1000 if final else 0.0
+    return cylinder_volume(final.bore_mm, thicker_mm) if final else 0.0
 
 
 TOLERANCE_RANGES = {
@@ -112,11 +112,7 @@ class Tolerances:
     deck_mm: float = 0.0
 
     def __post_init__(self) -> None:
-        refuse(
-            Fault(name, f"From {low:g} to {high:g}.")
-            for name, (low, high) in TOLERANCE_RANGES.items()
-            if not low <= getattr(self, name) <= high
-        )
+        refuse(out_of_range(self, TOLERANCE_RANGES))
 
 
 @dataclass(frozen=True, slots=True)
@@ -199,7 +195,7 @@ class _Moved:
 
 
 def _is_face(check: Check) -> bool:
-    return check.kind in FACES.values()
+    return check.kind in FACES
 
 
 def _slopes(surface: Surface, name: str) -> Curve:

@@ -13,20 +13,20 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mockup.checks.approach import shifts_mm
-from mockup.checks.check import Check, Kind
+from mockup.checks.check import FACE_KINDS, Check, Kind
 from mockup.checks.judge import SLACK, Bound
 from mockup.engine.block import cylinder_volume
-from mockup.engine.changes import CHANGE_U_MM, Change, ChangeKind, as_changed
+from mockup.engine.changes import CHANGE_U_MM, Change, ChangeKind, Touched
 from mockup.engine.gasket import shims_under
 from mockup.engine.valves import Side
-from mockup.plans.what_if import FACES, TrainState, state_of
+from mockup.plans.what_if import TrainState, state_of
 from mockup.quantity.value import Value
 from mockup.readings.pushrods import Lifter
 from mockup.readings.volumes import volume_of_change
 from mockup.report import Report
 
 Curve = NDArray[np.float64]
-_SIDE_OF = {kind: side for side, kind in FACES.items()}
+FACES = tuple(FACE_KINDS.values())
 
 
 def _zero() -> Curve:
@@ -142,7 +142,7 @@ class Surface:
 
     def _length(self, row: _Row, a: Amounts) -> tuple[Curve, Curve]:
         value, variance = _length(row, a)
-        if row.check.kind not in _SIDE_OF:
+        if row.check.kind not in FACES:
             return value, variance
         key = (row.state, a.advanced_deg.tobytes() + a.more_ratio.tobytes())
         if key not in self._lifts:
@@ -164,8 +164,8 @@ class Surface:
 def _row(report: Report, check: Check) -> _Row:
     assert check.figure is not None
     bore, relief, edge, wander, sideways = {}, {}, {}, 0.0, 0.0
-    side = _SIDE_OF.get(check.kind) or edge_side(check)
-    if check.kind in _SIDE_OF and side:
+    side = check.side
+    if check.kind in FACES and side:
         k = report.axial_factor(check.kind)
         bore = {"gasket_mm": k, "shims_mm": k, "head_mm": -k, "deck_mm": -k}
         relief = {side: 1.0}
@@ -176,11 +176,11 @@ def _row(report: Report, check: Check) -> _Row:
         bore = {"gasket_mm": 1.0, "shims_mm": 1.0, "deck_mm": -1.0}
     elif check.kind is Kind.CROWN:
         bore = {"gasket_mm": 1.0, "shims_mm": 1.0, "deck_mm": -1.0}
-        if not check.label.startswith("Quench"):
+        if _nears_the_head(report, check):
             bore["head_mm"] = -1.0
     elif check.kind is Kind.PUSHROD:
         bore = _pushrod(report)
-    choice, ratio = report.job.pushrod_choice, as_changed(report.job.engine, report.job.changes).rocker_ratio
+    choice, ratio = report.job.pushrod_choice, report.engine.rocker_ratio
     return _Row(
         check=check,
         value=check.figure.value,
@@ -188,18 +188,17 @@ def _row(report: Report, check: Check) -> _Row:
         bore=bore,
         relief=relief,
         edge=edge,
-        state=state_of(report, check) if check.kind in _SIDE_OF else None,
+        state=state_of(report, check),
         ratio=ratio if check.kind is Kind.PUSHROD and choice and choice.lifter is not Lifter.HYDRAULIC else 0.0,
         wander_mm=wander,
         sideways=sideways,
     )
 
 
-def edge_side(check: Check) -> Side | None:
-    """Whose edge a radial check is of; None for a check of anything else."""
-    if check.kind is not Kind.RADIAL:
-        return None
-    return Side.INTAKE if check.label.lower().startswith(Side.INTAKE) else Side.EXHAUST
+def _nears_the_head(report: Report, check: Check) -> bool:
+    """Whether a cut head brings what was clayed between crown and head nearer: plug and dome, not the pads."""
+    keys = set(check.governing.evidence) if check.governing else set()
+    return any(reading.spot.touched is Touched.CROWN for reading in report.job.heads if reading.key in keys)
 
 
 def _wander(report: Report, check: Check, side: Side) -> tuple[float, float]:
@@ -219,8 +218,7 @@ def _pushrod(report: Report) -> dict[str, float]:
     choice = report.job.pushrod_choice
     assert choice is not None
     share = float(np.cos(np.radians(choice.lean_deg)))
-    ratio = as_changed(report.job.engine, report.job.changes).rocker_ratio
-    worth = -share if choice.lifter is Lifter.HYDRAULIC else share * ratio
+    worth = -share if choice.lifter is Lifter.HYDRAULIC else share * report.engine.rocker_ratio
     return {"gasket_mm": worth, "head_mm": -worth, "deck_mm": -worth}
 
 
@@ -264,7 +262,7 @@ class _Volumes:
     """What one unit of each change does to the volume above a crown [cm3], with its u."""
 
     def __init__(self, report: Report) -> None:
-        engine = as_changed(report.job.engine, report.job.changes)
+        engine = report.engine
         self.area = cylinder_volume(engine.bore_mm, 1.0)
         cylinder = engine.cylinder_numbers[0]
 

@@ -7,8 +7,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mockup.checks.approach import Approach, approach_of
-from mockup.checks.check import Check, Kind
-from mockup.engine.changes import Change, ChangeKind, advanced_since, as_changed, gasket_put_in, last_order, ratio_at
+from mockup.checks.check import FACE_KINDS, Check, Kind
+from mockup.engine.changes import Change, ChangeKind, advanced_since, gasket_put_in, last_order, ratio_at
 from mockup.engine.gasket import shims_raised
 from mockup.engine.running import RANGES, RODS, Material
 from mockup.engine.valves import Side
@@ -17,7 +17,6 @@ from mockup.faults import Fault, refuse
 from mockup.job import Job
 from mockup.report import Report, worst
 
-FACES = {Side.INTAKE: Kind.FACE_INTAKE, Side.EXHAUST: Kind.FACE_EXHAUST}
 SHOWN_DEG = np.linspace(-40.0, 40.0, 81)
 MOST_CHANGES = 20
 
@@ -44,6 +43,11 @@ class WhatIf:
         if len(self.changes) > MOST_CHANGES:
             found.append(Fault("changes", f"At most {MOST_CHANGES} changes at once."))
         refuse(found)
+
+    @property
+    def is_empty(self) -> bool:
+        """Whether nothing is changed in it."""
+        return not self.changes and self.rpm is None and self.rod is None
 
 
 @dataclass(frozen=True, slots=True)
@@ -104,19 +108,17 @@ class TrainState:
 
 def state_of(report: Report, check: Check) -> TrainState | None:
     """How the valve of a check nears its piston, by the readings that govern it; None where its lobe is not known."""
-    side = next((side for side, kind in FACES.items() if kind is check.kind), None)
-    cam = report.cam.sides.get(side) if side else None
-    if cam is None or check.governing is None or side is None:
+    cam = report.cam.sides.get(check.side) if check.side else None
+    if cam is None or check.governing is None or check.kind not in FACE_KINDS.values():
         return None
     keys = set(check.governing.evidence)
     readings: Iterable[tuple[str, int]] = [(r.key, r.after) for r in (*report.job.clay, *report.job.sweeps)]
     after = min((after for key, after in readings if key in keys), default=0)
     swept = next((f for f in report.sweeps if keys == {reading.key for reading in f.readings}), None)
-    engine = as_changed(report.job.engine, report.job.changes)
-    changes = report.job.changes
+    engine, changes = report.engine, report.job.changes
     return TrainState(
         approach=approach_of(engine, report.crank, cam, changes, after, swept),
-        advanced_deg=advanced_since(changes, after, side),
+        advanced_deg=advanced_since(changes, after, cam.side),
         more_ratio=engine.rocker_ratio - ratio_at(engine, changes, after),
     )
 
@@ -141,7 +143,7 @@ class CurveChange:
 
 def curve_changes(before: Report, after: Report) -> tuple[CurveChange, ...]:
     """The curve of each side's tightest valve whose lobe is known, as it is and as it would be."""
-    return tuple(found for kind in FACES.values() if (found := _curve_change(before, after, kind)))
+    return tuple(found for kind in FACE_KINDS.values() if (found := _curve_change(before, after, kind)))
 
 
 def _curve_change(before: Report, after: Report, kind: Kind) -> CurveChange | None:
@@ -151,7 +153,7 @@ def _curve_change(before: Report, after: Report, kind: Kind) -> CurveChange | No
     check = worst(read)
     then = next(one for one in after.of_kind(kind) if one.label == check.label)
     was, would = state_of(before, check), state_of(after, then)
-    if was is None or would is None or check.figure is None or then.figure is None:
+    if was is None or would is None or check.figure is None or then.figure is None or check.side is None:
         return None
     advanced = [was.advanced_deg, would.advanced_deg, would.advanced_deg]
     least = was.approach.least_mm(advanced, [was.more_ratio, was.more_ratio, would.more_ratio])
@@ -161,7 +163,7 @@ def _curve_change(before: Report, after: Report, kind: Kind) -> CurveChange | No
         for state, floor, figure in ((was, least[0], check.figure), (would, least[2], then.figure))
     ]
     return CurveChange(
-        side=next(side for side, own in FACES.items() if own is kind),
+        side=check.side,
         label=check.label,
         t_deg=SHOWN_DEG,
         before_mm=curves[0],
@@ -177,8 +179,7 @@ def lash_left_mm(report: Report, side: Side) -> float | None:
     cam = report.cam.sides.get(side)
     if cam is None:
         return None
-    engine = as_changed(report.job.engine, report.job.changes)
-    approach = approach_of(engine, report.crank, cam, (), 0)
+    approach = approach_of(report.engine, report.crank, cam, (), 0)
     return min(cam.train.lash_mm, approach.lift_at_closest_mm())
 
 

@@ -11,7 +11,7 @@ from enum import StrEnum
 import numpy as np
 
 from mockup.engine.block import Engine
-from mockup.engine.changes import Change, ChangeKind, Touched, bore_rungs, done_since
+from mockup.engine.changes import Change, ChangeKind, Touched, bore_rungs, done_since, since_words
 from mockup.engine.gasket import FinalGasket
 from mockup.engine.mockup import MockUp
 from mockup.faults import Fault, refuse
@@ -167,7 +167,7 @@ def _cuts(reading: PushrodReading, run: PushrodConditions) -> tuple[Rung, ...]:
     place = reading.place
     cuts = bore_rungs(run.changes, reading.after, place.cylinder, run.engine, Touched.PUSHROD)
     others = (
-        Rung(f"{change.kind} since it was tried: by how much it moved is not known", Value(0.0))
+        Rung(f"{since_words(change, 'tried')}: by how much it moved is not known", Value(0.0))
         for change in done_since(run.changes, reading.after)
         if change.kind in (ChangeKind.ROCKERS, ChangeKind.SINK) and change.is_of(place.side)
     )

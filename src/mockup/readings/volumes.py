@@ -8,7 +8,7 @@ from enum import StrEnum
 import numpy as np
 
 from mockup.engine.block import DIMENSION_U_MM, Engine, cylinder_volume
-from mockup.engine.changes import Change, ChangeKind, Touched, age_of, done_since
+from mockup.engine.changes import Change, ChangeKind, Touched, age_of, done_since, since_words
 from mockup.engine.valves import Side
 from mockup.faults import Fault, refuse
 from mockup.quantity.value import Value, rectangular
@@ -140,7 +140,7 @@ def _carried(
     volume = figure.volume
     for change in since:
         volume += volume_of_change(change, cylinder, engine)
-    return replace(figure, volume=volume, carried=tuple(f"{change.kind} since it was filled" for change in since))
+    return replace(figure, volume=volume, carried=tuple(since_words(change, "filled") for change in since))
 
 
 CHAMBER_SHARE = Value(0.80, rectangular(0.15))

@@ -8,7 +8,7 @@ from django import forms
 
 from bench.page.fields import LengthField, NumberField, UnitFormMixin
 from bench.shelf.models import ShelfGasket
-from mockup.engine.changes import Change, ChangeKind, as_changed
+from mockup.engine.changes import Change, ChangeKind
 from mockup.engine.running import RODS, Material
 from mockup.engine.valves import Side
 from mockup.faults import FaultsError
@@ -40,7 +40,7 @@ LENGTHS: Mapping[str, Lever] = {
     **{
         f"{name}_{side}": Lever(kind, f"{side.capitalize()} {words}", side, help_text, signed)
         for name, kind, words, help_text, signed in (
-            ("relief", ChangeKind.RELIEF, "deeper", "", False),
+            ("relief", ChangeKind.RELIEF, "deeper", "along the valve", False),
             ("edge", ChangeKind.EDGE, "wider", "a side", False),
             ("valve", ChangeKind.VALVES, "larger", "across", True),
             ("sink", ChangeKind.SINK, "sunk", "", False),
@@ -66,7 +66,7 @@ class WhatIfForm(UnitFormMixin, forms.Form):
     def __init__(self, report: Report, gaskets: Sequence[ShelfGasket], data: Any = None, **kwargs: Any) -> None:
         super().__init__(data, **kwargs)
         self.report, self.gaskets = report, {str(row.pk): row.core() for row in gaskets}
-        self.engine = as_changed(report.job.engine, report.job.changes)
+        self.engine = report.engine
         shelf = [("", "as it is"), *((str(row.pk), str(row)) for row in gaskets)]
         gone = {"invalid_choice": "No gasket “%(value)s” of this bore is on the shelf."}
         self.fields["gasket"] = forms.ChoiceField(choices=shelf, label="Gasket", required=False, error_messages=gone)
@@ -84,7 +84,7 @@ class WhatIfForm(UnitFormMixin, forms.Form):
         self.dress()
 
     def _train(self, report: Report) -> None:
-        self.fields["cam"] = NumberField(label="Cam, degrees", help_text="4 advances, −4 retards", required=False)
+        self.fields["cam"] = NumberField(label="Cam, crank degrees", help_text="4 advances, −4 retards", required=False)
         # Without a card nobody has said whether one cam carries both lobes.
         if report.job.cam_card is None or report.job.cam_card.two_cams:
             sides = [("", "both cams"), *((str(side), f"the {side} cam") for side in Side)]
@@ -141,7 +141,8 @@ class WhatIfForm(UnitFormMixin, forms.Form):
         """What each filled field makes, in the order the work is done."""
         makers: list[tuple[str, Any]] = []
         if found.get("gasket"):
-            makers.append(("gasket", lambda: self._gasket(found["gasket"])))
+            gasket = self.gaskets[found["gasket"]]
+            makers.append(("gasket", lambda: Change(key="gasket", kind=ChangeKind.GASKET, gasket=gasket)))
         for name, lever in LENGTHS.items():
             if found.get(name):
                 makers.append((name, lambda name=name, lever=lever: _of_length(name, lever, found[name])))
@@ -155,11 +156,6 @@ class WhatIfForm(UnitFormMixin, forms.Form):
             makers.append(("ratio", lambda: Change(key="ratio", kind=ChangeKind.ROCKERS, amount=more)))
         lashes = [side for side in Side if found.get(f"lash_{side}") is not None]
         return makers + [(f"lash_{side}", lambda side=side: self._lash(side, found[f"lash_{side}"])) for side in lashes]
-
-    def _gasket(self, pk: str) -> Change:
-        gasket, final = self.gaskets[pk], self.report.job.final_gasket
-        thicker = gasket.compressed_mm - final.compressed_mm if final else 0.0
-        return Change(key="gasket", kind=ChangeKind.GASKET, gasket=gasket, front_mm=thicker, rear_mm=thicker)
 
     def _pistons(self, found: Mapping[str, Any]) -> Change:
         higher, more = found.get("piston") or 0.0, found.get("piston_cc") or 0.0
@@ -178,7 +174,7 @@ def _of_length(name: str, lever: Lever, mm: float) -> Change:
 
 def typed_of(what_if: WhatIf, report: Report, gaskets: Sequence[ShelfGasket]) -> dict[str, str]:
     """A what-if as it would be typed into the form."""
-    engine, unit = as_changed(report.job.engine, report.job.changes), report.job.unit
+    engine, unit = report.engine, report.job.unit
     found: dict[str, str] = {}
     for change in what_if.changes:
         if change.kind is ChangeKind.GASKET:

@@ -83,11 +83,10 @@ def lost(every: Sequence[tuple[Check, Check]]) -> list[str]:
 
 def estimate(before: Report, after: Report) -> tuple[str, str] | None:
     """What the running estimate uses at the worst cylinder, before and after; None where it stays."""
-    if not before.budgets or not after.budgets:
+    was, would, unit = before.budget_mm, after.budget_mm, before.job.unit
+    if was is None or would is None or was == would:
         return None
-    unit = before.job.unit
-    worst = [min(one.total_mm for one in report.budgets.values()) for report in (before, after)]
-    return None if worst[0] == worst[1] else (format_bench(worst[0], unit), format_bench(worst[1], unit))
+    return format_bench(was, unit), format_bench(would, unit)
 
 
 def lash_lines(report: Report) -> list[str]:
@@ -136,7 +135,7 @@ def kept_lines(bench: Bench) -> list[KeptLine]:
 
 def what_words(what_if: WhatIf, report: Report) -> str:
     """A what-if in one line."""
-    unit, ratio = report.job.unit, report.cam.ratio or report.job.engine.rocker_ratio
+    unit, ratio = report.job.unit, report.engine.rocker_ratio
     parts = [change_words(change, unit, ratio=ratio) for change in what_if.changes]
     parts += [f"{what_if.rpm:g} rpm"] if what_if.rpm is not None else []
     parts += [f"{what_if.rod} rods"] if what_if.rod else []
@@ -158,7 +157,7 @@ class PlanLine:
 
 def plan_line(plan: Plan, report: Report, gaskets: Sequence[ShelfGasket]) -> PlanLine:
     """One remedy."""
-    ratio = report.cam.ratio or report.job.engine.rocker_ratio
+    ratio = report.engine.rocker_ratio
     typed = typed_of(plan.what_if, report, gaskets)
     shown = pairs(effects_of(report, plan.report), report.job.unit)
     return PlanLine(

@@ -30,7 +30,7 @@ class LimitsForm(UnitFormMixin, forms.Form):
     """What the shop has and is ready to do. ``item`` holds it for the core."""
 
     item: ShopLimits
-    cam = forms.CharField(label="Cam can be moved by, degrees", required=False, help_text="as 2, 4, 8: either way")
+    cam = forms.CharField(label="Cam can be moved by", required=False, help_text="crank degrees, as 2, 4: either way")
     ratios = forms.CharField(label="Rockers to be had", required=False, help_text="ratios, as 1.5, 1.6")
     crown = LengthField(label="Crown under the relief, now", required=False)
     least = LengthField(label="Crown the maker allows, least", required=False)
@@ -142,13 +142,13 @@ def _found(bench: Bench, form: LimitsForm, gaskets: list[ShelfGasket]) -> dict[s
     if obstacle:
         unit = f" {BENCH_UNIT[bench.unit]}" if obstacle.kind.is_length else ""
         lacks = f"{amount(found.lacks, obstacle.kind, bench.unit)}{unit}"
-    depth = form.item.relief_mm
+    depth = f"{format_bench(form.item.relief_mm, bench.unit)} {BENCH_UNIT[bench.unit]}"
     return {
         "found": [lines.plan_line(plan, bench.report, gaskets) for plan in found.plans],
         "searched": True,
         "obstacle": obstacle,
         "lacks": lacks,
         "tried_count": found.tried,
-        "relief_words": f"reliefs up to {format_bench(depth, bench.unit)} deeper" if depth else "reliefs not cut",
+        "relief_words": f"reliefs up to {depth} deeper" if form.item.relief_mm else "reliefs not cut",
         "steps": [format_exact(one, bench.unit) for one in STEPS_MM[bench.unit]],
     }

@@ -73,7 +73,7 @@ def _worths(bench: Bench, surface: Surface) -> dict[str, Any]:
 
 
 def _per(one: Worth, length: str) -> str:
-    return {"advanced_deg": "1°", "more_ratio": "0.1"}.get(one.unit.field, length)
+    return {"advanced_deg": "1° crank", "more_ratio": "0.1"}.get(one.unit.field, length)
 
 
 def _gain(gain: float | None, check: Check, unit: Unit) -> str:

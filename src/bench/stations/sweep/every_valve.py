@@ -2,12 +2,9 @@
 
 from dataclasses import dataclass
 
-from mockup.checks.check import Check, Kind
-from mockup.engine.valves import Side
+from mockup.checks.check import FACE_KINDS, Check
 from mockup.readings.clay import Place, valve_places
 from mockup.report import Report
-
-FACES = {Side.INTAKE: Kind.FACE_INTAKE, Side.EXHAUST: Kind.FACE_EXHAUST}
 
 
 @dataclass(frozen=True, slots=True)
@@ -24,7 +21,9 @@ def every_valve(report: Report) -> EveryValve:
     engine = report.job.engine
     columns = [(place.side, place.number) for place in valve_places(engine, 1)]
     found = {
-        (check.cylinder, side, check.number): check for side, kind in FACES.items() for check in report.of_kind(kind)
+        (check.cylinder, check.side, check.number): check
+        for kind in FACE_KINDS.values()
+        for check in report.of_kind(kind)
     }
     rows = tuple(
         (cylinder, tuple(found[cylinder, side, number] for side, number in columns))
