@@ -4,6 +4,7 @@ import subprocess
 import sys
 import time
 from collections.abc import Callable, Mapping
+from pathlib import Path
 
 from launch.places import HOME
 from launch.postgres import throw_away_cluster
@@ -23,6 +24,7 @@ BESIDE = ["--numprocesses", "2"]
 LINT: list[Step] = [
     ("ruff, rules", _tool("ruff", "check", ".")),
     ("ruff, format", _tool("ruff", "format", "--check", ".")),
+    ("templates, format", [str(Path(PYTHON).with_name("djangofmt")), "--check", "src/bench"]),
     ("import rules", [PYTHON, "-c", "from importlinter.cli import lint_imports_command; lint_imports_command()"]),
     ("types", _tool("mypy")),
 ]

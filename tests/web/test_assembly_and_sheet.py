@@ -20,6 +20,7 @@ from mockup.readings.sweep import SweepReading
 from mockup.report import Verdict
 from tests import making_rows as making
 from tests.making import CARD, thou
+from tests.web import words
 
 
 @pytest.fixture
@@ -35,10 +36,6 @@ def page(client, built, name, query=""):
 
 def post(client, built, at, /, **fields):
     return client.post(reverse(at, args=[built.pk]), fields)
-
-
-def words(answer):
-    return re.sub(r"\s+", " ", re.sub(r"<[^>]+>", " ", answer.content.decode()))
 
 
 def test_the_verdict_says_what_each_figure_rests_on_and_what_is_still_to_do_in_order(bench, short):

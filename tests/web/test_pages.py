@@ -22,7 +22,7 @@ from mockup.jobfile.write import write_job
 from mockup.plans.levers import Lever, ShopLimits
 from mockup.plans.remedies import remedies
 from tests import making_rows as making
-from tests.web import BUILD_PAGES
+from tests.web import BUILD_PAGES, words
 
 NEW = {
     "name": "Tern", "subtitle": "", "unit": "in", "deck_sign": "down-positive", "sheet": "street", "layout": "vee",
@@ -83,7 +83,7 @@ def test_the_block_is_written_back_unchanged_and_keeps_cylinders_that_were_read(
 
 
 def test_the_stand_shows_each_builds_tightest_daylight_and_next_thing(bench, whole, built):
-    page = bench.get(reverse("stand")).content.decode()
+    page = words(bench.get(reverse("stand")))
     assert "Quench 1: 41 ±1.5, wants 35–45" in page  # 4 thou of daylight: the tightest of all
     assert "Find TDC and set the degree wheel." in page
 

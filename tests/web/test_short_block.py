@@ -7,6 +7,7 @@ from django.urls import reverse
 from mockup.readings.deck import DeckReading, Pushed, Spot
 from tests import making_rows as making
 from tests.making import thou
+from tests.web import words
 
 HTMX = {"headers": {"HX-Request": "true"}}
 
@@ -101,7 +102,7 @@ def test_a_cut_is_decided_done_read_again_and_taken_back(bench, whole):
     bench.post(address, {"done": decided.key})
     bench.post(address, {"done": decided.key})
     assert len(making.lines(whole, "done")) == 1
-    deck = page(bench, "deck", whole)
+    deck = words(page(bench, "deck", whole))
     assert "will be 2 down" in deck
     assert "read again" in deck
     assert "Unfinished" in page(bench, "verdict", whole)
@@ -264,8 +265,8 @@ RUNNING = {
 def test_the_running_estimate_stands_beside_the_cold_quench(bench, whole):
     assert bench.post(reverse("quench", args=[whole.pk]), RUNNING).status_code == 302
     shown = page(bench, "quench", whole)
-    for words in ("rod stretches at overlap TDC", "together", "41 ±1.5", "would use"):
-        assert words in shown
+    for said in ("rod stretches at overlap TDC", "together", "41 ±1.5", "would use"):
+        assert said in shown
     refused = bench.post(reverse("quench", args=[whole.pk]), RUNNING | {"rpm": "nan", "block_rise_k": "900"})
     assert refused.status_code == 422
     assert 'value="900"' in refused.content.decode()
