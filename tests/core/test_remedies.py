@@ -24,9 +24,11 @@ from mockup.plans.remedies import remedies, still_in_the_way, worth_measuring
 from mockup.plans.surface import Amounts, Surface
 from mockup.plans.what_if import WhatIf, curve_changes, done, effects, lash_left_mm, steps_to_take, supposed
 from mockup.quantity.value import Value
-from mockup.readings.clay import Gap
+from mockup.readings.clay import Gap, Spot
+from mockup.readings.pushrods import Lifter, PushrodChoice
 from tests.core.test_cam import degree, table
 from tests.core.test_closest import sweep
+from tests.core.test_head_clay import head
 from tests.core.test_train import trial
 from tests.making import CARD, barrels, change, clay, deck, engine, inclined, job, mockup, short_eight, thou
 
@@ -59,7 +61,28 @@ def swept_four():
     )
 
 
-JOBS = {"card and clay": short_eight(), "measured and swept": swept_four()}
+def clayed_to_the_head(lifter):
+    """The four with clay at pad, plug and dome, and leaning pushrods chosen for these lifters."""
+    spots = tuple(
+        head(t, spot, 1 + at) for at, (t, spot) in enumerate(((45, Spot.PAD), (80, Spot.PLUG), (90, Spot.DOME)))
+    )
+    window = {"low_mm": thou(10), "aim_mm": thou(16), "high_mm": thou(60), "lean_deg": 6.0, "chosen_mm": 7.395 * 25.4}
+    plain = swept_four()
+    edits = {LimitName.CROWN: Edit(thou(50)), LimitName.RADIAL: Edit(thou(30))}
+    return replace(
+        plain,
+        heads=spots,
+        pushrod_choice=PushrodChoice(lifter=lifter, **window),
+        sheet=replace(plain.sheet, edits=plain.sheet.edits | edits),
+    )
+
+
+JOBS = {
+    "card and clay": short_eight(),
+    "measured and swept": swept_four(),
+    "clay to the head, hydraulic": clayed_to_the_head(Lifter.HYDRAULIC),
+    "clay to the head, solid": clayed_to_the_head(Lifter.SOLID),
+}
 SURFACES = {name: Surface(evaluate(one)) for name, one in JOBS.items()}
 
 
@@ -67,7 +90,7 @@ def amount(most, least=0.0):
     return st.just(0.0) | st.floats(least or most / 100, most)
 
 
-@settings(max_examples=60)
+@settings(max_examples=100)
 @given(
     st.sampled_from(list(JOBS)),
     st.sampled_from([None, *GASKETS]),
