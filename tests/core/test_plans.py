@@ -15,7 +15,7 @@ from mockup.evaluate import evaluate
 from mockup.plans.cuts import cut_plans
 from mockup.plans.deck_chart import deck_chart
 from mockup.plans.gaskets import gasket_options, suits
-from mockup.plans.shim_stacks import ShimKind, stacks_of
+from mockup.plans.shim_stacks import ShimKind, alike_under_all, stacks_of
 from mockup.plans.solve import Unknown, ratio_from_intake_closing, solve_ratio
 from mockup.plans.what_if import done, effects
 from mockup.readings.deck import Spot
@@ -103,6 +103,14 @@ def test_stacks_hold_to_the_stock_and_the_fewest_shims_come_first():
 def test_six_shims_of_five_thicknesses_make_462_stacks():
     # Closed form: multisets of up to 6 of 5 kinds, C(11, 5).
     assert len(stacks_of([ShimKind(t, 99) for t in (0.1, 0.15, 0.25, 0.4, 0.5)]).totals_mm) == 462
+
+
+def test_shims_under_every_barrel_move_alike_only_as_the_stock_allows_for_each():
+    stacks = stacks_of((ShimKind(0.2, 2), ShimKind(0.5, 1)))  # 0, 0.2, 0.4, 0.5, 0.7 and 0.9 can be made
+    assert alike_under_all(stacks, [0.5]) == pytest.approx((-0.1, 0.2, -0.3, 0.4, -0.5))
+    assert alike_under_all(stacks, [0.5, 0.2]) == pytest.approx((0.2,))  # to 0.7 and 0.4: nothing else suits both
+    assert alike_under_all(stacks_of(()), [0.5, 0.5]) == (-0.5,)  # an empty shelf: all of them out
+    assert alike_under_all(stacks, ()) == ()
 
 
 # --- gaskets ---------------------------------------------------------------------------------------------------------

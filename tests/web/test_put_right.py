@@ -7,13 +7,15 @@ from django_scopes import scope
 from bench.builds import services
 from bench.builds.kinds import item_of
 from bench.builds.models import Entry, MockUp
-from bench.shelf.models import ShelfGasket
+from bench.shelf.models import ShelfGasket, ShelfShim
 from bench.shelf.services import put_on
 from mockup.checks.check import Kind
 from mockup.engine.changes import Change, ChangeKind
+from mockup.engine.gasket import BaseShims, FinalGasket
 from mockup.engine.running import Running
 from mockup.engine.valves import Side
 from mockup.readings.clay import ClayReading, Place
+from mockup.readings.deck import DeckReading
 from mockup.report import Verdict
 from tests import making_rows as making
 from tests.making import CARD, thou
@@ -71,16 +73,20 @@ def test_what_cannot_be_foretold_says_what_is_missing_for_it(bench, whole):
     assert answer.context["chart"] is None
 
 
-def test_only_gaskets_of_about_this_bore_are_offered_and_every_field_can_be_typed(bench, short):
-    form = page(bench, short).context["form"]
-    assert [words for _, words in form.fields["gasket"].choices] == ["as it is", "thick"]
-    typed = {
-        "gasket": gasket_of(short).pk, "deck": "2", "head": "3", "cam": "4", "ratio": "1.1", "lash_intake": "10",
+def everything(built):
+    """Every field of the what-if form, typed; only the shims of separate barrels are left out."""
+    return {
+        "gasket": gasket_of(built).pk, "deck": "2", "head": "3", "cam": "4", "ratio": "1.1", "lash_intake": "10",
         "lash_exhaust": "12", "relief_intake": "20", "relief_exhaust": "0.5mm", "edge_intake": "5", "edge_exhaust": "5",
         "valve_intake": "-20", "valve_exhaust": "10", "sink_intake": "4", "sink_exhaust": "4", "piston": "-5",
         "piston_cc": "-1,5", "rpm": "7000", "rod": "titanium",
     }  # fmt: skip
-    answer = post(bench, short, show="1", **typed)
+
+
+def test_only_gaskets_of_about_this_bore_are_offered_and_every_field_can_be_typed(bench, short):
+    form = page(bench, short).context["form"]
+    assert [words for _, words in form.fields["gasket"].choices] == ["as it is", "thick"]
+    answer = post(bench, short, show="1", **everything(short))
     assert answer.status_code == 200
     item = answer.context["form"].item
     assert {change.kind for change in item.changes} == set(ChangeKind) - {ChangeKind.SHIMS}
@@ -132,6 +138,17 @@ def test_a_what_if_is_kept_by_name_opened_again_compared_and_struck_out(bench, s
     post(bench, short, strike=kept[0].key, reason="thought better of")
     assert page(bench, short).context["kept"] == []
     assert page(bench, short, "?kept=999999").status_code == 404
+
+
+def test_a_kept_what_if_comes_back_into_every_field_as_the_same_what_if(bench, short):
+    typed = post(bench, short, show="1", **everything(short)).context["form"].item
+    post(bench, short, keep="1", name="all of it", **everything(short))
+    again = page(bench, short, f"?kept={page(bench, short).context['kept'][0].pk}").context["form"]
+    assert again.errors == {}
+    assert (again.item.rpm, again.item.rod) == (typed.rpm, typed.rod)
+    for was, now in zip(typed.changes, again.item.changes, strict=True):
+        assert (now.kind, now.side, now.gasket) == (was.kind, was.side, was.gasket)
+        assert (now.front_mm, now.rear_mm, now.amount) == pytest.approx((was.front_mm, was.rear_mm, was.amount))
 
 
 def test_a_kept_what_if_whose_gasket_left_the_shelf_says_so_at_the_field(bench, short):
@@ -242,6 +259,31 @@ def test_shims_put_in_as_a_step_are_written_down_as_chosen(bench, member):
     report = page(bench, barrels).context["report"]
     assert report.job.final_shims[0].total_mm == pytest.approx(thou(10))
     assert [change.front_mm for change in report.job.changes if change.key == line.key] == [0.0]
+
+
+def test_the_least_work_on_separate_barrels_is_made_of_shims_that_lie_on_the_shelf(bench, member):
+    twin = making.build(member, layout="flat", separate_barrels=True)
+    making.mockup(twin, member, bolts="torqued", shims_mm=0.5)
+    faces = {Side.INTAKE: 75, Side.EXHAUST: 115}  # 5 thou short of the street sheet's 80 on both intakes
+    clays = [
+        ClayReading(key="", mockup="A", place=Place(n, side), thickness_mm=thou(t))
+        for n in (1, 2)
+        for side, t in faces.items()
+    ]
+    decks = [DeckReading(key="", cylinder=n, clearance_mm=thou(4), shims_mm=0.5) for n in (1, 2)]
+    making.write(
+        twin, member, FinalGasket(compressed_mm=thou(36), bore_mm=97.0), BaseShims(total_mm=0.5), *decks, *clays
+    )
+    post(bench, twin, "verdict", change="1", limit="quench_high", length="80", reason="loose")
+    assert page(bench, twin, "?find=1", "remedies").context["found"] == []  # the shelf is empty
+    with scope(shop=member.shop):
+        for thickness in (0.5, 0.25):
+            put_on(ShelfShim(thickness_mm=thickness, stock=1), member)
+    assert "deck" not in page(bench, twin, "", "remedies").context["form"].fields
+    found = page(bench, twin, "?find=1", "remedies").context["found"]
+    assert [plan.words for plan in found] == [["base shims 9.8 thou more"]]  # 0.75 for 0.5 mm
+    post(bench, twin, plan="1", **dict(found[0].posted))
+    assert page(bench, twin).context["plan"][0].words == "base shims 9.8 thou more"
 
 
 def test_a_plan_of_speed_and_rods_moves_the_running_estimate(bench, short, member):

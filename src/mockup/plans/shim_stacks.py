@@ -1,6 +1,6 @@
 """Stacks of base shims that can be made of what lies on the shelf."""
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from itertools import combinations_with_replacement
 
@@ -48,3 +48,13 @@ def stacks_of(kinds: Sequence[ShimKind], most: int = MOST_IN_A_STACK) -> Stacks:
     # Equal totals made of different shims differ in the last bits; rounded, the fewest shims come first.
     order = np.lexsort((counts.sum(axis=1), np.round(totals, 6)))
     return Stacks(tuple(kinds), totals[order], counts[order])
+
+
+def alike_under_all(stacks: Stacks, now_mm: Iterable[float]) -> tuple[float, ...]:
+    """How much thicker or thinner the shims under every barrel could be made alike [mm], the least first.
+
+    ``now_mm``: what lies under each barrel [mm]. Each barrel's new stack is one that the stock allows by itself.
+    """
+    totals = np.round(stacks.totals_mm, 6)
+    possible = [{round(float(total) - now, 6) for total in totals} for now in now_mm]
+    return tuple(sorted(set.intersection(*possible) - {0.0}, key=lambda more: (abs(more), more)) if possible else ())

@@ -12,10 +12,11 @@ from bench.shelf.models import ShelfGasket, ShelfShim
 from bench.stations.put_right import lines
 from bench.stations.put_right.views import gaskets_for
 from mockup.checks.check import Check
+from mockup.engine.gasket import shims_under
 from mockup.faults import FaultsError
 from mockup.plans.levers import ShopLimits
 from mockup.plans.remedies import remedies, still_in_the_way, worth_measuring
-from mockup.plans.shim_stacks import stacks_of
+from mockup.plans.shim_stacks import alike_under_all, stacks_of
 from mockup.quantity.shown import format_bench, format_daylight, format_exact
 from mockup.quantity.value import BENCH_UNIT, MM_PER_THOU, Unit
 from mockup.report import Report, Station
@@ -23,7 +24,7 @@ from mockup.words import amount, finding_text
 
 STEPS_MM = {Unit.INCH: (5 * MM_PER_THOU, MM_PER_THOU), Unit.MILLIMETRE: (0.1, 0.02)}
 """What reliefs, and heads and decks, are cut in: what a shop can hold; common practice, no source."""
-MOST_STACKS = 12
+MOST_STACKS = 24
 
 
 class LimitsForm(UnitFormMixin, forms.Form):
@@ -99,15 +100,13 @@ def _initial(report: Report, gaskets: list[ShelfGasket]) -> dict[str, Any]:
 
 
 def _shims(report: Report) -> tuple[float, ...]:
-    """How much more or less base shims could be, from the stock: the nearest stacks either side of what is in."""
+    """How much more or less the base shims could be, from the stock: the nearest either way."""
     job = report.job
     if not job.engine.separate_barrels:
         return ()
-    now = max((shims.total_mm for shims in job.final_shims), default=0.0)
     kinds = [row.core() for row in ShelfShim.objects.filter(off_since=None)]
-    totals = {round(float(total) - now, 6) for total in stacks_of(kinds).totals_mm}
-    nearest = sorted((total for total in totals if total), key=abs)[:MOST_STACKS]
-    return tuple(total for total in nearest if now + total >= 0)
+    under = [shims_under(job.final_shims, cylinder) for cylinder in job.engine.cylinder_numbers]
+    return alike_under_all(stacks_of(kinds), [shims.total_mm if shims else 0.0 for shims in under])[:MOST_STACKS]
 
 
 @require_GET

@@ -1,0 +1,65 @@
+"""Changes and plans in words: every kind, in both units, with what comes after it."""
+
+import pytest
+
+from mockup.engine.changes import Change, ChangeKind
+from mockup.engine.gasket import FinalGasket
+from mockup.engine.valves import Side
+from mockup.plan_words import AGAIN, CAUTION, LEVER_WORDS, change_words
+from mockup.plans.levers import Lever
+from mockup.quantity.value import Unit
+from tests.making import change, thou
+
+INCH, MM = Unit.INCH, Unit.MILLIMETRE
+THICK = FinalGasket(name="steel", compressed_mm=1.15, bore_mm=97.0)
+INTAKE = {"side": Side.INTAKE}
+
+
+def pistons(higher, more_cc):
+    return Change(key="p", kind=ChangeKind.PISTONS, front_mm=thou(higher), rear_mm=thou(higher), amount=more_cc)
+
+
+@pytest.mark.parametrize(
+    ("made", "unit", "said"),
+    [
+        (change(ChangeKind.DECK_CUT, 10), INCH, "deck cut 10 thou"),
+        (change(ChangeKind.HEAD_CUT, front_mm=0.25, rear_mm=0.25), MM, "head cut 0.25 mm"),
+        (change(ChangeKind.DECK_CUT, front_mm=0.1, rear_mm=0.3), MM, "deck cut 0.10 front, 0.30 rear mm"),
+        (change(ChangeKind.SHIMS, 10), INCH, "base shims 10 thou more"),
+        (change(ChangeKind.SHIMS, -10), INCH, "base shims 10 thou less"),
+        (change(ChangeKind.GASKET, gasket=THICK), MM, "gasket steel 1.15 mm compressed"),
+        (change(ChangeKind.GASKET, 5), INCH, "gasket 5 thou thicker"),
+        (change(ChangeKind.GASKET, -5), INCH, "gasket 5 thou thinner"),
+        (change(ChangeKind.PISTONS, 4), INCH, "other pistons, crown 4 thou higher"),
+        (pistons(-4, 2.5), INCH, "other pistons, crown 4 thou lower, 2.5 cc more room"),
+        (pistons(4, -2.5), INCH, "other pistons, crown 4 thou higher, 2.5 cc less room"),
+        (change(ChangeKind.CAM, 4.0), INCH, "cam advanced 4°"),
+        (change(ChangeKind.CAM, -1.5, **INTAKE), MM, "intake cam retarded 1.5°"),
+        (change(ChangeKind.RELIEF, 20, **INTAKE), INCH, "intake reliefs 20 thou deeper"),
+        (change(ChangeKind.EDGE, 20, side=Side.EXHAUST), INCH, "exhaust reliefs 20 thou wider a side"),
+        (change(ChangeKind.VALVES, 40, **INTAKE), INCH, "intake valves 40 thou larger across"),
+        (change(ChangeKind.VALVES, -40, **INTAKE), INCH, "intake valves 40 thou smaller across"),
+        (change(ChangeKind.SINK, 5, **INTAKE), INCH, "intake valves sunk 5 thou"),
+        (change(ChangeKind.LASH, 2, **INTAKE), INCH, "intake lash 2 thou more"),
+        (change(ChangeKind.LASH, -2, **INTAKE), INCH, "intake lash 2 thou less"),
+    ],
+)
+def test_a_change_is_said_with_its_unit_and_its_direction_and_never_a_bare_sign(made, unit, said):
+    assert change_words(made, unit) == said
+
+
+def test_rockers_are_said_with_the_ratio_they_replace_where_it_is_known():
+    assert change_words(change(ChangeKind.ROCKERS, 0.1), INCH, ratio=1.5) == "other rockers of 1.6 for 1.5, ratio +0.1"
+    assert change_words(change(ChangeKind.ROCKERS, -0.05), MM) == "other rockers, ratio −0.05"
+
+
+def test_a_bank_is_named_only_where_there_are_several():
+    cut = Change(key="c", kind=ChangeKind.DECK_CUT, bank=1, front_mm=thou(5), rear_mm=thou(5))
+    assert change_words(cut, INCH, many_banks=True) == "deck cut 5 thou on bank 2"
+    assert change_words(cut, INCH) == "deck cut 5 thou"
+
+
+def test_every_kind_says_what_must_be_done_again_and_every_cut_of_metal_warns():
+    assert set(AGAIN) == set(ChangeKind)
+    assert {ChangeKind.RELIEF, ChangeKind.EDGE, ChangeKind.HEAD_CUT, ChangeKind.DECK_CUT} <= set(CAUTION)
+    assert set(LEVER_WORDS) == set(Lever)
