@@ -70,6 +70,11 @@ class Job:
         as_changed(self.engine, self.changes)
         refuse([*self._key_faults(), *self._place_faults(), *self._instrument_faults(), *self._mockup_faults()])
 
+    @property
+    def may_have_two_cams(self) -> bool:
+        """Whether intake and exhaust may have a cam each: the card says so, or there is no card to say otherwise."""
+        return self.cam_card is None or self.cam_card.two_cams
+
     def mockup(self, key: str) -> MockUp:
         """The mock-up of that letter; KeyError where there is none."""
         return {mockup.key: mockup for mockup in self.mockups}[key]

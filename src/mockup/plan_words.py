@@ -4,7 +4,6 @@ Common practice, no source; makers' figures and a machinist's judgement come fir
 """
 
 from mockup.engine.changes import Change, ChangeKind
-from mockup.plans.levers import Lever
 from mockup.quantity.shown import format_bench, format_degrees
 from mockup.quantity.value import BENCH_UNIT, Unit
 
@@ -70,7 +69,7 @@ AGAIN = {
 }
 """What must be done again after each kind of change."""
 
-CAUTION = {
+_CAUTION = {
     ChangeKind.CAM: "What one valve gains the other loses; timing moves the power band.",
     ChangeKind.ROCKERS: "Another ratio is another cam to the engine; check the stud and guide too.",
     ChangeKind.RELIEF: "Measure the crown under it before cutting: never thinner than the piston’s maker allows.",
@@ -80,17 +79,9 @@ CAUTION = {
     ChangeKind.DECK_CUT: "A cut is for ever. Before balancing, not after.",
     ChangeKind.GASKET: "A thicker gasket opens the quench: watch knock margin as well as ratio.",
 }
-"""The caution of each kind of change, where it has one."""
+_CAUTION_ONE_CAM = "The lobe separation changes by half of it: overlap, idle and the power band go with it."
 
-LEVER_WORDS = {
-    Lever.GASKET: "gasket from the shelf",
-    Lever.SHIMS: "base shims",
-    Lever.CAM: "cam phase",
-    Lever.ROCKERS: "rockers",
-    Lever.RELIEF_INTAKE: "intake reliefs",
-    Lever.RELIEF_EXHAUST: "exhaust reliefs",
-    Lever.EDGE_INTAKE: "intake relief edges",
-    Lever.EDGE_EXHAUST: "exhaust relief edges",
-    Lever.HEAD: "head cut",
-    Lever.DECK: "deck cut",
-}
+
+def caution_of(change: Change) -> str:
+    """The caution a change comes with; empty where it has none."""
+    return _CAUTION_ONE_CAM if change.kind is ChangeKind.CAM and change.side else _CAUTION.get(change.kind, "")

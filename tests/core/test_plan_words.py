@@ -5,8 +5,7 @@ import pytest
 from mockup.engine.changes import Change, ChangeKind
 from mockup.engine.gasket import FinalGasket
 from mockup.engine.valves import Side
-from mockup.plan_words import AGAIN, CAUTION, LEVER_WORDS, change_words
-from mockup.plans.levers import Lever
+from mockup.plan_words import AGAIN, caution_of, change_words
 from mockup.quantity.value import Unit
 from tests.making import change, thou
 
@@ -61,5 +60,9 @@ def test_a_bank_is_named_only_where_there_are_several():
 
 def test_every_kind_says_what_must_be_done_again_and_every_cut_of_metal_warns():
     assert set(AGAIN) == set(ChangeKind)
-    assert {ChangeKind.RELIEF, ChangeKind.EDGE, ChangeKind.HEAD_CUT, ChangeKind.DECK_CUT} <= set(CAUTION)
-    assert set(LEVER_WORDS) == set(Lever)
+    for kind, words in ((ChangeKind.RELIEF, "never thinner"), (ChangeKind.EDGE, "top ring"), (ChangeKind.SINK, "flow")):
+        assert words in caution_of(change(kind, 5, **INTAKE))
+    assert all("for ever" in caution_of(change(kind, 5)) for kind in (ChangeKind.HEAD_CUT, ChangeKind.DECK_CUT))
+    assert "the other loses" in caution_of(change(ChangeKind.CAM, 2.0))
+    assert "lobe separation" in caution_of(change(ChangeKind.CAM, 2.0, **INTAKE))
+    assert caution_of(change(ChangeKind.LASH, 2, **INTAKE)) == ""

@@ -95,16 +95,19 @@ def amount(most, least=0.0):
     st.sampled_from(list(JOBS)),
     st.sampled_from([None, *GASKETS]),
     amount(8.0, -8.0),
+    st.sampled_from([None, *Side]),
     amount(0.2, -0.2),
     amount(2.0),
     amount(1.0),
     amount(0.6),
 )
-def test_every_prediction_is_what_evaluate_makes_of_the_changed_engine(name, gasket, cam, ratio, relief, head, cut):
+def test_every_prediction_is_what_evaluate_makes_of_the_changed_engine(
+    name, gasket, cam, side, ratio, relief, head, cut
+):
     plain = JOBS[name]
     wanted = [
         (gasket, lambda: change(ChangeKind.GASKET, gasket=gasket)),
-        (cam, lambda: change(ChangeKind.CAM, cam)),
+        (cam, lambda: change(ChangeKind.CAM, cam, side=side)),
         (ratio, lambda: change(ChangeKind.ROCKERS, ratio)),
         (relief, lambda: change(ChangeKind.RELIEF, relief / thou(1), side=Side.INTAKE)),
         (head, lambda: change(ChangeKind.HEAD_CUT, head / thou(1))),
@@ -117,7 +120,7 @@ def test_every_prediction_is_what_evaluate_makes_of_the_changed_engine(name, gas
         Amounts(
             gasket_mm=np.array([new.compressed_mm - final.compressed_mm]),
             gasket_cc=np.array([size[1] - size[0]]),
-            advanced_deg=np.array([cam]),
+            **{f"{side}_cam_deg" if side else "advanced_deg": np.array([cam])},
             more_ratio=np.array([ratio]),
             relief_intake_mm=np.array([relief]),
             head_mm=np.array([head]),
@@ -221,6 +224,21 @@ def test_a_head_cut_gives_back_the_ratio_a_thicker_gasket_took():
     head = next(one for one in plan.changes if one.kind is ChangeKind.HEAD_CUT)
     less = replace(head, front_mm=head.front_mm - thou(1), rear_mm=head.rear_mm - thou(1))
     assert not clear(plain, [less if one is head else one for one in plan.changes])
+
+
+def test_of_two_cams_only_the_one_that_helps_is_moved():
+    plain = short_eight(clay=(clay(85, 1), clay(92, 1, Side.EXHAUST)))  # the exhaust short, the intake with little over
+    alike, apart = (
+        remedies(evaluate(plain), ShopLimits(cam_deg=(-2.0, -4.0, 2.0, 4.0), cams_apart=apart))
+        for apart in (False, True)
+    )
+    assert alike.plans == ()  # what the exhaust gains the intake has not got
+    assert [plan.levers for plan in apart.plans] == [(Lever.CAM_EXHAUST,)]
+    moved = apart.plans[0].changes[0]
+    assert (moved.kind, moved.side) == (ChangeKind.CAM, Side.EXHAUST)
+    assert moved.amount > 0  # an exhaust cam in advance is shut sooner before the piston arrives
+    before, after = (report.of_kind(Kind.FACE_INTAKE)[0].figure for report in (evaluate(plain), apart.plans[0].report))
+    assert after.value == before.value
 
 
 def test_edges_are_widened_and_separate_barrels_raised_by_what_they_need():

@@ -1,5 +1,8 @@
 """What one unit is worth, and how likely each check is to hold."""
 
+from dataclasses import replace
+
+import numpy as np
 import pytest
 
 from mockup.checks.check import Kind
@@ -10,7 +13,7 @@ from mockup.faults import FaultsError
 from mockup.plans.sensitivity import Tolerances, tolerance_stack, units, worths
 from mockup.plans.surface import Surface
 from mockup.plans.what_if import WhatIf, supposed
-from tests.making import change, short_eight, thou
+from tests.making import CARD, change, clay, short_eight, thou
 
 NONE = Tolerances(gasket_mm=0, cam_deg=0, ratio=0, relief_mm=0, deck_mm=0)
 
@@ -56,6 +59,20 @@ def test_the_stack_repeats_with_its_seed_and_tolerances_make_the_far_side_likeli
         if each.check.kind is Kind.FACE_EXHAUST and each.holds > 0.6:
             assert wide[each.check.label] < each.holds
     assert one.all_hold <= min(wide.values())
+
+
+def test_two_cams_err_apart_so_that_both_sides_hold_less_often_together():
+    alone = replace(NONE, cam_deg=4.0)
+    # Both sides at the edge: one cam that errs helps the one as it hurts the other, two may hurt both or help both.
+    tight = {"clay": (clay(86, 1), clay(106, 1, Side.EXHAUST))}
+    one, two = (
+        tolerance_stack(Surface(evaluate(short_eight(cam_card=replace(CARD, two_cams=apart), **tight))), alone)
+        for apart in (False, True)
+    )
+    shares = [[each.holds for each in stack.each] for stack in (one, two)]
+    assert shares[0] == pytest.approx(shares[1], abs=0.005)
+    assert two.all_hold == pytest.approx(np.prod(shares[1]), abs=0.005)  # closed form of independent checks
+    assert one.all_hold < two.all_hold - 0.02
 
 
 def test_a_tolerance_no_shop_has_is_refused():

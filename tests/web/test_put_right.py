@@ -1,5 +1,7 @@
 """Putting it right in the browser's absence: what-ifs, the least work, the plan and what it makes stale."""
 
+from dataclasses import replace
+
 import pytest
 from django.urls import reverse
 from django_scopes import scope
@@ -259,6 +261,19 @@ def test_shims_put_in_as_a_step_are_written_down_as_chosen(bench, member):
     report = page(bench, barrels).context["report"]
     assert report.job.final_shims[0].total_mm == pytest.approx(thou(10))
     assert [change.front_mm for change in report.job.changes if change.key == line.key] == [0.0]
+
+
+def test_of_two_cams_each_is_moved_by_itself_and_one_cam_is_not_asked_about(bench, short, member):
+    assert "cams" not in page(bench, short, "", "remedies").context["form"].fields  # its card has one cam
+    making.write(short, member, replace(CARD, two_cams=True))
+    form = page(bench, short, "", "remedies").context["form"]
+    assert form["cams"].value() == "apart"
+    found = page(bench, short, "?find=1&cam=4,8&cams=apart", "remedies").context["found"]
+    assert [(plan.words, len(plan.cautions)) for plan in found] == [(["exhaust cam advanced 8°"], 1)]
+    assert "lobe separation" in found[0].cautions[0]
+    post(bench, short, plan="1", **dict(found[0].posted))
+    assert page(bench, short).context["plan"][0].words == "exhaust cam advanced 8°"
+    assert page(bench, short, "?find=1&cam=4&cams=crosswise", "remedies").status_code == 422
 
 
 def test_the_least_work_on_separate_barrels_is_made_of_shims_that_lie_on_the_shelf(bench, member):

@@ -8,7 +8,7 @@ from bench.builds.models import Entry
 from bench.page.bench import Bench
 from bench.page.entering import record_line
 from mockup.engine.changes import ratio_at
-from mockup.plan_words import AGAIN, CAUTION, change_words
+from mockup.plan_words import AGAIN, caution_of, change_words
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,7 +48,7 @@ def change_lines(bench: Bench) -> list[ChangeLine]:
                 done_key=mark.key if mark else "",
                 done_record=record_line(mark.by.shown_name, mark.at.isoformat(), "") if mark else "",
                 again=AGAIN.get(change.kind, ""),
-                caution=CAUTION.get(change.kind, ""),
+                caution=caution_of(change),
             )
         )
     return found

@@ -17,6 +17,8 @@ class Lever(StrEnum):
     GASKET = "gasket"
     SHIMS = "base shims"
     CAM = "cam"
+    CAM_INTAKE = "intake cam"
+    CAM_EXHAUST = "exhaust cam"
     ROCKERS = "rockers"
     RELIEF_INTAKE = "intake reliefs deeper"
     RELIEF_EXHAUST = "exhaust reliefs deeper"
@@ -30,6 +32,8 @@ WORK = {
     Lever.GASKET: 1.0,
     Lever.SHIMS: 1.5,
     Lever.CAM: 2.0,
+    Lever.CAM_INTAKE: 2.0,
+    Lever.CAM_EXHAUST: 2.0,
     Lever.ROCKERS: 3.0,
     Lever.HEAD: 6.0,
     Lever.RELIEF_INTAKE: 7.0,
@@ -43,6 +47,8 @@ WORK = {
 FIELDS = {
     Lever.SHIMS: "shims_mm",
     Lever.CAM: "advanced_deg",
+    Lever.CAM_INTAKE: "intake_cam_deg",
+    Lever.CAM_EXHAUST: "exhaust_cam_deg",
     Lever.ROCKERS: "more_ratio",
     Lever.RELIEF_INTAKE: "relief_intake_mm",
     Lever.RELIEF_EXHAUST: "relief_exhaust_mm",
@@ -58,13 +64,15 @@ FIELDS = {
 class ShopLimits:
     """What a shop has and is ready to do. Raises FaultsError.
 
-    ``cam_deg``: how far the cam can be moved, advanced positive [deg]; ``ratios`` of rockers that can be had [1];
+    ``cam_deg``: how far a cam can be moved, advanced positive [deg]; ``cams_apart``: intake and exhaust each have a cam
+    that is moved by itself; ``ratios`` of rockers that can be had [1];
     ``shims_mm``: how much more or less base shims could be [mm]. Deepest cuts are 0 where nobody wants to cut:
     reliefs [mm] as the crown allows with its minimum thickness, head and deck [mm]. Steps are what the shop works to.
     """
 
     gaskets: tuple[FinalGasket, ...] = ()
     cam_deg: tuple[float, ...] = ()
+    cams_apart: bool = False
     ratios: tuple[float, ...] = ()
     shims_mm: tuple[float, ...] = ()
     relief_mm: float = 0.0
@@ -86,6 +94,7 @@ class ShopLimits:
         if not all(1 <= ratio <= 3 for ratio in self.ratios):
             found.append(Fault("ratios", "Ratios of 1 to 3."))
         sizes = [len(getattr(self, name)) + 1 for name in ("gaskets", "cam_deg", "ratios", "shims_mm")]
+        sizes += [len(self.cam_deg) + 1] if self.cams_apart else []
         if math.prod(sizes) > MOST_COMBINATIONS:
             found.append(Fault("gaskets", "Too many things to choose from at once: leave some gaskets or steps out."))
         if min(self.relief_step_mm, self.cut_step_mm) <= 0:

@@ -27,6 +27,21 @@ A_HAIR_MM = 1e-9
 
 Curve = NDArray[np.float64]
 
+_KINDS = {
+    Lever.SHIMS: ChangeKind.SHIMS,
+    Lever.CAM: ChangeKind.CAM,
+    Lever.CAM_INTAKE: ChangeKind.CAM,
+    Lever.CAM_EXHAUST: ChangeKind.CAM,
+    Lever.ROCKERS: ChangeKind.ROCKERS,
+    Lever.RELIEF_INTAKE: ChangeKind.RELIEF,
+    Lever.RELIEF_EXHAUST: ChangeKind.RELIEF,
+    Lever.EDGE_INTAKE: ChangeKind.EDGE,
+    Lever.EDGE_EXHAUST: ChangeKind.EDGE,
+    Lever.HEAD: ChangeKind.HEAD_CUT,
+    Lever.DECK: ChangeKind.DECK_CUT,
+}
+"""What change each part of a plan but the gasket is."""
+
 
 def _is_of(of: tuple[Kind, Side], check: Check) -> bool:
     return (check.kind, check.side) == of
@@ -58,24 +73,31 @@ class Search:
 
     def _candidates(self) -> Amounts:
         """All discrete options one with another, with and without cuts of head and deck, each cut solved."""
+        cam, still = sorted({0.0, *self.limits.cam_deg}), [0.0]
+        apart = self.limits.cams_apart
         options = (
             range(len(self.gaskets)),
-            sorted({0.0, *self.limits.cam_deg}),
+            still if apart else cam,
+            cam if apart else still,
+            cam if apart else still,
             sorted({0.0, *(round(r - self.ratio, 6) for r in self.limits.ratios)}),
             sorted({0.0, *(self.limits.shims_mm if self.report.job.engine.separate_barrels else ())}),
             (0.0, 1.0) if self.limits.head_mm else (0.0,),
             (0.0, 1.0) if self.limits.deck_mm and not self.report.job.engine.separate_barrels else (0.0,),
         )
         grid = np.array(list(product(*options)), dtype=float)
+        grid = grid[(grid != 0).sum(axis=1) <= MOST_PARTS]
         self.chosen = grid[:, 0].astype(np.intp)
         amounts = Amounts(
             gasket_mm=np.array([self._thicker(g) for g in self.gaskets])[self.chosen],
             gasket_cc=np.array([self._larger(g) for g in self.gaskets])[self.chosen],
             advanced_deg=grid[:, 1],
-            more_ratio=grid[:, 2],
-            shims_mm=grid[:, 3],
+            intake_cam_deg=grid[:, 2],
+            exhaust_cam_deg=grid[:, 3],
+            more_ratio=grid[:, 4],
+            shims_mm=grid[:, 5],
         ).spread()
-        cut_head, cut_deck = grid[:, 4] > 0, grid[:, 5] > 0
+        cut_head, cut_deck = grid[:, 6] > 0, grid[:, 7] > 0
         for _ in range(3):
             # Reliefs take ratio that a cut gives back, and a cut takes clearance that reliefs give back.
             if cut_deck.any():
@@ -166,7 +188,8 @@ class Search:
         """Least work first, of each set of parts the one that changes least."""
         a = self.amounts
         work = self.parts @ np.array([WORK[lever] for lever in Lever])
-        much = np.abs(a.advanced_deg) / 4 + np.abs(a.more_ratio) * 10 + np.abs(a.gasket_mm) + np.abs(a.shims_mm)
+        much = np.abs(np.column_stack([a.advanced_deg, a.intake_cam_deg, a.exhaust_cam_deg])).sum(axis=1) / 4
+        much = much + np.abs(a.more_ratio) * 10 + np.abs(a.gasket_mm) + np.abs(a.shims_mm)
         much = much + a.head_mm + a.deck_mm + sum(a.relief(side) + a.edge(side) for side in Side)
         order = rows[np.lexsort((much[rows], work[rows], self.parts[rows].sum(axis=1)))]
         first: dict[bytes, int] = {}
@@ -207,11 +230,6 @@ class Search:
             return Change(key="gasket", kind=ChangeKind.GASKET, gasket=self.gaskets[int(self.chosen[row])])
         amount = round(float(getattr(amounts, FIELDS[lever])[row]), 6)
         if lever in (Lever.HEAD, Lever.DECK, Lever.SHIMS):
-            kind = {Lever.HEAD: ChangeKind.HEAD_CUT, Lever.DECK: ChangeKind.DECK_CUT, Lever.SHIMS: ChangeKind.SHIMS}
-            return Change(key=str(lever), kind=kind[lever], front_mm=amount, rear_mm=amount)
-        if lever in (Lever.CAM, Lever.ROCKERS):
-            kind_ = ChangeKind.CAM if lever is Lever.CAM else ChangeKind.ROCKERS
-            return Change(key=str(lever), kind=kind_, amount=amount)
-        side = Side.INTAKE if "intake" in lever else Side.EXHAUST
-        deeper = lever in (Lever.RELIEF_INTAKE, Lever.RELIEF_EXHAUST)
-        return Change(key=str(lever), kind=ChangeKind.RELIEF if deeper else ChangeKind.EDGE, side=side, amount=amount)
+            return Change(key=str(lever), kind=_KINDS[lever], front_mm=amount, rear_mm=amount)
+        side = next((side for side in Side if side in lever), None)
+        return Change(key=str(lever), kind=_KINDS[lever], side=side, amount=amount)

@@ -5,6 +5,7 @@ Worths are differences of two predictions of one surface. The tolerance stack is
 differs from the next, each tolerance normal with half of it as standard deviation. Seeded, so that it repeats.
 """
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -13,6 +14,7 @@ from numpy.typing import NDArray
 from mockup.checks.check import Check
 from mockup.checks.judge import SLACK
 from mockup.engine.block import cylinder_volume
+from mockup.engine.valves import Side
 from mockup.faults import out_of_range, refuse
 from mockup.plans.surface import FACES, Amounts, Surface
 from mockup.report import Report
@@ -135,7 +137,7 @@ class Stack:
 def tolerance_stack(surface: Surface, tolerances: Tolerances, draws: int = DRAWS, seed: int = SEED) -> Stack:
     """How likely each check is to hold. ``draws`` 1000 to 1,000,000; the same seed gives the same shares.
 
-    Gasket, cam and rockers are common to every valve of an engine, relief and crown each its own.
+    Gasket, cam and rockers are common to every valve of an engine, relief and crown each its own; two cams err apart.
     """
     rng = np.random.default_rng(seed)
     value, u = (part[0] for part in surface.predict(Amounts()))
@@ -144,7 +146,11 @@ def tolerance_stack(surface: Surface, tolerances: Tolerances, draws: int = DRAWS
         for one in (tolerances.gasket_mm, tolerances.ratio, tolerances.cam_deg)
     )
     slopes = {name: _slopes(surface, name) for name in ("gasket_mm", "more_ratio", "deck_mm")}
-    moved = _Moved(surface, cam, tolerances.cam_deg)
+    cams = dict.fromkeys(Side, cam)
+    card = surface.report.job.cam_card
+    if card and card.two_cams:
+        cams[Side.EXHAUST] = rng.standard_normal(draws, dtype=np.float32) * np.float32(tolerances.cam_deg / 2)
+    moved = _Moved(surface, cams, tolerances.cam_deg)
     all_hold = np.ones(draws, dtype=bool)
     each = []
     for at, check in enumerate(surface.checks):
@@ -175,22 +181,23 @@ def _inside(check: Check, value: float, off: Drawn) -> NDArray[np.bool_]:
 class _Moved:
     """What a moved cam gains each check, drawn once for all checks whose valves near their pistons alike."""
 
-    def __init__(self, surface: Surface, cam_deg: Drawn, tolerance_deg: float) -> None:
-        self.cam = cam_deg
+    def __init__(self, surface: Surface, cams_deg: Mapping[Side, Drawn], tolerance_deg: float) -> None:
+        self.cams = cams_deg
+        self.sides = [check.side for check in surface.checks]
         # Over five standard deviations either way; a draw beyond that stays at the end.
         self.grid = np.linspace(-2.5 * tolerance_deg, 2.5 * tolerance_deg, CAM_GRID)
         value, _ = surface.predict(Amounts(advanced_deg=np.append(self.grid, 0.0)))
         self.gains = np.nan_to_num(value[:-1] - value[-1])
-        self.drawn: dict[bytes, Drawn] = {}
+        self.drawn: dict[tuple[Side, bytes], Drawn] = {}
 
     def gain(self, at: int) -> Drawn:
         """The gain of one check in every engine drawn [mm or 1]; 0 where the cam does not reach it."""
-        row = self.gains[:, at]
-        if not row.any():
+        row, side = self.gains[:, at], self.sides[at]
+        if side is None or not row.any():
             return np.zeros(1, dtype=np.float32)
-        key = row.tobytes()
+        key = (side, row.tobytes())
         if key not in self.drawn:
-            self.drawn[key] = np.interp(self.cam, self.grid, row).astype(np.float32)
+            self.drawn[key] = np.interp(self.cams[side], self.grid, row).astype(np.float32)
         return self.drawn[key]
 
 

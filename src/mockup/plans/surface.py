@@ -36,12 +36,14 @@ def _zero() -> Curve:
 @dataclass(slots=True, kw_only=True)
 class Amounts:
     """Combinations of changes, each field shape (m,) or (1,): thicker gasket and shims, cuts, reliefs [mm], gasket
-    volume more [cm3], cam advanced [deg], rocker ratio more [1]."""
+    volume more [cm3], the cam advanced (two cams: both alike), one of two cams besides [deg], rocker ratio more [1]."""
 
     gasket_mm: Curve = field(default_factory=_zero)
     gasket_cc: Curve = field(default_factory=_zero)
     shims_mm: Curve = field(default_factory=_zero)
     advanced_deg: Curve = field(default_factory=_zero)
+    intake_cam_deg: Curve = field(default_factory=_zero)
+    exhaust_cam_deg: Curve = field(default_factory=_zero)
     more_ratio: Curve = field(default_factory=_zero)
     head_mm: Curve = field(default_factory=_zero)
     deck_mm: Curve = field(default_factory=_zero)
@@ -49,6 +51,10 @@ class Amounts:
     relief_exhaust_mm: Curve = field(default_factory=_zero)
     edge_intake_mm: Curve = field(default_factory=_zero)
     edge_exhaust_mm: Curve = field(default_factory=_zero)
+
+    def advanced(self, side: Side) -> Curve:
+        """How far the cam of one side is advanced [deg]."""
+        return self.advanced_deg + (self.intake_cam_deg if side is Side.INTAKE else self.exhaust_cam_deg)
 
     def relief(self, side: Side) -> Curve:
         """Reliefs of one side deeper [mm]."""
@@ -142,11 +148,13 @@ class Surface:
 
     def _length(self, row: _Row, a: Amounts) -> tuple[Curve, Curve]:
         value, variance = _length(row, a)
-        if row.check.kind not in FACES:
+        side = row.check.side
+        if row.check.kind not in FACES or side is None:
             return value, variance
-        key = (row.state, a.advanced_deg.tobytes() + a.more_ratio.tobytes())
+        advanced = a.advanced(side)
+        key = (row.state, advanced.tobytes() + a.more_ratio.tobytes())
         if key not in self._lifts:
-            self._lifts[key] = _lift(row.state, a)
+            self._lifts[key] = _lift(row.state, advanced, a.more_ratio)
         gained, more = self._lifts[key]
         return value + gained, variance + more
 
@@ -243,17 +251,17 @@ def _length(row: _Row, a: Amounts) -> tuple[Curve, Curve]:
     return value, variance
 
 
-def _lift(state: TrainState | None, a: Amounts) -> tuple[Curve, Curve]:
+def _lift(state: TrainState | None, advanced_deg: Curve, more_ratio: Curve) -> tuple[Curve, Curve]:
     """What the moved cam, then other rockers, add to a closest point, and to its variance; each shape (m,)."""
-    moved = (a.advanced_deg != 0) | (a.more_ratio != 0)
+    moved = (advanced_deg != 0) | (more_ratio != 0)
     if not moved.any():
         return np.zeros(moved.shape), np.zeros(moved.shape)
     if state is None:
         return np.where(moved, np.nan, 0.0), np.zeros(moved.shape)
     of = state.approach
     was = (np.full(moved.shape, state.advanced_deg), np.full(moved.shape, state.more_ratio))
-    cam = (was[0] + a.advanced_deg, was[1])
-    both = (cam[0], was[1] + a.more_ratio)
+    cam = (was[0] + advanced_deg, was[1])
+    both = (cam[0], was[1] + more_ratio)
     first, second = shifts_mm(of, was, cam), shifts_mm(of, cam, both)
     return first[0] + second[0], first[1] + second[1]
 

@@ -15,7 +15,7 @@ from bench.shelf.models import ShelfGasket
 from bench.stations.put_right.form import typed_of
 from mockup.checks.check import Check
 from mockup.engine.valves import Side
-from mockup.plan_words import AGAIN, CAUTION, change_words
+from mockup.plan_words import AGAIN, caution_of, change_words
 from mockup.plans.remedies import Plan
 from mockup.plans.what_if import CurveChange, Effect, WhatIf, effects_of, lash_left_mm
 from mockup.quantity.shown import format_bench
@@ -165,7 +165,7 @@ def plan_line(plan: Plan, report: Report, gaskets: Sequence[ShelfGasket]) -> Pla
         moved=[pair for pair in shown if pair.moved],
         same=[pair.label for pair in shown if not pair.moved],
         again=[AGAIN[change.kind] for change in plan.changes],
-        cautions=[CAUTION[change.kind] for change in plan.changes if change.kind in CAUTION],
+        cautions=list(filter(None, map(caution_of, plan.changes))),
         posted=list(typed.items()),
         query=urlencode(typed),
     )

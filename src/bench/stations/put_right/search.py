@@ -32,6 +32,9 @@ class LimitsForm(UnitFormMixin, forms.Form):
 
     item: ShopLimits
     cam = forms.CharField(label="Cam can be moved by", required=False, help_text="crank degrees, as 2, 4: either way")
+    cams = forms.ChoiceField(
+        label="Which cam", required=False, choices=[("", "both cams alike"), ("apart", "each by itself")]
+    )
     ratios = forms.CharField(label="Rockers to be had", required=False, help_text="ratios, as 1.5, 1.6")
     crown = LengthField(label="Crown under the relief, now", required=False)
     least = LengthField(label="Crown the maker allows, least", required=False)
@@ -48,6 +51,8 @@ class LimitsForm(UnitFormMixin, forms.Form):
         )
         if report.job.engine.separate_barrels:
             del self.fields["deck"]
+        if not report.job.may_have_two_cams:
+            del self.fields["cams"]
         self.read_in(report.job.unit)
         self.dress()
         self.fields["gaskets"].widget.attrs["class"] = "form-check-input"
@@ -66,6 +71,7 @@ class LimitsForm(UnitFormMixin, forms.Form):
             self.item = ShopLimits(
                 gaskets=tuple(self.rows[pk].core() for pk in found["gaskets"]),
                 cam_deg=tuple(way * one for one in degrees for way in (1, -1)),
+                cams_apart=bool(found.get("cams")),
                 ratios=ratios,
                 shims_mm=_shims(self.report),
                 relief_mm=max(crown - least, 0.0) if crown is not None and least is not None else 0.0,
@@ -96,6 +102,7 @@ def _initial(report: Report, gaskets: list[ShelfGasket]) -> dict[str, Any]:
     return {
         "gaskets": [str(row.pk) for row in gaskets],
         "cam": ", ".join(f"{step:g}" for step in report.job.cam_steps_deg),
+        "cams": "apart" if report.job.cam_card and report.job.cam_card.two_cams else "",
     }
 
 
