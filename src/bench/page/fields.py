@@ -9,19 +9,40 @@ from mockup.faults import FaultsError
 from mockup.quantity.shown import format_exact
 from mockup.quantity.typed import LengthError, parse_bench_length, parse_degrees, parse_dimension
 from mockup.quantity.typed_angle import format_crank_angle, parse_crank_angle
-from mockup.quantity.value import Unit
+from mockup.quantity.value import MM_PER_INCH, MM_PER_THOU, Unit
+
+
+def _example(mm: float, unit: Unit, *, big: bool) -> str:
+    metric, inches = f"{round(mm, 2):g}", f"{mm / MM_PER_INCH:.3f}"
+    if unit is Unit.MILLIMETRE:
+        return f"as {metric} or {inches.removeprefix('0')} in"
+    return f"as {inches} in or {metric}mm" if big else f"as {mm / MM_PER_THOU:g}, {inches.lstrip('0')} or {metric}mm"
 
 
 class LengthField(forms.CharField):
-    """A length: typed as text, cleaned to millimetres. ``big`` lengths take plain inches in an inch build."""
+    """A length: typed as text, cleaned to millimetres. ``big`` lengths take plain inches in an inch build.
 
-    def __init__(self, *, big: bool = False, signed: bool = False, **kwargs: Any) -> None:
-        self.unit = Unit.INCH
+    ``example_mm``: a length [mm] that shows how it is typed in the unit of the build, before any other help; where
+    there is other help, only if it is given.
+    """
+
+    def __init__(
+        self, *, big: bool = False, signed: bool = False, example_mm: float | None = None, **kwargs: Any
+    ) -> None:
         self.big = big
         self.signed = signed
-        kwargs.setdefault("help_text", "as 3.750 in or 95.25mm" if big else "as 39, .039 or 0.99mm")
+        self.said = kwargs.pop("help_text", "")
+        usual = None if self.said else 95.25 if big else 0.9906
+        self.example_mm = usual if example_mm is None else example_mm
         super().__init__(**kwargs)
+        self.read_in(Unit.INCH)
         self.widget.attrs |= {"inputmode": "text", "autocomplete": "off", "data-understand": self.kind}
+
+    def read_in(self, unit: Unit) -> None:
+        """Take plain numbers in ``unit``, and say so by the example."""
+        self.unit = unit
+        example = "" if self.example_mm is None else _example(self.example_mm, unit, big=self.big)
+        self.help_text = "; ".join(filter(None, (example, self.said)))
 
     @property
     def kind(self) -> str:
@@ -120,7 +141,7 @@ class UnitFormMixin:
         """Read every length of the form in ``unit``."""
         for field in self.fields.values():
             if isinstance(field, LengthField):
-                field.unit = unit
+                field.read_in(unit)
 
     def dress(self) -> None:
         """Give every field the look of its kind."""

@@ -81,7 +81,7 @@ class PushrodForm(OnTheShelf):
 
     MODEL = ShelfPushrod
     CORE: ClassVar[Any] = staticmethod(_pushrod)
-    length_mm = LengthField(big=True, label="Length", help_text="as 7.400 in or 188mm")
+    length_mm = LengthField(big=True, label="Length", example_mm=187.96)
     stock = forms.IntegerField(label="How many", min_value=1, max_value=500)
 
 

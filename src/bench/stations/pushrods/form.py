@@ -18,9 +18,9 @@ class ChoiceForm(CoreFormMixin, UnitFormMixin, forms.Form):
     low_mm = LengthField(label="At least")
     aim_mm = LengthField(label="Aim at")
     high_mm = LengthField(label="At most")
-    step_mm = LengthField(label="Maker’s step", required=False, help_text="as 50, .050 or 1.27mm; empty for none")
+    step_mm = LengthField(label="Maker’s step", required=False, example_mm=1.27, help_text="empty for none")
     lean_deg = forms.FloatField(label="Pushrod leans, °", required=False, initial=0)
-    chosen_mm = LengthField(big=True, label="Chosen", required=False, help_text="as 7.400 in or 188mm, once known")
+    chosen_mm = LengthField(big=True, label="Chosen", required=False, example_mm=187.96, help_text="once known")
 
     def for_core(self, found: dict[str, Any]) -> dict[str, Any]:
         """No step is 0, no lean is upright."""

@@ -21,7 +21,7 @@ class RunningForm(CoreFormMixin, UnitFormMixin, forms.Form):
 
     CORE: ClassVar[type[Any]] = Running
     compression_height_mm = LengthField(
-        big=True, label="Compression height", help_text="pin to crown; as 1.700 in or 43.2mm"
+        big=True, label="Compression height", example_mm=43.18, help_text="pin to crown"
     )
     block = _of(BLOCKS, "Block or barrels")
     rod = _of(RODS, "Rods")

@@ -48,7 +48,7 @@ class ChangeForm(CoreFormMixin, UnitFormMixin, forms.Form):
         label="What",
     )
     bank = forms.TypedChoiceField(coerce=int, empty_value=None, label="Bank", required=False)
-    front_mm = LengthField(label="At the front bore", signed=True, help_text="as 10, .010 or 0.25mm")
+    front_mm = LengthField(label="At the front bore", signed=True, example_mm=0.254)
     rear_mm = LengthField(label="At the rear bore", signed=True, required=False, help_text="empty: the same all round")
 
     def __init__(self, unit: Unit, engine: Engine, *args: Any, **kwargs: Any) -> None:
