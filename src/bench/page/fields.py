@@ -23,7 +23,7 @@ class LengthField(forms.CharField):
     """A length: typed as text, cleaned to millimetres. ``big`` lengths take plain inches in an inch build.
 
     ``example_mm``: a length [mm] that shows how it is typed in the unit of the build, before any other help; where
-    there is other help, only if it is given.
+    there is other help, or none is wanted, only if it is given.
     """
 
     def __init__(
@@ -31,8 +31,8 @@ class LengthField(forms.CharField):
     ) -> None:
         self.big = big
         self.signed = signed
+        usual = None if "help_text" in kwargs else 95.25 if big else 0.9906
         self.said = kwargs.pop("help_text", "")
-        usual = None if self.said else 95.25 if big else 0.9906
         self.example_mm = usual if example_mm is None else example_mm
         super().__init__(**kwargs)
         self.read_in(Unit.INCH)

@@ -86,7 +86,7 @@ class WhatIfForm(UnitFormMixin, forms.Form):
     def _train(self, report: Report) -> None:
         self.fields["cam"] = NumberField(label="Cam, crank degrees", help_text="4 advances, −4 retards", required=False)
         if report.job.may_have_two_cams:
-            sides = [("", "both cams"), *((str(side), f"the {side} cam") for side in Side)]
+            sides = [("", "both cams"), *((str(side), f"the {side}") for side in Side)]
             self.fields["cam_of"] = forms.ChoiceField(choices=sides, label="Which cam", required=False)
         now = f"now {self.engine.rocker_ratio:g}"
         self.fields["ratio"] = NumberField(label="Rocker ratio", help_text=now, required=False)
