@@ -52,6 +52,33 @@ def test_every_page_is_accessible_in_both_themes_and_fits_every_width(open_page)
     assert troubles == {}
 
 
+def slips_astray(page, width):
+    """The marks whose slip, once open, is not wholly on the screen and, on a wide one, beside its mark."""
+    astray = []
+    for slip in page.locator("details.strike:visible").all():
+        slip.locator("summary").click()
+        mark, form = slip.locator("summary").bounding_box(), slip.locator("form").bounding_box()
+        if form["x"] < 0 or form["x"] + form["width"] > width or (width > 760 and abs(form["y"] - mark["y"]) > 60):
+            astray.append(slip.locator("summary").get_attribute("aria-label"))
+        slip.locator("summary").click()
+    return astray
+
+
+def test_what_is_to_be_struck_out_opens_its_slip_on_the_screen(open_page):
+    page = open_page("/builds/2/put-right/?relief_exhaust=0.2", reduced_motion="reduce")
+    page.get_by_role("button", name="Make it the plan").first.click()
+    seen = 0
+    for width in (1280, 390):
+        page.set_viewport_size({"width": width, "height": 800})
+        for address in ("2/put-right", "2/stack", "3/assembly", "1/deck", "1/clay", "1/cam"):
+            page.goto(f"/builds/{address}/")
+            seen += page.locator("details.strike:visible").count()
+            assert slips_astray(page, width) == [], (address, width)
+    assert seen > 60
+    page.evaluate("document.querySelectorAll('.strike form').forEach(slip => slip.style.left = '-300px')")
+    assert slips_astray(page, width)  # the check can fail
+
+
 def test_the_sign_in_page_is_accessible_and_the_check_can_fail(open_page):
     page = open_page("/")
     page.context.clear_cookies()

@@ -111,6 +111,7 @@ def test_a_cut_is_decided_done_read_again_and_taken_back(bench, whole):
     (done,) = making.lines(whole, "done")
     refused = bench.post(address, {"strike": done.key, "reason": ""})
     assert refused.status_code == 422
+    assert "Say why it is struck out" in words(refused)
     bench.post(address, {"strike": done.key, "reason": "wrong block"})
     assert "will be" not in page(bench, "deck", whole)
 
