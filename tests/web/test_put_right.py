@@ -21,6 +21,7 @@ from mockup.readings.deck import DeckReading
 from mockup.report import Verdict
 from tests import making_rows as making
 from tests.making import CARD, thou
+from tests.web import words
 
 TABS = ("put-right", "remedies", "sensitivity")
 
@@ -199,15 +200,16 @@ def test_limits_that_cannot_be_are_refused_at_their_field(bench, short, query, w
 
 def test_measuring_better_is_offered_before_anything_is_cut(bench, whole, member):
     making.write(whole, member, ClayReading(key="", mockup="A", place=Place(2, Side.EXHAUST), thickness_mm=thou(102)))
-    words = page(bench, whole, "", "remedies").content.decode()
-    assert "Exhaust 2 reads 102 ±4; known to ±2 thou it is clear." in words
+    said = page(bench, whole, "", "remedies").content.decode()
+    assert "Exhaust 2 reads 102 ±4; known to ±2 thou it is clear." in said
 
 
 def test_where_nothing_helps_the_check_in_the_way_is_named(bench, short):
-    words = page(bench, short, "?find=1&cam=2", "remedies").content.decode()
-    assert "Exhaust 2" in words
-    assert "is in the way" in words
-    assert "nothing to try" in page(bench, short, "?find=1", "remedies").content.decode()
+    said = words(page(bench, short, "?find=1&cam=2&head=5", "remedies"))
+    assert "Exhaust 2 is in the way" in said
+    left_out = "another gasket, other rockers, deeper reliefs, wider reliefs, a cut deck."
+    assert f"Not tried, because the limits leave it out: {left_out}" in said
+    assert "nothing to try" in words(page(bench, short, "?find=1", "remedies"))
 
 
 def test_a_step_marked_done_makes_stale_what_it_touches_and_begins_the_mock_up_that_proves_it(bench, short, member):

@@ -25,6 +25,16 @@ from mockup.words import amount, finding_text
 STEPS_MM = {Unit.INCH: (5 * MM_PER_THOU, MM_PER_THOU), Unit.MILLIMETRE: (0.1, 0.02)}
 """What reliefs, and heads and decks, are cut in: what a shop can hold; common practice, no source."""
 MOST_STACKS = 24
+UNTRIED = {
+    "gaskets": "another gasket",
+    "cam_deg": "the cam",
+    "ratios": "other rockers",
+    "relief_mm": "deeper reliefs",
+    "edge_mm": "wider reliefs",
+    "head_mm": "a cut head",
+    "deck_mm": "a cut deck",
+}
+"""What each limit, where it is empty, keeps the search from trying."""
 
 
 class LimitsForm(UnitFormMixin, forms.Form):
@@ -155,6 +165,15 @@ def _found(bench: Bench, form: LimitsForm, gaskets: list[ShelfGasket]) -> dict[s
         "obstacle": obstacle,
         "lacks": lacks,
         "tried_count": found.tried,
+        "untried": _untried(bench.report, form.item),
         "relief_words": f"reliefs up to {depth} deeper" if form.item.relief_mm else "reliefs not cut",
         "steps": [format_exact(one, bench.unit) for one in STEPS_MM[bench.unit]],
     }
+
+
+def _untried(report: Report, limits: ShopLimits) -> list[str]:
+    """What was not allowed and would be possible in this engine."""
+    barrels = report.job.engine.separate_barrels
+    return [
+        words for name, words in UNTRIED.items() if not getattr(limits, name) and not (barrels and name == "deck_mm")
+    ]
