@@ -85,7 +85,6 @@ def _parts(request: HttpRequest, bench: Bench, wrong: dict[str, Wrong]) -> dict[
     return {
         "folder": "cam",
         "cylinder": cylinder,
-        "cylinders": report.job.engine.cylinder_numbers,
         "mockup": bench.mockups[-1] if bench.mockups else None,
         "curves": lift_curves(report),
         "cam": report.cam,

@@ -82,7 +82,6 @@ def _parts(request: HttpRequest, bench: Bench, wrong: dict[str, Wrong]) -> dict[
     return {
         "folder": "pushrods",
         "cylinder": cylinder,
-        "cylinders": report.job.engine.cylinder_numbers,
         "mockup": mockup,
         "mockup_line": mockup_line(mockup, bench.unit) if mockup else "",
         "rows": [_row(bench, place, wrong) for place in bench.valves_of(cylinder)],

@@ -65,7 +65,6 @@ def _parts(request: HttpRequest, bench: Bench, place: Place, wrong: dict[str, Wr
         "place": place,
         "label": place.label(counts[place.side]),
         "cylinder": place.cylinder,
-        "cylinders": report.job.engine.cylinder_numbers,
         "places": [
             (_key(one), one.label(counts[one.side]), one == place, one.side) for one in bench.valves_of(place.cylinder)
         ],
