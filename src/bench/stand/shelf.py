@@ -124,8 +124,8 @@ def shelf(request: HttpRequest) -> HttpResponse:
     wrong = any(form.errors for form in shown.values())
     context = {
         "gaskets": ShelfGasket.objects.filter(off_since=None),
-        "shims": ShelfShim.objects.filter(off_since=None),
-        "pushrods": ShelfPushrod.objects.filter(off_since=None),
+        "shims": [(row.thickness_mm, row) for row in ShelfShim.objects.filter(off_since=None)],
+        "pushrods": [(row.length_mm, row) for row in ShelfPushrod.objects.filter(off_since=None)],
         "instruments": ShelfInstrument.objects.filter(off_since=None),
         "built_in": DEFAULT_INSTRUMENTS.values(),
         "forms": shown,
