@@ -1,0 +1,140 @@
+"""What marking a change done does to the book: the mock-up that proves it, what goes stale, and two people at once."""
+
+import threading
+
+import pytest
+from django.db import connection
+from django.urls import reverse
+from django_scopes import scope
+
+from bench.builds import services
+from bench.builds.assemble import assemble
+from bench.builds.kinds import KINDS
+from bench.builds.models import Build, Entry, MockUp
+from bench.sheets.written import KIND_WORDS
+from mockup.checks.check import Kind
+from mockup.engine.changes import ChangeKind
+from mockup.engine.gasket import FinalGasket
+from mockup.engine.valves import Side
+from mockup.evaluate import evaluate
+from mockup.faults import FaultsError
+from mockup.readings.clay import ClayReading, Place
+from tests import making_rows as making
+from tests.making import change, thou
+
+THICK = FinalGasket(name="thick", compressed_mm=thou(51), bore_mm=97.0)
+INTAKE = {"side": Side.INTAKE}
+
+
+def decide_and_do(built, member, made):
+    (entry,) = making.write(built, member, made)
+    with scope(shop=built.shop):
+        services.mark_done(built, entry, member)
+        return entry, list(MockUp.objects.filter(build=built)), evaluate(assemble(built))
+
+
+@pytest.mark.parametrize(
+    ("made", "begins", "read_again"),
+    [
+        (change(ChangeKind.DECK_CUT, 2, None), True, {Kind.FACE_INTAKE, Kind.FACE_EXHAUST, Kind.QUENCH, Kind.RATIO}),
+        (change(ChangeKind.HEAD_CUT, 2, None), True, {Kind.FACE_INTAKE, Kind.FACE_EXHAUST, Kind.RATIO}),
+        (change(ChangeKind.GASKET, order=None, gasket=THICK), True, set()),
+        (change(ChangeKind.CAM, 2.0, None), True, {Kind.FACE_INTAKE, Kind.FACE_EXHAUST}),
+        (change(ChangeKind.ROCKERS, 0.1, None), True, {Kind.FACE_INTAKE, Kind.FACE_EXHAUST}),
+        (change(ChangeKind.RELIEF, 5, None, **INTAKE), True, {Kind.FACE_INTAKE, Kind.RATIO}),
+        (change(ChangeKind.EDGE, 5, None, **INTAKE), True, set()),
+        (change(ChangeKind.SINK, 5, None, **INTAKE), True, {Kind.FACE_INTAKE, Kind.RATIO}),
+        (change(ChangeKind.LASH, 2, None, **INTAKE), False, set()),
+    ],
+    ids=lambda value: str(value.kind) if hasattr(value, "kind") else None,
+)
+def test_work_done_begins_the_mock_up_that_proves_it_and_makes_stale_what_it_touched(
+    whole, member, made, begins, read_again
+):
+    _, mockups, report = decide_and_do(whole, member, made)
+    assert [one.letter for one in mockups] == (["A", "B"] if begins else ["A"])
+    assert {check.kind for check in report.checks if check.read_again} == read_again
+    if made.gasket:
+        assert mockups[-1].gasket_mm == made.gasket.compressed_mm
+    if made.kind is ChangeKind.CAM:
+        assert not mockups[-1].wheel_checked
+
+
+def test_a_mock_up_nothing_was_read_under_serves_the_next_work_too(whole, member):
+    _, mockups, _ = decide_and_do(whole, member, change(ChangeKind.CAM, 2.0, None))
+    _, again, _ = decide_and_do(whole, member, change(ChangeKind.RELIEF, 5, None, **INTAKE))
+    assert [one.letter for one in again] == [one.letter for one in mockups] == ["A", "B"]
+    making.write(whole, member, ClayReading(key="", mockup="B", place=Place(1, Side.INTAKE), thickness_mm=thou(96)))
+    _, third, _ = decide_and_do(whole, member, change(ChangeKind.HEAD_CUT, 2, None))
+    assert [one.letter for one in third] == ["A", "B", "C"]
+
+
+def test_a_mark_struck_out_leaves_the_engine_as_it_was_read(whole, member):
+    with scope(shop=whole.shop):
+        before = evaluate(assemble(whole))
+    _, _, changed = decide_and_do(whole, member, change(ChangeKind.HEAD_CUT, 10, None))
+    mark = making.lines(whole, "done")[0]
+    with scope(shop=whole.shop):
+        services.strike(mark, member, "other head")
+        after = evaluate(assemble(whole))
+    figures = [[(check.label, check.figure, check.state) for check in one.checks] for one in (before, changed, after)]
+    assert figures[0] == figures[2] != figures[1]
+
+
+def test_only_a_decided_change_is_done(whole, member):
+    reading = making.lines(whole, "deck")[0]
+    with scope(shop=whole.shop), pytest.raises(FaultsError, match="Only a decided change"):
+        services.mark_done(whole, reading, member)
+
+
+@pytest.mark.django_db(transaction=True)
+def test_two_people_who_mark_one_change_done_at_once_do_it_once():
+    by = making.person()
+    built = making.read_build(by)
+    (entry,) = making.write(built, by, change(ChangeKind.CAM, 2.0, None))
+    start, failures = threading.Barrier(2), []
+
+    def one():
+        try:
+            start.wait(10)
+            with scope(shop=built.shop):
+                services.mark_done(built, entry, by)
+        except Exception as error:  # noqa: BLE001 - what goes wrong in a thread must be told to the test
+            failures.append(error)
+        finally:
+            connection.close()
+
+    hands = [threading.Thread(target=one) for _ in range(2)]
+    for hand in hands:
+        hand.start()
+    for hand in hands:
+        hand.join(20)
+    assert failures == []
+    assert len(making.lines(built, "done")) == 1
+    with scope(shop=built.shop):
+        assert [one.letter for one in MockUp.objects.filter(build=built)] == ["A", "B"]
+
+
+def test_an_engine_keeps_what_its_readings_need(bench, whole, member):
+    making.write(whole, member, change(ChangeKind.DECK_CUT, 2, None))
+    with scope(shop=whole.shop):
+        with pytest.raises(FaultsError, match="Cylinder 2 has readings"):
+            services.save_build(Build.objects.get(pk=whole.pk), member, cylinders=1)
+        wider = services.save_build(Build.objects.get(pk=whole.pk), member, intake_count=2)
+    making.write(wider, member, ClayReading(key="", mockup="A", place=Place(1, Side.INTAKE, 2), thickness_mm=thou(96)))
+    with scope(shop=whole.shop), pytest.raises(FaultsError, match="readings of intake valve 2"):
+        services.save_build(Build.objects.get(pk=whole.pk), member, intake_count=1)
+    with scope(shop=whole.shop):
+        assert (Build.objects.get(pk=whole.pk).cylinders, Build.objects.get(pk=whole.pk).intake_count) == (2, 2)
+
+
+def test_every_kind_of_entry_has_its_words_in_the_history(bench, whole, member):
+    assert set(KIND_WORDS) == set(KINDS)
+    decide_and_do(whole, member, change(ChangeKind.RELIEF, 5, None, **INTAKE))
+    lines = bench.get(reverse("history", args=[whole.pk])).context["lines"]
+    assert {"decided", "done", "clay", "deck", "volume", "final gasket", "mock-up set down"} <= {
+        one.kind for one in lines
+    }
+    assert all(one.by and one.at and (one.what or one.kind == "mock-up set down") for one in lines)
+    with scope(shop=whole.shop):
+        assert len(lines) == Entry.objects.filter(build=whole).count() + MockUp.objects.filter(build=whole).count()
