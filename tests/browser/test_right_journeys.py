@@ -110,3 +110,53 @@ def test_a_what_if_works_without_script_and_for_one_who_only_reads(open_page):
     page.locator("[name=cam]").fill("2")
     page.get_by_role("button", name="What would it do?").click()
     expect(page.locator(".pairs-strip li").nth(1)).to_contain_text("too close")
+
+
+def test_on_a_phone_a_barrel_engine_that_came_too_close_is_raised_on_shims_from_the_shelf(open_page):
+    page = open_page("/builds/3/clay/?cylinder=2", viewport={"width": 390, "height": 844})
+    page.locator("[name^=clay-exhaust-1-face]").first.focus()
+    type_in(page, "2.27")
+    expect(page.locator("#strip-face_exhaust")).to_contain_text("too close to call")
+    page.goto("/builds/3/put-right/least-work/")
+    expect(page.locator("[name=deck]")).to_have_count(0)
+    page.get_by_role("button", name="Find the least work").click()
+    remedy = in_section(page, "Base shims 0.05 mm more").first
+    expect(remedy).to_contain_text("Read the deck of each barrel once")
+    remedy.get_by_role("button", name="Make it the plan").click()
+    expect(page.locator(".next-step")).to_contain_text("Decided and not done")
+    page.get_by_role("button", name="It is done").click()
+    expect(page.locator("#strip-face_exhaust")).to_contain_text("base shims changed since it was read")
+    expect(page.locator(".next-step")).to_contain_text("Every required check is clear")
+    page.goto("/builds/3/assembly/")
+    expect(page.locator(".assembly")).to_contain_text("Base shims 0.55 mm under every barrel.")
+    page.goto("/builds/3/mock-up/")
+    expect(page.locator("[name=shims_mm]")).to_have_value("0.55 mm")
+
+
+def test_of_two_cams_one_is_moved_tried_kept_and_compared_with_cutting(open_page):
+    page = open_page("/builds/2/put-right/least-work/")
+    page.locator("[name=cam]").fill("5")
+    page.locator("[name=cams]").select_option("each by itself")
+    page.get_by_role("button", name="Find the least work").click()
+    remedy = in_section(page, "Exhaust cam advanced 5°").first
+    expect(remedy).to_contain_text("As before, and clear: Intake")
+    remedy.get_by_role("link", name="Look closer").click()
+    expect(page.locator("[name=cam_of]")).to_have_value("exhaust")
+    intake, exhaust = page.locator(".pairs-strip li").nth(0), page.locator(".pairs-strip li").nth(1)
+    expect(intake).to_have_class("clear same")
+    expect(exhaust).to_contain_text("+0.05")
+    page.locator("[name=relief_exhaust]").fill("0.1")  # a change is tried as it is typed
+    page.locator("[name=relief_exhaust]").press("Tab")
+    expect(exhaust).to_contain_text("+0.15")
+    page.locator("[name=name]").fill("cam and a little metal")
+    page.get_by_role("button", name="Keep this what-if").click()
+    page.get_by_role("link", name="compare them").click()
+    expect(page.locator(".drawing")).to_contain_text("cam and a little metal")
+    expect(page.locator(".drawing")).to_contain_text("a little of both")
+    page.get_by_role("link", name="cam and a little metal").click()
+    page.get_by_role("button", name="Make it the plan").click()
+    expect(page.locator(".plan-steps li")).to_have_count(2)
+    page.locator(".plan-steps li").filter(has_text="cam").get_by_role("button", name="It is done").click()
+    expect(page.locator(".plan-steps .done")).to_have_count(1)
+    expect(page.locator("#strip-face_exhaust")).to_contain_text("cam moved since it was read")
+    expect(page.locator("#strip-face_intake")).not_to_contain_text("since it was read")
