@@ -75,6 +75,11 @@ class Job:
         """Whether intake and exhaust may have a cam each: the card says so, or there is no card to say otherwise."""
         return self.cam_card is None or self.cam_card.two_cams
 
+    @property
+    def pushrods_chosen(self) -> PushrodChoice | None:
+        """What the pushrods were chosen by, once their length is; None before."""
+        return self.pushrod_choice if self.pushrod_choice and self.pushrod_choice.chosen_mm is not None else None
+
     def mockup(self, key: str) -> MockUp:
         """The mock-up of that letter; KeyError where there is none."""
         return {mockup.key: mockup for mockup in self.mockups}[key]

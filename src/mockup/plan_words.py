@@ -29,6 +29,7 @@ def change_words(change: Change, unit: Unit, *, many_banks: bool = False, ratio:
         ChangeKind.VALVES: f"{change.side} valves {amount} {'larger' if more else 'smaller'} across",
         ChangeKind.SINK: f"{change.side} valves sunk {amount}",
         ChangeKind.LASH: f"{change.side} lash {amount} {'more' if more else 'less'}",
+        ChangeKind.PUSHRODS: f"pushrods {amount} {'longer' if more else 'shorter'}",
     }
     return words[change.kind]
 
@@ -65,6 +66,7 @@ AGAIN = {
     ChangeKind.HEAD_CUT: "Fill the chambers; pushrod length; read again. An overhead cam retards: degree it.",
     ChangeKind.DECK_CUT: "Read every deck; pushrod length; read again. An overhead cam retards: degree it.",
     ChangeKind.PISTONS: "Everything of the crown: deck, volume, every valve; weigh and balance.",
+    ChangeKind.PUSHRODS: "Try one of the new length: preload or lash, and the wipe pattern.",
     ChangeKind.LASH: "Set it hot as the cam’s maker says. No clearance counts on it.",
 }
 """What must be done again after each kind of change."""

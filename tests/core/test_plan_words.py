@@ -39,6 +39,8 @@ def pistons(higher, more_cc):
         (change(ChangeKind.VALVES, 40, **INTAKE), INCH, "intake valves 40 thou larger across"),
         (change(ChangeKind.VALVES, -40, **INTAKE), INCH, "intake valves 40 thou smaller across"),
         (change(ChangeKind.SINK, 5, **INTAKE), INCH, "intake valves sunk 5 thou"),
+        (change(ChangeKind.PUSHRODS, 50), INCH, "pushrods 50 thou longer"),
+        (change(ChangeKind.PUSHRODS, -50), MM, "pushrods 1.27 mm shorter"),
         (change(ChangeKind.LASH, 2, **INTAKE), INCH, "intake lash 2 thou more"),
         (change(ChangeKind.LASH, -2, **INTAKE), INCH, "intake lash 2 thou less"),
     ],

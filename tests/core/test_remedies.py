@@ -100,11 +100,13 @@ def amount(most, least=0.0):
     amount(2.0),
     amount(1.0),
     amount(0.6),
+    amount(3.0, -3.0),
 )
 def test_every_prediction_is_what_evaluate_makes_of_the_changed_engine(
-    name, gasket, cam, side, ratio, relief, head, cut
+    name, gasket, cam, side, ratio, relief, head, cut, rod
 ):
     plain = JOBS[name]
+    rod = rod if plain.pushrods_chosen else 0.0
     wanted = [
         (gasket, lambda: change(ChangeKind.GASKET, gasket=gasket)),
         (cam, lambda: change(ChangeKind.CAM, cam, side=side)),
@@ -112,6 +114,7 @@ def test_every_prediction_is_what_evaluate_makes_of_the_changed_engine(
         (relief, lambda: change(ChangeKind.RELIEF, relief / thou(1), side=Side.INTAKE)),
         (head, lambda: change(ChangeKind.HEAD_CUT, head / thou(1))),
         (cut, lambda: change(ChangeKind.DECK_CUT, cut / thou(1))),
+        (rod, lambda: change(ChangeKind.PUSHRODS, rod / thou(1))),
     ]
     after = evaluate(supposed(plain, WhatIf(changes=tuple(make() for asked, make in wanted if asked))))
     final, new = plain.final_gasket, gasket or plain.final_gasket
@@ -125,6 +128,7 @@ def test_every_prediction_is_what_evaluate_makes_of_the_changed_engine(
             relief_intake_mm=np.array([relief]),
             head_mm=np.array([head]),
             deck_mm=np.array([cut]),
+            pushrod_mm=np.array([rod]),
         )
     )
     figures = {check.label: check.figure for check in after.checks}
@@ -239,6 +243,33 @@ def test_of_two_cams_only_the_one_that_helps_is_moved():
     assert moved.amount > 0  # an exhaust cam in advance is shut sooner before the piston arrives
     before, after = (report.of_kind(Kind.FACE_INTAKE)[0].figure for report in (evaluate(plain), apart.plans[0].report))
     assert after.value == before.value
+
+
+@pytest.mark.parametrize(
+    ("lifter", "chosen", "window"), [(Lifter.HYDRAULIC, 7.44, (45, 90)), (Lifter.SOLID, 7.345, (20, 75))]
+)
+def test_pushrods_follow_what_moves_the_head_where_they_can_be_had(lifter, chosen, window):
+    low, high = (thou(end) for end in window)
+    plain = short_eight(
+        clay=(clay(95, 1), clay(95, 1, Side.EXHAUST)),
+        pushrods=(trial(),),
+        pushrod_choice=PushrodChoice(lifter=lifter, low_mm=low, aim_mm=thou(60), high_mm=high, chosen_mm=chosen * 25.4),
+        sheet=short_eight().sheet.edited({LimitName.RATIO_LOW: Edit(9.0), LimitName.QUENCH_HIGH: Edit(thou(60))}),
+    )
+    thick = FinalGasket(name="thick", compressed_mm=thou(50), bore_mm=97.0)
+    assert [check.label for check in still_in_the_way(evaluate(plain))] == ["Exhaust 1"]
+    found = remedies(evaluate(plain), ShopLimits(gaskets=(thick,)))
+    assert (found.plans, found.obstacle.kind) == ((), Kind.PUSHROD)  # the head is 14 thou up: preload or lash is off
+    (plan,) = remedies(evaluate(plain), ShopLimits(gaskets=(thick,), pushrod_step_mm=thou(10))).plans
+    assert plan.levers == (Lever.GASKET, Lever.PUSHRODS)
+    assert plan.changes[1].amount == pytest.approx(thou(10))
+    assert supposed(plain, plan.what_if).pushrods_chosen.chosen_mm == pytest.approx((chosen + 0.010) * 25.4)
+    assert all(not clear(plain, [one]) for one in plan.changes)
+
+
+def test_pushrods_that_were_never_chosen_cannot_be_longer():
+    with pytest.raises(FaultsError, match="choose their length first"):
+        supposed(short_eight(), WhatIf(changes=(change(ChangeKind.PUSHRODS, 10),)))
 
 
 def test_edges_are_widened_and_separate_barrels_raised_by_what_they_need():

@@ -18,6 +18,7 @@ from mockup.engine.running import Running
 from mockup.engine.valves import Side
 from mockup.readings.clay import ClayReading, Place
 from mockup.readings.deck import DeckReading
+from mockup.readings.pushrods import PushrodChoice, PushrodReading
 from mockup.report import Verdict
 from tests import making_rows as making
 from tests.making import CARD, thou
@@ -77,7 +78,7 @@ def test_what_cannot_be_foretold_says_what_is_missing_for_it(bench, whole):
 
 
 def everything(built):
-    """Every field of the what-if form, typed; only the shims of separate barrels are left out."""
+    """Every field of the what-if form, typed; only shims and pushrods are left out, which this build has not."""
     return {
         "gasket": gasket_of(built).pk, "deck": "2", "head": "3", "cam": "4", "ratio": "1.1", "lash_intake": "10",
         "lash_exhaust": "12", "relief_intake": "20", "relief_exhaust": "0.5mm", "edge_intake": "5", "edge_exhaust": "5",
@@ -92,7 +93,7 @@ def test_only_gaskets_of_about_this_bore_are_offered_and_every_field_can_be_type
     answer = post(bench, short, show="1", **everything(short))
     assert answer.status_code == 200
     item = answer.context["form"].item
-    assert {change.kind for change in item.changes} == set(ChangeKind) - {ChangeKind.SHIMS}
+    assert {change.kind for change in item.changes} == set(ChangeKind) - {ChangeKind.SHIMS, ChangeKind.PUSHRODS}
     amounts = {(change.kind, change.side): change.amount for change in item.changes}
     assert amounts[ChangeKind.VALVES, Side.INTAKE] == pytest.approx(-thou(20))
     assert amounts[ChangeKind.PISTONS, None] == -1.5
@@ -263,6 +264,58 @@ def test_shims_put_in_as_a_step_are_written_down_as_chosen(bench, member):
     report = page(bench, barrels).context["report"]
     assert report.job.final_shims[0].total_mm == pytest.approx(thou(10))
     assert [change.front_mm for change in report.job.changes if change.key == line.key] == [0.0]
+
+
+@pytest.fixture
+def rods(bench, short, member):
+    """The short build with a pushrod tried and one of 7.440 in chosen, for 45 to 90 thou of preload."""
+    tried = {
+        "mockup": "A",
+        "place": Place(1, Side.INTAKE),
+        "closed_mm": 6.8 * 25.4,
+        "turns": 11.5,
+        "pitch_mm": thou(50),
+    }
+    choice = PushrodChoice(low_mm=thou(45), aim_mm=thou(60), high_mm=thou(90), step_mm=thou(10), chosen_mm=7.44 * 25.4)
+    making.write(short, member, PushrodReading(key="", **tried), choice)
+    post(bench, short, "verdict", change="1", limit="quench_high", length="80", reason="made-up")
+    with scope(shop=member.shop):
+        put_on(ShelfGasket(name="thickest", bore_mm=97.0, compressed_mm=round(thou(50), 6)), member)
+    return short
+
+
+def test_pushrods_that_a_thicker_gasket_asks_for_are_part_of_the_plan_and_chosen_once_done(bench, rods):
+    form = page(bench, rods, "", "remedies").context["form"]
+    assert form["pushrods"].value() == "0.01 in"
+    with scope(shop=rods.shop):
+        gasket = ShelfGasket.objects.get(name="thickest").pk
+    alone = page(bench, rods, f"?find=1&gaskets={gasket}", "remedies")
+    assert alone.context["found"] == []
+    assert "other pushrods" in words(alone)
+    (plan,) = page(bench, rods, f"?find=1&gaskets={gasket}&pushrods=10", "remedies").context["found"]
+    assert plan.words == ["gasket thickest 50 thou compressed", "pushrods 10 thou longer"]
+    assert "Try one of the new length" in plan.again[1]
+    post(bench, rods, plan="1", **dict(plan.posted))
+    for line in page(bench, rods).context["plan"]:
+        assert post(bench, rods, done=line.key).status_code == 302
+    report = page(bench, rods).context["report"]
+    assert report.job.pushrods_chosen.chosen_mm == pytest.approx(7.45 * 25.4)
+    (check,) = report.of_kind(Kind.PUSHROD)
+    assert check.figure.value == pytest.approx(thou(75 - 14))
+    assert "Pushrods 7.450 in" in words(page(bench, rods, "", "assembly"))
+
+
+def test_pushrods_whose_choice_was_struck_out_cannot_be_marked_done_and_the_page_says_why(bench, rods):
+    post(bench, rods, plan="1", pushrods="10")
+    (line,) = page(bench, rods).context["plan"]
+    with scope(shop=rods.shop):
+        services.strike(Entry.objects.get(build=rods, kind="pushrods"), rods.shop.people.first(), "another lifter")
+    assert "pushrods" not in page(bench, rods).context["form"].fields
+    for name in ("put-right", "stack"):
+        refused = post(bench, rods, name, done=line.key)
+        assert refused.status_code == 422
+        assert "choose their length first" in words(refused)
+    assert making.lines(rods, "done") == []
 
 
 def test_of_two_cams_each_is_moved_by_itself_and_one_cam_is_not_asked_about(bench, short, member):

@@ -17,6 +17,7 @@ from mockup.engine.gasket import GasketState, shims_raised
 from mockup.engine.running import Running
 from mockup.faults import Fault, refuse
 from mockup.plans.what_if import WhatIf, steps_to_take
+from mockup.readings.pushrods import longer
 
 LONGEST_REASON = 200
 LONGEST_TYPED = 200
@@ -58,6 +59,8 @@ def mark_done(build: Build, entry: Entry, by: Person) -> None:
         if change.kind is ChangeKind.SHIMS:
             for shims in shims_raised(assemble(build).final_shims, change.front_mm):
                 write(build, shims, by)
+        if change.kind is ChangeKind.PUSHRODS:
+            write(build, longer(assemble(build).pushrod_choice, change.amount), by)
         write(build, Done(change=entry.pk), by)
         _mock_up_again(build, change, by)
 

@@ -2,12 +2,15 @@
 
 from dataclasses import dataclass
 
-from django.http import Http404
+from django.http import Http404, HttpRequest
 
+from bench.builds import services
 from bench.builds.models import Entry
 from bench.page.bench import Bench
-from bench.page.entering import record_line
+from bench.page.entering import Wrong, message_of, record_line
+from bench.shops.access import person_of
 from mockup.engine.changes import ratio_at
+from mockup.faults import FaultsError
 from mockup.plan_words import AGAIN, caution_of, change_words
 
 
@@ -54,7 +57,17 @@ def change_lines(bench: Bench) -> list[ChangeLine]:
     return found
 
 
-def decided(bench: Bench, key: str) -> Entry:
+def mark(request: HttpRequest, bench: Bench) -> dict[str, Wrong]:
+    """Mark the posted change as done; what is wrong, by the line's key, where it cannot be."""
+    key = request.POST["done"]
+    try:
+        services.mark_done(bench.build, _decided(bench, key), person_of(request))
+    except FaultsError as error:
+        return {f"strike-{key}": Wrong("", message_of(error))}
+    return {}
+
+
+def _decided(bench: Bench, key: str) -> Entry:
     """The entry of a decided change, by its key; 404 for any other."""
     for entry in bench.book:
         if entry.kind == "change" and entry.key == key:

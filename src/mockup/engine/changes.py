@@ -49,6 +49,7 @@ class ChangeKind(StrEnum):
     VALVES = "valves"
     SINK = "valves sunk"
     LASH = "lash"
+    PUSHRODS = "pushrods"
 
     @property
     def touches(self) -> frozenset[Touched]:
@@ -80,6 +81,8 @@ _TOUCHES = {
     ChangeKind.VALVES: frozenset({Touched.FACE, Touched.EDGE}),
     ChangeKind.SINK: frozenset({Touched.FACE, Touched.CHAMBER, Touched.PUSHROD}),
     ChangeKind.LASH: frozenset(),
+    # A rod of another length is tried on the zero-lash length that is known.
+    ChangeKind.PUSHRODS: frozenset(),
 }
 
 AMOUNT_RANGES = {
@@ -91,6 +94,7 @@ AMOUNT_RANGES = {
     ChangeKind.VALVES: (-20.0, 20.0, "A valve within 20 mm (0.787 in) of the old one."),
     ChangeKind.SINK: (0.0, 5.0, "Valves sunk by up to 5 mm (0.197 in)."),
     ChangeKind.LASH: (-3.0, 3.0, "Lash within 3 mm (0.118 in) of the old one."),
+    ChangeKind.PUSHRODS: (-20.0, 20.0, "Pushrods within 20 mm (0.787 in) of the old ones."),
 }
 """What ``amount`` may be, by kind; of other kinds it is 0."""
 
@@ -102,9 +106,10 @@ class Change:
     ``front_mm`` and ``rear_mm``: at the first and the last bore of the bank [mm], within +-10: metal cut off deck or
     head (never negative), how much higher other pistons stand, how much thicker gasket or shims became.
     ``bank`` counts from 0; None is all of them. ``amount`` of what is alike at every bore: cam advanced [deg], ratio
-    more [1], relief deeper along the valve or wider a side, valve larger across, valve sunk, lash more [mm], other
-    pistons' volume more [cm3]. ``side`` where it is of one side's valves; a cam without a side is both. ``gasket``: the
-    one that comes in. ``supposed``: in a what-if; what other pistons would make void is carried. Raises FaultsError.
+    more [1], relief deeper along the valve or wider a side, valve larger across, valve sunk, lash more, pushrods
+    longer [mm], other pistons' volume more [cm3]. ``side`` where it is of one side's valves; a cam without a side is
+    both. ``gasket``: the one that comes in. ``supposed``: in a what-if; what other pistons would make void is carried.
+    Raises FaultsError.
     """
 
     key: str

@@ -20,6 +20,7 @@ class Lever(StrEnum):
     CAM_INTAKE = "intake cam"
     CAM_EXHAUST = "exhaust cam"
     ROCKERS = "rockers"
+    PUSHRODS = "pushrods"
     RELIEF_INTAKE = "intake reliefs deeper"
     RELIEF_EXHAUST = "exhaust reliefs deeper"
     EDGE_INTAKE = "intake reliefs wider"
@@ -35,6 +36,7 @@ WORK = {
     Lever.CAM_INTAKE: 2.0,
     Lever.CAM_EXHAUST: 2.0,
     Lever.ROCKERS: 3.0,
+    Lever.PUSHRODS: 1.5,
     Lever.HEAD: 6.0,
     Lever.RELIEF_INTAKE: 7.0,
     Lever.RELIEF_EXHAUST: 7.0,
@@ -50,6 +52,7 @@ FIELDS = {
     Lever.CAM_INTAKE: "intake_cam_deg",
     Lever.CAM_EXHAUST: "exhaust_cam_deg",
     Lever.ROCKERS: "more_ratio",
+    Lever.PUSHRODS: "pushrod_mm",
     Lever.RELIEF_INTAKE: "relief_intake_mm",
     Lever.RELIEF_EXHAUST: "relief_exhaust_mm",
     Lever.EDGE_INTAKE: "edge_intake_mm",
@@ -67,7 +70,8 @@ class ShopLimits:
     ``cam_deg``: how far a cam can be moved, advanced positive [deg]; ``cams_apart``: intake and exhaust each have a cam
     that is moved by itself; ``ratios`` of rockers that can be had [1];
     ``shims_mm``: how much more or less base shims could be [mm]. Deepest cuts are 0 where nobody wants to cut:
-    reliefs [mm] as the crown allows with its minimum thickness, head and deck [mm]. Steps are what the shop works to.
+    reliefs [mm] as the crown allows with its minimum thickness, head and deck [mm]. Steps are what the shop works to;
+    ``pushrod_step_mm`` [mm] is what lies between the lengths of pushrods that can be had, 0 where none can.
     """
 
     gaskets: tuple[FinalGasket, ...] = ()
@@ -79,6 +83,7 @@ class ShopLimits:
     edge_mm: float = 0.0
     head_mm: float = 0.0
     deck_mm: float = 0.0
+    pushrod_step_mm: float = 0.0
     relief_step_mm: float = 0.10
     cut_step_mm: float = 0.01
 
@@ -97,6 +102,8 @@ class ShopLimits:
         sizes += [len(self.cam_deg) + 1] if self.cams_apart else []
         if math.prod(sizes) > MOST_COMBINATIONS:
             found.append(Fault("gaskets", "Too many things to choose from at once: leave some gaskets or steps out."))
+        if not 0 <= self.pushrod_step_mm <= 30:
+            found.append(Fault("pushrod_step_mm", "A step of 0 to 30 mm (1.18 in)."))
         if min(self.relief_step_mm, self.cut_step_mm) <= 0:
             found.append(Fault("relief_step_mm", "A step is more than nothing."))
         refuse(found)

@@ -33,6 +33,7 @@ _KINDS = {
     Lever.CAM_INTAKE: ChangeKind.CAM,
     Lever.CAM_EXHAUST: ChangeKind.CAM,
     Lever.ROCKERS: ChangeKind.ROCKERS,
+    Lever.PUSHRODS: ChangeKind.PUSHRODS,
     Lever.RELIEF_INTAKE: ChangeKind.RELIEF,
     Lever.RELIEF_EXHAUST: ChangeKind.RELIEF,
     Lever.EDGE_INTAKE: ChangeKind.EDGE,
@@ -105,6 +106,8 @@ class Search:
             if cut_head.any():
                 amounts.head_mm = np.where(cut_head, self._head(amounts), 0.0)
             self._reliefs(amounts)
+        if self.limits.pushrod_step_mm:
+            amounts.pushrod_mm = self._pushrods(amounts)
         return amounts
 
     def _thicker(self, gasket: FinalGasket | None) -> float:
@@ -155,6 +158,21 @@ class Search:
         amounts.head_mm = np.full_like(amounts.gasket_mm, A_HAIR_MM)
         return self._stepped(self._for_ratio(amounts, "head_mm"), self.limits.cut_step_mm, self.limits.head_mm)
 
+    def _pushrods(self, amounts: Amounts) -> Curve:
+        """How much longer pushrods bring every preload or lash into its window, by the least steps; 0 where all are."""
+        least, most = (np.full_like(amounts.gasket_mm, end) for end in (-np.inf, np.inf))
+        value, u = self.surface.predict(amounts)
+        for at, row in enumerate(self.surface.rows):
+            low, high = row.check.limit.low, row.check.limit.high
+            if row.check.kind is not Kind.PUSHROD or low is None or high is None:
+                continue
+            worth = row.bore["pushrod_mm"] * (1 + amounts.more_ratio / row.ratio if row.ratio else 1.0)
+            ends = (low + 2 * u[:, at] - value[:, at]) / worth, (high - 2 * u[:, at] - value[:, at]) / worth
+            least, most = np.maximum(least, np.minimum(*ends)), np.minimum(most, np.maximum(*ends))
+        step = self.limits.pushrod_step_mm
+        longer, shorter = np.ceil(least / step - 1e-9) * step, np.floor(most / step + 1e-9) * step
+        return np.where(least > SLACK, longer, np.where(most < -SLACK, shorter, 0.0))
+
     def _for_ratio(self, amounts: Amounts, name: str) -> Curve:
         """How much to cut for the least ratio asked: the volume solved exactly, its U settled by repeating."""
         needed = np.zeros_like(amounts.gasket_mm)
@@ -189,7 +207,7 @@ class Search:
         a = self.amounts
         work = self.parts @ np.array([WORK[lever] for lever in Lever])
         much = np.abs(np.column_stack([a.advanced_deg, a.intake_cam_deg, a.exhaust_cam_deg])).sum(axis=1) / 4
-        much = much + np.abs(a.more_ratio) * 10 + np.abs(a.gasket_mm) + np.abs(a.shims_mm)
+        much = much + np.abs(a.more_ratio) * 10 + np.abs(a.gasket_mm) + np.abs(a.shims_mm) + np.abs(a.pushrod_mm)
         much = much + a.head_mm + a.deck_mm + sum(a.relief(side) + a.edge(side) for side in Side)
         order = rows[np.lexsort((much[rows], work[rows], self.parts[rows].sum(axis=1)))]
         first: dict[bytes, int] = {}

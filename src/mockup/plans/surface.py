@@ -35,8 +35,9 @@ def _zero() -> Curve:
 
 @dataclass(slots=True, kw_only=True)
 class Amounts:
-    """Combinations of changes, each field shape (m,) or (1,): thicker gasket and shims, cuts, reliefs [mm], gasket
-    volume more [cm3], the cam advanced (two cams: both alike), one of two cams besides [deg], rocker ratio more [1]."""
+    """Combinations of changes, each field shape (m,) or (1,): thicker gasket and shims, cuts, reliefs, longer pushrods
+    [mm], gasket volume more [cm3], the cam advanced (of two cams both alike), one of two cams besides [deg], rocker
+    ratio more [1]."""
 
     gasket_mm: Curve = field(default_factory=_zero)
     gasket_cc: Curve = field(default_factory=_zero)
@@ -45,6 +46,7 @@ class Amounts:
     intake_cam_deg: Curve = field(default_factory=_zero)
     exhaust_cam_deg: Curve = field(default_factory=_zero)
     more_ratio: Curve = field(default_factory=_zero)
+    pushrod_mm: Curve = field(default_factory=_zero)
     head_mm: Curve = field(default_factory=_zero)
     deck_mm: Curve = field(default_factory=_zero)
     relief_intake_mm: Curve = field(default_factory=_zero)
@@ -227,7 +229,8 @@ def _pushrod(report: Report) -> dict[str, float]:
     assert choice is not None
     share = float(np.cos(np.radians(choice.lean_deg)))
     worth = -share if choice.lifter is Lifter.HYDRAULIC else share * report.engine.rocker_ratio
-    return {"gasket_mm": worth, "head_mm": -worth, "deck_mm": -worth}
+    rod = 1.0 if choice.lifter is Lifter.HYDRAULIC else -report.engine.rocker_ratio
+    return {"gasket_mm": worth, "head_mm": -worth, "deck_mm": -worth, "pushrod_mm": rod}
 
 
 def _length(row: _Row, a: Amounts) -> tuple[Curve, Curve]:

@@ -15,6 +15,7 @@ from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
 from mockup.faults import Fault, refuse
 from mockup.job import Job
+from mockup.readings.pushrods import longer
 from mockup.report import Report, worst
 
 SHOWN_DEG = np.linspace(-40.0, 40.0, 81)
@@ -64,11 +65,15 @@ def done(job: Job, change: Change) -> Job:
     others = tuple(other for other in job.changes if other.key != change.key)
     latest = replace(gasket_put_in(change, job.final_gasket), order=last_order(job.changes) + 1)
     raised = change.front_mm if change.kind is ChangeKind.SHIMS else 0.0
+    choice = job.pushrod_choice
+    if change.kind is ChangeKind.PUSHRODS:
+        choice = longer(choice, change.amount)
     return replace(
         job,
         changes=(*others, latest),
         final_gasket=change.gasket or job.final_gasket,
         final_shims=shims_raised(job.final_shims, raised) if raised else job.final_shims,
+        pushrod_choice=choice,
     )
 
 

@@ -5,7 +5,7 @@ zero-lash length = closed length of the checker + turns x pitch, or read off wit
 
 import math
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
 import numpy as np
@@ -14,7 +14,7 @@ from mockup.engine.block import Engine
 from mockup.engine.changes import Change, ChangeKind, Touched, bore_rungs, done_since, since_words
 from mockup.engine.gasket import FinalGasket
 from mockup.engine.mockup import MockUp
-from mockup.faults import Fault, refuse
+from mockup.faults import Fault, FaultsError, refuse
 from mockup.quantity.ladder import Rung, running_figure
 from mockup.quantity.value import MM_PER_INCH, Value, rectangular
 from mockup.readings.clay import Place
@@ -106,6 +106,13 @@ class PushrodChoice:
     def left_mm(self, length_mm: float, zero_mm: float, ratio: float) -> float:
         """What a length gives: preload, or lash at the valve [mm]; negative is the other of the two."""
         return length_mm - zero_mm if self.lifter is Lifter.HYDRAULIC else (zero_mm - length_mm) * ratio
+
+
+def longer(choice: PushrodChoice | None, by_mm: float) -> PushrodChoice:
+    """Pushrods longer by so much [mm] than those chosen. Raises FaultsError where none were."""
+    if choice is None or choice.chosen_mm is None:
+        raise FaultsError([Fault("pushrods", "No pushrods are chosen yet: choose their length first.")])
+    return replace(choice, chosen_mm=round(choice.chosen_mm + by_mm, 6))
 
 
 @dataclass(frozen=True, slots=True)

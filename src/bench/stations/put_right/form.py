@@ -37,6 +37,7 @@ LENGTHS: Mapping[str, Lever] = {
     "shims": Lever(ChangeKind.SHIMS, "Base shims, more", signed=True),
     "deck": Lever(ChangeKind.DECK_CUT, "Off the deck"),
     "head": Lever(ChangeKind.HEAD_CUT, "Off the head"),
+    "pushrods": Lever(ChangeKind.PUSHRODS, "Pushrods, longer", signed=True),
     **{
         f"{name}_{side}": Lever(kind, f"{side.capitalize()} {words}", side, help_text, signed)
         for name, kind, words, help_text, signed in (
@@ -50,7 +51,7 @@ LENGTHS: Mapping[str, Lever] = {
 }
 GROUPS = (
     ("Stack", ("gasket", "shims", "deck", "head")),
-    ("Cam and rockers", ("cam", "cam_of", "ratio", "lash_intake", "lash_exhaust")),
+    ("Cam and rockers", ("cam", "cam_of", "ratio", "pushrods", "lash_intake", "lash_exhaust")),
     ("Reliefs", ("relief_intake", "relief_exhaust", "edge_intake", "edge_exhaust")),
     ("Valves", ("valve_intake", "valve_exhaust", "sink_intake", "sink_exhaust")),
     ("Pistons, speed and rods", ("piston", "piston_cc", "rpm", "rod")),
@@ -80,6 +81,8 @@ class WhatIfForm(UnitFormMixin, forms.Form):
             del self.fields["deck"]
         else:
             del self.fields["shims"]
+        if report.job.pushrods_chosen is None:
+            del self.fields["pushrods"]
         self.read_in(report.job.unit)
         self.dress()
 

@@ -29,6 +29,7 @@ UNTRIED = {
     "gaskets": "another gasket",
     "cam_deg": "the cam",
     "ratios": "other rockers",
+    "pushrod_step_mm": "other pushrods",
     "relief_mm": "deeper reliefs",
     "edge_mm": "wider reliefs",
     "head_mm": "a cut head",
@@ -46,6 +47,7 @@ class LimitsForm(UnitFormMixin, forms.Form):
         label="Which cam", required=False, choices=[("", "both cams alike"), ("apart", "each by itself")]
     )
     ratios = forms.CharField(label="Rockers to be had", required=False, help_text="ratios, as 1.5, 1.6")
+    pushrods = LengthField(label="Other pushrods, in steps of", required=False, help_text="empty: none to be had")
     crown = LengthField(label="Crown under the relief, now", required=False)
     least = LengthField(label="Crown the maker allows, least", required=False)
     head = LengthField(label="Off the head at most", required=False, help_text="empty: heads are not cut")
@@ -61,6 +63,8 @@ class LimitsForm(UnitFormMixin, forms.Form):
         )
         if report.job.engine.separate_barrels:
             del self.fields["deck"]
+        if report.job.pushrods_chosen is None:
+            del self.fields["pushrods"]
         if not report.job.may_have_two_cams:
             del self.fields["cams"]
         self.read_in(report.job.unit)
@@ -83,6 +87,7 @@ class LimitsForm(UnitFormMixin, forms.Form):
                 cam_deg=tuple(way * one for one in degrees for way in (1, -1)),
                 cams_apart=bool(found.get("cams")),
                 ratios=ratios,
+                pushrod_step_mm=found.get("pushrods") or 0.0,
                 shims_mm=_shims(self.report),
                 relief_mm=max(crown - least, 0.0) if crown is not None and least is not None else 0.0,
                 edge_mm=found.get("edge") or 0.0,
@@ -92,7 +97,14 @@ class LimitsForm(UnitFormMixin, forms.Form):
                 cut_step_mm=cut_step,
             )
         except FaultsError as error:
-            names = {"relief_mm": "crown", "edge_mm": "edge", "head_mm": "head", "deck_mm": "deck", "cam_deg": "cam"}
+            names = {
+                "pushrod_step_mm": "pushrods",
+                "relief_mm": "crown",
+                "edge_mm": "edge",
+                "head_mm": "head",
+                "deck_mm": "deck",
+                "cam_deg": "cam",
+            }
             for fault in error.faults:
                 name = names.get(fault.path, fault.path)
                 self.add_error(name if name in self.fields else None, fault.message)
@@ -112,6 +124,7 @@ def _initial(report: Report, gaskets: list[ShelfGasket]) -> dict[str, Any]:
     return {
         "gaskets": [str(row.pk) for row in gaskets],
         "cam": ", ".join(f"{step:g}" for step in report.job.cam_steps_deg),
+        "pushrods": report.job.pushrods_chosen.step_mm if report.job.pushrods_chosen else None,
         "cams": "apart" if report.job.cam_card and report.job.cam_card.two_cams else "",
     }
 
@@ -173,7 +186,6 @@ def _found(bench: Bench, form: LimitsForm, gaskets: list[ShelfGasket]) -> dict[s
 
 def _untried(report: Report, limits: ShopLimits) -> list[str]:
     """What was not allowed and would be possible in this engine."""
-    barrels = report.job.engine.separate_barrels
-    return [
-        words for name, words in UNTRIED.items() if not getattr(limits, name) and not (barrels and name == "deck_mm")
-    ]
+    job = report.job
+    impossible = {"deck_mm": job.engine.separate_barrels, "pushrod_step_mm": job.pushrods_chosen is None}
+    return [words for name, words in UNTRIED.items() if not getattr(limits, name) and not impossible.get(name)]

@@ -10,7 +10,7 @@ from django.urls import reverse
 from bench.builds import services
 from bench.drawings.before_after import before_after
 from bench.page.bench import Bench, bench_or_404, show
-from bench.page.changes import change_lines, decided
+from bench.page.changes import change_lines, mark
 from bench.page.entering import Wrong, take
 from bench.shelf.models import ShelfGasket
 from bench.shops.access import member_writes, person_of
@@ -38,8 +38,9 @@ def put_right(request: HttpRequest, build_id: int) -> HttpResponse:
         if not wrong:
             return redirect(here)
     elif "done" in request.POST:
-        services.mark_done(bench.build, decided(bench, request.POST["done"]), person_of(request))
-        return redirect(here)
+        wrong = dict(mark(request, bench))
+        if not wrong:
+            return redirect(here)
     form = WhatIfForm(bench.report, gaskets_for(bench.report), _typed(request, bench))
     name = request.POST.get("name", "").strip()[:60]
     if ("keep" in request.POST or "plan" in request.POST) and form.is_valid():

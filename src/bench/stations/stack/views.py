@@ -10,7 +10,7 @@ from django.views.decorators.http import require_GET
 
 from bench.builds import services
 from bench.page.bench import Bench, bench_or_404, frame, show
-from bench.page.changes import change_lines, decided
+from bench.page.changes import change_lines, mark
 from bench.page.entering import take
 from bench.shelf.models import ShelfGasket, ShelfShim
 from bench.shops.access import member_writes, person_of
@@ -47,8 +47,8 @@ def _post(request: HttpRequest, bench: Bench) -> tuple[bool, dict[str, Any], dic
         wrong = take(request, bench, {}, *STRUCK)
         return not wrong, dict(wrong), {}
     if "done" in posted:
-        services.mark_done(bench.build, decided(bench, posted["done"]), by)
-        return True, {}, {}
+        wrong = mark(request, bench)
+        return not wrong, dict(wrong), {}
     if "take" in posted:
         _take(request, bench)
         return True, {}, {}
