@@ -305,6 +305,16 @@ def test_pushrods_that_a_thicker_gasket_asks_for_are_part_of_the_plan_and_chosen
     assert "Pushrods 7.450 in" in words(page(bench, rods, "", "assembly"))
 
 
+@pytest.mark.parametrize(
+    ("typed", "words_said"), [("9999", "A step of 0 to 30 mm"), ("long", "not a length"), ("-5", "cannot be negative")]
+)
+def test_a_step_of_pushrods_that_cannot_be_is_refused_at_its_field(bench, rods, typed, words_said):
+    answer = page(bench, rods, f"?find=1&pushrods={typed}", "remedies")
+    assert answer.status_code == 422
+    assert words_said in str(answer.context["form"].errors["pushrods"])
+    assert answer.context["form"]["pushrods"].value() == typed
+
+
 def test_pushrods_whose_choice_was_struck_out_cannot_be_marked_done_and_the_page_says_why(bench, rods):
     post(bench, rods, plan="1", pushrods="10")
     (line,) = page(bench, rods).context["plan"]
