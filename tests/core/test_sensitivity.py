@@ -13,20 +13,24 @@ from mockup.faults import FaultsError
 from mockup.plans.sensitivity import Tolerances, tolerance_stack, units, worths
 from mockup.plans.surface import Surface
 from mockup.plans.what_if import WhatIf, supposed
-from tests.making import CARD, change, clay, short_eight, thou
+from mockup.readings.pushrods import PushrodChoice
+from tests.core.test_train import trial
+from tests.making import CARD, barrels, change, clay, job, short_eight, thou
 
 NONE = Tolerances(gasket_mm=0, cam_deg=0, ratio=0, relief_mm=0, deck_mm=0)
 
 
 def test_each_worth_is_what_one_unit_really_changes():
-    plain = short_eight()
+    choice = PushrodChoice(low_mm=thou(20), aim_mm=thou(60), high_mm=thou(80), chosen_mm=7.44 * 25.4)
+    plain = short_eight(pushrods=(trial(),), pushrod_choice=choice)
     surface = Surface(evaluate(plain))
-    by_words = {one.unit.words: one for one in worths(surface, units(thou(1), separate_barrels=False))}
+    by_words = {one.unit.words: one for one in worths(surface, units(thou(1), plain))}
     made = {
         "cam advanced": change(ChangeKind.CAM, 1.0),
         "rocker ratio": change(ChangeKind.ROCKERS, 0.1),
         "off the head": change(ChangeKind.HEAD_CUT, 1),
         "off the deck": change(ChangeKind.DECK_CUT, 1),
+        "pushrods longer": change(ChangeKind.PUSHRODS, 1),
         "intake reliefs deeper": change(ChangeKind.RELIEF, 1, side=Side.INTAKE),
     }
     for words, one in made.items():
@@ -38,11 +42,19 @@ def test_each_worth_is_what_one_unit_really_changes():
             )
 
 
+def test_only_what_an_engine_has_is_asked_after():
+    def asked(plain):
+        return {one.field for one in units(thou(1), plain)}
+
+    assert "pushrod_mm" not in asked(short_eight())
+    assert asked(short_eight()) - asked(job(engine=barrels())) == {"deck_mm"}
+    assert asked(job(engine=barrels())) - asked(short_eight()) == {"shims_mm"}
+
+
 def test_what_cannot_be_known_without_a_lobe_is_left_open():
-    surface = Surface(evaluate(short_eight(cam_card=None)))
-    first = next(
-        one for one in worths(surface, units(thou(1), separate_barrels=True)) if one.unit.words == "cam advanced"
-    )
+    plain = short_eight(cam_card=None)
+    surface = Surface(evaluate(plain))
+    first = next(one for one in worths(surface, units(thou(1), plain)) if one.unit.words == "cam advanced")
     by_kind = {check.kind: gain for check, gain in zip(surface.checks, first.gains, strict=True)}
     assert by_kind[Kind.FACE_INTAKE] is None
     assert by_kind[Kind.QUENCH] == 0

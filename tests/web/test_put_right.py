@@ -389,6 +389,8 @@ def test_each_of_the_three_pages_comes_up_on_a_build_just_begun(bench, built):
 
 def test_worths_and_likelihoods_are_shown_and_tolerances_are_taken_or_refused(bench, short):
     answer = page(bench, short, "", "sensitivity")
+    shown_at_first = [field.value() for field in answer.context["form"]]
+    assert shown_at_first == ["0.001 in", "1", "0.01", "0.002 in", "0 in"]
     worth = {words: gains for words, _, gains in answer.context["turned"]}
     columns = [check.label for check, _ in answer.context["rows"]]
     assert worth["gasket thicker"][columns.index("Exhaust 2")] == "+1"

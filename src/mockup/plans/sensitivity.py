@@ -16,6 +16,7 @@ from mockup.checks.judge import SLACK
 from mockup.engine.block import cylinder_volume
 from mockup.engine.valves import Side
 from mockup.faults import out_of_range, refuse
+from mockup.job import Job
 from mockup.plans.surface import FACES, Amounts, Surface
 from mockup.report import Report
 
@@ -46,17 +47,19 @@ LENGTHS = {
     "relief_exhaust_mm": "exhaust reliefs deeper",
     "edge_intake_mm": "intake reliefs wider",
     "edge_exhaust_mm": "exhaust reliefs wider",
+    "pushrod_mm": "pushrods longer",
 }
 
 
-def units(length_mm: float, *, separate_barrels: bool) -> tuple[Unit, ...]:
+def units(length_mm: float, job: Job) -> tuple[Unit, ...]:
     """What is asked after: one degree of cam either way, a tenth of a ratio, one length of each of the others [mm]."""
-    left_out = "deck_mm" if separate_barrels else "shims_mm"
+    left_out = {"deck_mm" if job.engine.separate_barrels else "shims_mm"}
+    left_out |= set() if job.pushrods_chosen else {"pushrod_mm"}
     return (
         Unit(field="advanced_deg", words="cam advanced", amount=1.0),
         Unit(field="advanced_deg", words="cam retarded", amount=-1.0),
         Unit(field="more_ratio", words="rocker ratio", amount=0.1),
-        *(Unit(field=name, words=words, amount=length_mm) for name, words in LENGTHS.items() if name != left_out),
+        *(Unit(field=name, words=words, amount=length_mm) for name, words in LENGTHS.items() if name not in left_out),
     )
 
 

@@ -36,9 +36,7 @@ class ToleranceForm(CoreFormMixin, UnitFormMixin, forms.Form):
 def sensitivity(request: HttpRequest, build_id: int) -> HttpResponse:
     """Show the worths; with tolerances, the stack."""
     bench = bench_or_404(build_id)
-    usual = Tolerances()
-    initial = {name: getattr(usual, name) for name in ToleranceForm.base_fields}
-    form = ToleranceForm(bench.unit, request.GET if "stack" in request.GET else None, initial=initial)
+    form = ToleranceForm(bench.unit, request.GET if "stack" in request.GET else None, initial=_usual(bench.unit))
     surface = Surface(bench.report)
     parts: dict[str, Any] = {"folder": "put_right/sensitivity", "tabs": TABS, "form": form, **_worths(bench, surface)}
     parts["judged"] = bool(surface.checks)
@@ -53,6 +51,18 @@ def sensitivity(request: HttpRequest, build_id: int) -> HttpResponse:
     return show(request, bench, Station.RIGHT, parts | {"wrong": form.errors})
 
 
+def _usual(unit: Unit) -> dict[str, float | str]:
+    """The usual tolerances as they would be typed: lengths in whole thou where the build is in inches."""
+    found: dict[str, float | str] = {}
+    for name, field in ToleranceForm.base_fields.items():
+        value = getattr(Tolerances(), name)
+        if not isinstance(field, LengthField):
+            found[name] = f"{value:g}"
+        else:
+            found[name] = round(value / MM_PER_THOU) * MM_PER_THOU if unit is Unit.INCH else value
+    return found
+
+
 def _likely(one: Likely) -> dict[str, Any]:
     return {"check": one.check, "share": f"{100 * one.holds:.1f} %", "width": round(200 * one.holds, 1)}
 
@@ -60,7 +70,7 @@ def _likely(one: Likely) -> dict[str, Any]:
 def _worths(bench: Bench, surface: Surface) -> dict[str, Any]:
     """What each thing is worth in the tightest check of every kind, and in every check."""
     length = UNIT_MM[bench.unit]
-    asked = units(length, separate_barrels=bench.report.job.engine.separate_barrels)
+    asked = units(length, bench.report.job)
     found = worths(surface, asked)
     every = [
         (check, [_gain(one.gains[at], check, bench.unit) for one in found]) for at, check in enumerate(surface.checks)
