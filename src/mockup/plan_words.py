@@ -55,7 +55,7 @@ def _along(change: Change, unit: Unit) -> str:
 
 
 AGAIN = {
-    ChangeKind.GASKET: "Nothing: the thickness is arithmetic. Within 0.005 in of a limit torque it and measure.",
+    ChangeKind.GASKET: "Nothing: it is arithmetic. Within 0.005 in (0.13 mm) of a limit torque it and measure.",
     ChangeKind.SHIMS: "Read the deck of each barrel once on its new shims.",
     ChangeKind.CAM: "Degree the cam; read the tightest valves again.",
     ChangeKind.ROCKERS: "Pushrod length and wipe pattern; read again; coil bind and retainer to seal at the new lift.",

@@ -5,10 +5,13 @@ from pathlib import Path
 
 import jsonschema
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from launch.schema import SCHEMA_PATH, schema_text
+from mockup.engine.changes import AMOUNT_RANGES, Change, ChangeKind
+from mockup.engine.gasket import FinalGasket
+from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
 from mockup.faults import FaultsError
 from mockup.jobfile.read import read_job
@@ -16,7 +19,7 @@ from mockup.jobfile.report_json import report_data
 from mockup.jobfile.write import job_data, write_job
 from mockup.quantity.value import Unit
 from mockup.readings.record import Record
-from tests.making import clay, deck, job, twelve
+from tests.making import clay, deck, engine, job, twelve
 
 EXAMPLE = Path("docs/example.job.json")
 
@@ -43,6 +46,44 @@ def test_a_job_written_and_read_is_the_same_job(unit):
 def test_any_thickness_survives_the_file(mm, unit):
     before = job(unit=unit, clay=(clay(0, thickness_mm=mm, key="one"),))
     assert read_job(write_job(before)).clay[0].thickness_mm == pytest.approx(mm, abs=1e-9)
+
+
+ALONG = (ChangeKind.DECK_CUT, ChangeKind.HEAD_CUT, ChangeKind.GASKET, ChangeKind.SHIMS, ChangeKind.PISTONS)
+GASKET = FinalGasket(name="steel", compressed_mm=1.15, bore_mm=97.0)
+
+
+@st.composite
+def changes(draw):
+    """Any change an engine with rockers of 1.5 can have, done or only decided."""
+    kind = draw(st.sampled_from(list(ChangeKind)))
+    low, high, _ = AMOUNT_RANGES.get(kind, (0.0, 0.0, ""))
+    least = 0.001 if kind in (ChangeKind.DECK_CUT, ChangeKind.HEAD_CUT) else -10.0
+    ends = st.floats(least, 10.0) if kind in ALONG else st.just(0.0)
+    return Change(
+        key="c",
+        kind=kind,
+        order=draw(st.sampled_from([None, 1])),
+        bank=draw(st.sampled_from([None, 0])),
+        front_mm=draw(ends),
+        rear_mm=draw(ends),
+        side=draw(st.sampled_from(list(Side))) if kind.of_a_side else None,
+        amount=draw(st.floats(max(low, -0.4) if kind is ChangeKind.ROCKERS else low, high)),
+        gasket=GASKET if kind is ChangeKind.GASKET else None,
+    )
+
+
+@settings(max_examples=150)
+@given(changes(), st.sampled_from(list(Unit)))
+def test_any_change_survives_the_file_in_either_unit(one, unit):
+    before = job(unit=unit, engine=engine(rocker_ratio=1.5), changes=(one,))
+    (read,) = read_job(write_job(before)).changes
+    lengths = {name: pytest.approx(getattr(one, name), abs=1e-9) for name in ("front_mm", "rear_mm", "amount")}
+    assert {name: getattr(read, name) for name in lengths} == lengths
+    same = ("key", "kind", "order", "bank", "side")
+    assert [getattr(read, name) for name in same] == [getattr(one, name) for name in same]
+    assert (read.gasket is None) == (one.gasket is None)
+    if read.gasket:
+        assert (read.gasket.name, read.gasket.compressed_mm) == ("steel", pytest.approx(1.15, abs=1e-9))
 
 
 def test_lengths_are_numbers_in_the_files_unit_or_text_with_their_own():

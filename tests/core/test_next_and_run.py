@@ -13,7 +13,7 @@ from mockup.readings.clay import Place, valve_places
 from mockup.report import Station, station_read_at
 from mockup.run import Progress, run_of
 from tests.core.test_closest import SWEPT, sweep
-from tests.making import clay, cut, deck, engine, inclined, job, mockup, thou
+from tests.making import CARD, clay, cut, deck, engine, inclined, job, mockup, thou, volumes
 
 EXHAUST = clay(115, 1, Side.EXHAUST)
 BOTH = tuple(replace(one, key=f"{one.key}-2", place=Place(2, Side.INTAKE)) for one in SWEPT)
@@ -143,3 +143,28 @@ def test_two_instruments_on_one_valve_are_two_findings():
     check = report.of_kind(Kind.FACE_INTAKE)[0]
     methods = {check.governing.method.split(",")[0], *(other.method.split(",")[0] for other in check.others)}
     assert methods == {"dial indicator", "feelers"}
+
+
+@pytest.mark.parametrize(
+    ("changed", "station", "progress", "note"),
+    [
+        ({}, Station.BLOCK, Progress.DONE, "inline 2"),
+        ({}, Station.DECK, Progress.DONE, "2 of 2, highest 4 down"),
+        ({}, Station.STACK, Progress.DONE, "gasket chosen"),
+        ({}, Station.QUENCH, Progress.DONE, "40–41"),
+        ({}, Station.CLAY, Progress.DONE, "2 of 2 cylinders"),
+        ({}, Station.VERDICT, Progress.DONE, "clear"),
+        ({"deck": (deck(1, 5), deck(2, 5))}, Station.QUENCH, Progress.DONE, "41"),
+        ({"deck": (deck(1, 4),)}, Station.DECK, None, "1 of 2, highest 4 down"),
+        ({"mockups": (), "clay": ()}, Station.MOCKUP, None, ""),
+        ({"volumes": volumes()[:1]}, Station.VOLUMES, None, "begun"),
+        ({"changes": (cut(2, order=None),)}, Station.STACK, None, "gasket chosen, cut decided"),
+        ({"changes": (cut(2, order=None),)}, Station.RIGHT, None, "1 to do"),
+        ({"changes": (cut(2),)}, Station.DECK, Progress.STALE, "2 of 2, highest 2 down"),
+        ({"cam_card": CARD}, Station.CAM, None, "ICL 106.0, ECL 114.0"),
+    ],
+)
+def test_each_stop_of_the_run_says_how_far_it_has_come(changed, station, progress, note):
+    stop = stops(evaluate(job(**changed)))[station]
+    assert stop.note == note
+    assert progress in (None, stop.progress)

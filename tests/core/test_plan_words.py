@@ -1,8 +1,12 @@
 """Changes and plans in words: every kind, in both units, with what comes after it."""
 
-import pytest
+from dataclasses import replace
 
-from mockup.engine.changes import Change, ChangeKind
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from mockup.engine.changes import AMOUNT_RANGES, Change, ChangeKind
 from mockup.engine.gasket import FinalGasket
 from mockup.engine.valves import Side
 from mockup.plan_words import AGAIN, caution_of, change_words
@@ -68,3 +72,26 @@ def test_every_kind_says_what_must_be_done_again_and_every_cut_of_metal_warns():
     assert "the other loses" in caution_of(change(ChangeKind.CAM, 2.0))
     assert "lobe separation" in caution_of(change(ChangeKind.CAM, 2.0, **INTAKE))
     assert caution_of(change(ChangeKind.LASH, 2, **INTAKE)) == ""
+
+
+@given(
+    st.sampled_from([kind for kind in ChangeKind if kind not in (ChangeKind.ROCKERS, ChangeKind.GASKET)]),
+    st.floats(0.02, 2.9),
+    st.booleans(),
+    st.sampled_from(list(Unit)),
+)
+def test_no_change_is_ever_said_with_a_bare_sign_or_without_its_unit(kind, size, backwards, unit):
+    low, _, _ = AMOUNT_RANGES.get(kind, (0.0, 0.0, ""))
+    may_be_less = low < 0 or kind in (ChangeKind.SHIMS, ChangeKind.PISTONS)
+    amount = -size if backwards and may_be_less else size
+    along = kind in (ChangeKind.DECK_CUT, ChangeKind.HEAD_CUT, ChangeKind.SHIMS, ChangeKind.PISTONS)
+    made = Change(
+        key="c", kind=kind, side=Side.EXHAUST if kind.of_a_side else None,
+        **({"front_mm": amount, "rear_mm": amount} if along else {"amount": amount}),
+    )  # fmt: skip
+    said = change_words(made, unit)
+    assert not set("-−+") & set(said)
+    assert ("°" if kind is ChangeKind.CAM else {INCH: "thou", MM: "mm"}[unit]) in said
+    assert said != change_words(
+        replace(made, **dict.fromkeys(("front_mm", "rear_mm"), 3.0) if along else {"amount": 3.0}), unit
+    )

@@ -1,6 +1,7 @@
 """Plans: cuts to a target, gaskets and shims by their quench, the deck-height chart, solving for a ratio."""
 
 from dataclasses import replace
+from itertools import product
 
 import numpy as np
 import pytest
@@ -111,6 +112,22 @@ def test_shims_under_every_barrel_move_alike_only_as_the_stock_allows_for_each()
     assert alike_under_all(stacks, [0.5, 0.2]) == pytest.approx((0.2,))  # to 0.7 and 0.4: nothing else suits both
     assert alike_under_all(stacks_of(()), [0.5, 0.5]) == (-0.5,)  # an empty shelf: all of them out
     assert alike_under_all(stacks, ()) == ()
+
+
+@settings(max_examples=60)
+@given(
+    st.lists(st.tuples(st.integers(1, 8), st.integers(1, 3)), max_size=3, unique_by=lambda kind: kind[0]),
+    st.lists(st.integers(0, 20), min_size=1, max_size=3),
+)
+def test_what_moves_every_barrel_alike_is_what_trying_everything_finds(kinds, now):
+    # Independent method: all ways to take shims from the stock, in whole tenths, barrel by barrel.
+    counts = product(*(range(stock + 1) for _, stock in kinds))
+    made = {sum(n * t for n, (t, _) in zip(row, kinds, strict=True)) for row in counts if sum(row) <= 6}
+    wanted = sorted(more for more in range(-20, 60) if more and all(under + more in made for under in now))
+    stacks = stacks_of([ShimKind(t / 10, stock) for t, stock in kinds])
+    found = alike_under_all(stacks, [under / 10 for under in now])
+    assert sorted(round(more * 10) for more in found) == wanted
+    assert [abs(more) for more in found] == sorted(abs(more) for more in found)
 
 
 # --- gaskets ---------------------------------------------------------------------------------------------------------

@@ -2,9 +2,17 @@
 
 import pytest
 from django.test import Client
+from django_scopes import scope
 
+from bench.shelf.models import ShelfGasket
+from bench.shelf.services import put_on
 from bench.shops.models import Person
+from mockup.engine.valves import Side
+from mockup.readings.clay import ClayReading, Place
+from mockup.readings.pushrods import PushrodChoice, PushrodReading
 from tests import making_rows as making
+from tests.making import CARD, thou
+from tests.web.asking import post
 
 
 @pytest.fixture
@@ -45,3 +53,33 @@ def built(member):
 def whole(member):
     """A build with everything read."""
     return making.read_build(member)
+
+
+@pytest.fixture
+def carded(member):
+    """A whole build with one exhaust short by 8 thou and a cam's card; a thicker gasket on the shelf."""
+    built = making.read_build(member)
+    reading = ClayReading(key="", mockup="A", place=Place(2, Side.EXHAUST), thickness_mm=thou(92))
+    making.write(built, member, reading, CARD)
+    with scope(shop=member.shop):
+        put_on(ShelfGasket(name="thick", bore_mm=97.0, compressed_mm=round(thou(38), 6)), member)
+        put_on(ShelfGasket(name="for another", bore_mm=120.0, compressed_mm=round(thou(51), 6)), member)
+    return built
+
+
+@pytest.fixture
+def rods(bench, carded, member):
+    """The short build with a pushrod tried and one of 7.440 in chosen, for 45 to 90 thou of preload."""
+    tried = {
+        "mockup": "A",
+        "place": Place(1, Side.INTAKE),
+        "closed_mm": 6.8 * 25.4,
+        "turns": 11.5,
+        "pitch_mm": thou(50),
+    }
+    choice = PushrodChoice(low_mm=thou(45), aim_mm=thou(60), high_mm=thou(90), step_mm=thou(10), chosen_mm=7.44 * 25.4)
+    making.write(carded, member, PushrodReading(key="", **tried), choice)
+    post(bench, carded, "verdict", change="1", limit="quench_high", length="80", reason="made-up")
+    with scope(shop=member.shop):
+        put_on(ShelfGasket(name="thickest", bore_mm=97.0, compressed_mm=round(thou(50), 6)), member)
+    return carded

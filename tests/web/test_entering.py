@@ -5,8 +5,12 @@ import uuid
 import pytest
 from django.urls import reverse
 from django_scopes import scope
+from hypothesis import given
+from hypothesis import strategies as st
 
 from bench.builds.models import MockUp
+from bench.page.fields import LengthField
+from mockup.quantity.value import Unit
 from tests import making_rows as making
 from tests.making import thou
 from tests.web import STATION_PAGES
@@ -79,6 +83,16 @@ def test_examples_are_typed_as_the_build_is_measured(bench, member, unit, page, 
     typed = example.partition(";")[0].removeprefix("as ").replace(" or ", ", ").split(", ")
     read = [form.fields[name].clean(one) for one in typed]
     assert max(read) - min(read) < 0.01  # each of them means the same length
+
+
+@given(st.floats(0, 9), st.sampled_from(list(Unit)), st.booleans(), st.booleans())
+def test_what_a_field_shows_of_a_length_it_reads_back_as_the_same(mm, unit, big, below):
+    field = LengthField(big=big, signed=True, required=False)
+    field.read_in(unit)
+    length = -mm if below and not big else mm
+    assert field.clean(field.prepare_value(length)) == pytest.approx(length, abs=1e-9)
+    assert field.prepare_value("12 furlongs") == "12 furlongs"  # what was typed stays as it was
+    assert field.clean("") is None
 
 
 def test_a_refused_field_keeps_its_typing_and_says_what_would_be_right(bench, built):

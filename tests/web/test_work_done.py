@@ -21,6 +21,7 @@ from mockup.faults import FaultsError
 from mockup.readings.clay import ClayReading, Place
 from tests import making_rows as making
 from tests.making import change, thou
+from tests.web import words
 
 THICK = FinalGasket(name="thick", compressed_mm=thou(51), bore_mm=97.0)
 INTAKE = {"side": Side.INTAKE}
@@ -44,6 +45,9 @@ def decide_and_do(built, member, made):
         (change(ChangeKind.RELIEF, 5, None, **INTAKE), True, {Kind.FACE_INTAKE, Kind.RATIO}),
         (change(ChangeKind.EDGE, 5, None, **INTAKE), True, set()),
         (change(ChangeKind.SINK, 5, None, **INTAKE), True, {Kind.FACE_INTAKE, Kind.RATIO}),
+        (change(ChangeKind.VALVES, 10, None, **INTAKE), True, {Kind.FACE_INTAKE}),
+        # The ratio has no figure left that could be stale: the piston volume is void.
+        (change(ChangeKind.PISTONS, 2, None), True, {Kind.FACE_INTAKE, Kind.FACE_EXHAUST, Kind.QUENCH}),
         (change(ChangeKind.LASH, 2, None, **INTAKE), False, set()),
     ],
     ids=lambda value: str(value.kind) if hasattr(value, "kind") else None,
@@ -79,6 +83,15 @@ def test_a_mark_struck_out_leaves_the_engine_as_it_was_read(whole, member):
         after = evaluate(assemble(whole))
     figures = [[(check.label, check.figure, check.state) for check in one.checks] for one in (before, changed, after)]
     assert figures[0] == figures[2] != figures[1]
+
+
+def test_what_no_engine_can_be_is_not_marked_done_and_the_page_says_why(bench, whole, member):
+    built = making.write(whole, member, *(change(ChangeKind.ROCKERS, 0.9, None) for _ in range(3)))
+    address = reverse("put-right", args=[whole.pk])
+    answers = [bench.post(address, {"done": entry.key}) for entry in built]
+    assert [answer.status_code for answer in answers] == [302, 302, 422]  # 1.9, 2.8; nobody makes rockers of 3.7
+    assert "A ratio of 1 to 3" in words(answers[2])
+    assert len(making.lines(whole, "done")) == 2
 
 
 def test_only_a_decided_change_is_done(whole, member):

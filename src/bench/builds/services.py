@@ -13,11 +13,11 @@ from bench.builds.kinds import Copied, Done, Edited, data_of, item_of, kind_of
 from bench.builds.models import Build, Entry, MockUp
 from bench.shops.models import Person
 from mockup.engine.changes import Change, ChangeKind, Touched
-from mockup.engine.gasket import GasketState, shims_raised
+from mockup.engine.gasket import GasketState
 from mockup.engine.running import Running
 from mockup.faults import Fault, refuse
 from mockup.plans.what_if import WhatIf, steps_to_take
-from mockup.readings.pushrods import longer
+from mockup.plans.what_if import done as with_done
 
 LONGEST_REASON = 200
 LONGEST_TYPED = 200
@@ -56,11 +56,11 @@ def mark_done(build: Build, entry: Entry, by: Person) -> None:
     done = Entry.objects.filter(build=build, kind="done", data__change=entry.pk, struck_reason="")
     if not done.exists():
         change = item_of("change", entry.data, key=entry.key)
-        if change.kind is ChangeKind.SHIMS:
-            for shims in shims_raised(assemble(build).final_shims, change.front_mm):
-                write(build, shims, by)
-        if change.kind is ChangeKind.PUSHRODS:
-            write(build, longer(assemble(build).pushrod_choice, change.amount), by)
+        before = assemble(build)
+        after = with_done(before, change)
+        # Shims and pushrods that were put in are what the engine will run with: chosen, as a what-if supposes them.
+        for item in {*after.final_shims, after.pushrod_choice} - {*before.final_shims, before.pushrod_choice}:
+            write(build, item, by)
         write(build, Done(change=entry.pk), by)
         _mock_up_again(build, change, by)
 

@@ -63,7 +63,7 @@ def mark(request: HttpRequest, bench: Bench) -> dict[str, Wrong]:
     try:
         services.mark_done(bench.build, _decided(bench, key), person_of(request))
     except FaultsError as error:
-        return {f"strike-{key}": Wrong("", message_of(error))}
+        return {f"done-{key}": Wrong("", message_of(error))}
     return {}
 
 

@@ -13,10 +13,10 @@ from mockup.quantity.value import MM_PER_INCH, MM_PER_THOU, Unit
 
 
 def _example(mm: float, unit: Unit, *, big: bool) -> str:
-    metric, inches = f"{round(mm, 2):g}", f"{mm / MM_PER_INCH:.3f}"
+    metric, inches = f"{round(mm, 2):g}", f"{mm / MM_PER_INCH:.3f}".lstrip("0")
     if unit is Unit.MILLIMETRE:
-        return f"as {metric} or {inches.removeprefix('0')} in"
-    return f"as {inches} in or {metric}mm" if big else f"as {mm / MM_PER_THOU:g}, {inches.lstrip('0')} or {metric}mm"
+        return f"as {metric} or {inches} in"
+    return f"as {inches} in or {metric}mm" if big else f"as {mm / MM_PER_THOU:g}, {inches} or {metric}mm"
 
 
 class LengthField(forms.CharField):

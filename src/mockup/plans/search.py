@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 from mockup.checks.check import FACE_KINDS, Check, Kind
 from mockup.checks.judge import SLACK
 from mockup.engine.block import cylinder_volume
-from mockup.engine.changes import Change, ChangeKind
+from mockup.engine.changes import AMOUNT_RANGES, Change, ChangeKind
 from mockup.engine.gasket import FinalGasket
 from mockup.engine.valves import Side
 from mockup.plans.levers import FIELDS, WORK, Lever, ShopLimits
@@ -88,17 +88,18 @@ class Search:
         )
         grid = np.array(list(product(*options)), dtype=float)
         grid = grid[(grid != 0).sum(axis=1) <= MOST_PARTS]
-        self.chosen = grid[:, 0].astype(np.intp)
+        gasket, cam_deg, intake_deg, exhaust_deg, more_ratio, shims, head, deck = grid.T
+        self.chosen = gasket.astype(np.intp)
         amounts = Amounts(
             gasket_mm=np.array([self._thicker(g) for g in self.gaskets])[self.chosen],
             gasket_cc=np.array([self._larger(g) for g in self.gaskets])[self.chosen],
-            advanced_deg=grid[:, 1],
-            intake_cam_deg=grid[:, 2],
-            exhaust_cam_deg=grid[:, 3],
-            more_ratio=grid[:, 4],
-            shims_mm=grid[:, 5],
+            advanced_deg=cam_deg,
+            intake_cam_deg=intake_deg,
+            exhaust_cam_deg=exhaust_deg,
+            more_ratio=more_ratio,
+            shims_mm=shims,
         ).spread()
-        cut_head, cut_deck = grid[:, 6] > 0, grid[:, 7] > 0
+        cut_head, cut_deck = head > 0, deck > 0
         for _ in range(3):
             # Reliefs take ratio that a cut gives back, and a cut takes clearance that reliefs give back.
             if cut_deck.any():
@@ -107,7 +108,7 @@ class Search:
                 amounts.head_mm = np.where(cut_head, self._head(amounts), 0.0)
             self._reliefs(amounts)
         if self.limits.pushrod_step_mm:
-            amounts.pushrod_mm = self._pushrods(amounts)
+            amounts.pushrod_mm = self.longer_pushrods(amounts)
         return amounts
 
     def _thicker(self, gasket: FinalGasket | None) -> float:
@@ -158,8 +159,11 @@ class Search:
         amounts.head_mm = np.full_like(amounts.gasket_mm, A_HAIR_MM)
         return self._stepped(self._for_ratio(amounts, "head_mm"), self.limits.cut_step_mm, self.limits.head_mm)
 
-    def _pushrods(self, amounts: Amounts) -> Curve:
-        """How much longer pushrods bring every preload or lash into its window, by the least steps; 0 where all are."""
+    def longer_pushrods(self, amounts: Amounts) -> Curve:
+        """How much longer pushrods bring every preload or lash into its window [mm], shape (m,): the fewest steps.
+
+        0 where every one is in it already, or so far out that no change of pushrods may be.
+        """
         least, most = (np.full_like(amounts.gasket_mm, end) for end in (-np.inf, np.inf))
         value, u = self.surface.predict(amounts)
         for at, row in enumerate(self.surface.rows):
@@ -171,7 +175,9 @@ class Search:
             least, most = np.maximum(least, np.minimum(*ends)), np.minimum(most, np.maximum(*ends))
         step = self.limits.pushrod_step_mm
         longer, shorter = np.ceil(least / step - 1e-9) * step, np.floor(most / step + 1e-9) * step
-        return np.where(least > SLACK, longer, np.where(most < -SLACK, shorter, 0.0))
+        found = np.where(least > SLACK, longer, np.where(most < -SLACK, shorter, 0.0))
+        # Further off than pushrods may differ, the length that was chosen is to be doubted, not the engine mended.
+        return np.where(np.abs(found) <= AMOUNT_RANGES[ChangeKind.PUSHRODS][1], found, 0.0)
 
     def _for_ratio(self, amounts: Amounts, name: str) -> Curve:
         """How much to cut for the least ratio asked: the volume solved exactly, its U settled by repeating."""

@@ -17,7 +17,7 @@ from mockup.faults import FaultsError
 from mockup.plans.levers import ShopLimits
 from mockup.plans.remedies import remedies, still_in_the_way, worth_measuring
 from mockup.plans.shim_stacks import alike_under_all, stacks_of
-from mockup.quantity.shown import format_bench, format_daylight, format_exact
+from mockup.quantity.shown import format_bench, format_daylight
 from mockup.quantity.value import BENCH_UNIT, MM_PER_THOU, Unit
 from mockup.report import Report, Station
 from mockup.words import amount, finding_text
@@ -180,7 +180,7 @@ def _found(bench: Bench, form: LimitsForm, gaskets: list[ShelfGasket]) -> dict[s
         "tried_count": found.tried,
         "untried": _untried(bench.report, form.item),
         "relief_words": f"reliefs up to {depth} deeper" if form.item.relief_mm else "reliefs not cut",
-        "steps": [format_exact(one, bench.unit) for one in STEPS_MM[bench.unit]],
+        "steps": [f"{format_bench(one, bench.unit)} {BENCH_UNIT[bench.unit]}" for one in STEPS_MM[bench.unit]],
     }
 
 

@@ -1,0 +1,184 @@
+"""Every judged check as a function of what may be changed, held against evaluate of the changed job."""
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from mockup.checks.check import Kind
+from mockup.checks.margins import Edit, LimitName
+from mockup.engine.block import cylinder_volume
+from mockup.engine.changes import ChangeKind
+from mockup.engine.gasket import BaseShims, FinalGasket
+from mockup.engine.mockup import GasketState
+from mockup.engine.valves import Side
+from mockup.evaluate import evaluate
+from mockup.plans.remedies import still_in_the_way
+from mockup.plans.surface import Amounts, Surface
+from mockup.plans.what_if import WhatIf, supposed
+from mockup.readings.clay import Gap, Spot
+from mockup.readings.pushrods import Lifter, PushrodChoice
+from tests.core.test_cam import degree, table
+from tests.core.test_closest import sweep
+from tests.core.test_head_clay import head
+from tests.core.test_train import trial
+from tests.making import barrels, change, clay, deck, engine, inclined, job, mockup, short_eight, thou
+
+GASKETS = tuple(FinalGasket(name=f"{t}", compressed_mm=thou(t), bore_mm=97.0) for t in (30, 36, 41, 46, 51, 60))
+
+
+def swept_four():
+    """A four with measured lobes: one intake swept, one exhaust by clay under a snugged new gasket, an edge read."""
+    four = engine(cylinders=4, intake=inclined(12.0), exhaust=inclined(14.0), rocker_ratio=1.5)
+    read = tuple(sweep(angle, down) for angle, down in ((0, 100), (5, 88), (10, 86), (15, 95), (20, 120)))
+    snug = mockup(key="B", gasket_state=GasketState.SNUGGED, gasket_mm=thou(45))
+    return short_eight(
+        engine=four,
+        mockups=(mockup(), snug),
+        deck=tuple(deck(cylinder, 5) for cylinder in four.cylinder_numbers),
+        clay=(clay(120, 2, Side.EXHAUST, mockup="B"), clay(40, 2, Side.EXHAUST, gap=Gap.RADIAL, mockup="B", key="e")),
+        sweeps=read,
+        lobe_tables=(table(), table(side=Side.EXHAUST)),
+        degrees=(degree(Side.INTAKE, 70.0, 146.0), degree(Side.EXHAUST, -146.0, -70.0)),
+        pushrods=(trial(),),
+    )
+
+
+def clayed_to_the_head(lifter):
+    """The four with clay at pad, plug and dome, and leaning pushrods chosen for these lifters."""
+    spots = tuple(
+        head(t, spot, 1 + at) for at, (t, spot) in enumerate(((45, Spot.PAD), (80, Spot.PLUG), (90, Spot.DOME)))
+    )
+    window = {"low_mm": thou(10), "aim_mm": thou(16), "high_mm": thou(60), "lean_deg": 6.0, "chosen_mm": 7.395 * 25.4}
+    plain = swept_four()
+    edits = {LimitName.CROWN: Edit(thou(50)), LimitName.RADIAL: Edit(thou(30))}
+    return replace(
+        plain,
+        heads=spots,
+        pushrod_choice=PushrodChoice(lifter=lifter, **window),
+        sheet=replace(plain.sheet, edits=plain.sheet.edits | edits),
+    )
+
+
+JOBS = {
+    "card and clay": short_eight(),
+    "measured and swept": swept_four(),
+    "clay to the head, hydraulic": clayed_to_the_head(Lifter.HYDRAULIC),
+    "clay to the head, solid": clayed_to_the_head(Lifter.SOLID),
+}
+
+
+SURFACES = {name: Surface(evaluate(one)) for name, one in JOBS.items()}
+
+
+def amount(most, least=0.0):
+    return st.just(0.0) | st.floats(least or most / 100, most)
+
+
+@settings(max_examples=100)
+@given(
+    st.sampled_from(list(JOBS)),
+    st.sampled_from([None, *GASKETS]),
+    amount(8.0, -8.0),
+    st.sampled_from([None, *Side]),
+    amount(0.2, -0.2),
+    amount(2.0),
+    amount(1.0),
+    amount(0.6),
+    amount(3.0, -3.0),
+)
+def test_every_prediction_is_what_evaluate_makes_of_the_changed_engine(
+    name, gasket, cam, side, ratio, relief, head, cut, rod
+):
+    plain = JOBS[name]
+    rod = rod if plain.pushrods_chosen else 0.0
+    wanted = [
+        (gasket, lambda: change(ChangeKind.GASKET, gasket=gasket)),
+        (cam, lambda: change(ChangeKind.CAM, cam, side=side)),
+        (ratio, lambda: change(ChangeKind.ROCKERS, ratio)),
+        (relief, lambda: change(ChangeKind.RELIEF, relief / thou(1), side=Side.INTAKE)),
+        (head, lambda: change(ChangeKind.HEAD_CUT, head / thou(1))),
+        (cut, lambda: change(ChangeKind.DECK_CUT, cut / thou(1))),
+        (rod, lambda: change(ChangeKind.PUSHRODS, rod / thou(1))),
+    ]
+    after = evaluate(supposed(plain, WhatIf(changes=tuple(make() for asked, make in wanted if asked))))
+    final, new = plain.final_gasket, gasket or plain.final_gasket
+    size = [cylinder_volume(one.bore_mm, one.compressed_mm) for one in (final, new)]
+    value, u = SURFACES[name].predict(
+        Amounts(
+            gasket_mm=np.array([new.compressed_mm - final.compressed_mm]),
+            gasket_cc=np.array([size[1] - size[0]]),
+            **{f"{side}_cam_deg" if side else "advanced_deg": np.array([cam])},
+            more_ratio=np.array([ratio]),
+            relief_intake_mm=np.array([relief]),
+            head_mm=np.array([head]),
+            deck_mm=np.array([cut]),
+            pushrod_mm=np.array([rod]),
+        )
+    )
+    figures = {check.label: check.figure for check in after.checks}
+    for at, check in enumerate(SURFACES[name].checks):
+        # Of a ratio the surface carries U in first order only.
+        near = 1e-6 if check.kind.is_length else 5e-4
+        assert value[0, at] == pytest.approx(figures[check.label].value, abs=1e-6), check.label
+        assert u[0, at] == pytest.approx(figures[check.label].u, abs=near), check.label
+
+
+def test_an_edge_under_another_gasket_wanders_as_evaluate_says():
+    leaning = barrels(intake=inclined(20.0), exhaust=inclined(20.0))
+    edge = clay(60, gap=Gap.RADIAL)
+    plain = job(
+        engine=leaning,
+        final_shims=(BaseShims(total_mm=0.7),),
+        mockups=(mockup(shims_mm=0.5),),
+        sheet=job().sheet.edited({LimitName.RADIAL: Edit(thou(40))}),
+        clay=(*job().clay, edge),
+    )
+    changes = (change(ChangeKind.SHIMS, 10), change(ChangeKind.GASKET, gasket=GASKETS[0]))
+    after = evaluate(supposed(plain, WhatIf(changes=changes)))
+    surface = Surface(evaluate(plain))
+    _, u = surface.predict(Amounts(shims_mm=np.array([thou(10)]), gasket_mm=np.array([thou(-6)])))
+    at = next(at for at, check in enumerate(surface.checks) if check.kind is Kind.RADIAL)
+    assert u[0, at] == pytest.approx(after.of_kind(Kind.RADIAL)[0].figure.u, abs=1e-9)
+
+
+@settings(max_examples=80)
+@given(st.sampled_from(list(JOBS)), st.sampled_from(GASKETS), amount(8.0, -8.0), amount(2.0), amount(2.0), amount(1.0))
+def test_what_the_surface_calls_clear_evaluate_leaves_nothing_in_the_way_of(name, gasket, cam, intake, exhaust, head):
+    plain = JOBS[name]
+    made = [change(ChangeKind.GASKET, gasket=gasket)]
+    made += [change(ChangeKind.CAM, cam)] if cam else []
+    made += [change(ChangeKind.RELIEF, intake / thou(1), side=Side.INTAKE)] if intake else []
+    made += [change(ChangeKind.RELIEF, exhaust / thou(1), side=Side.EXHAUST)] if exhaust else []
+    made += [change(ChangeKind.HEAD_CUT, head / thou(1))] if head else []
+    size = [cylinder_volume(one.bore_mm, one.compressed_mm) for one in (plain.final_gasket, gasket)]
+    amounts = Amounts(
+        gasket_mm=np.array([gasket.compressed_mm - plain.final_gasket.compressed_mm]),
+        gasket_cc=np.array([size[1] - size[0]]),
+        advanced_deg=np.array([cam]),
+        relief_intake_mm=np.array([intake]),
+        relief_exhaust_mm=np.array([exhaust]),
+        head_mm=np.array([head]),
+    )
+    surface = SURFACES[name]
+    slack = float(surface.slack(amounts).min())
+    if abs(slack) > 2e-3:  # nearer than that a ratio's U, in first order only, may fall on either side
+        left = still_in_the_way(evaluate(supposed(plain, WhatIf(changes=tuple(made)))))
+        assert bool(surface.clear(amounts)[0]) == (slack > 0) == (left == [])
+
+
+def test_many_combinations_at_once_are_each_what_they_are_alone():
+    surface = SURFACES["clay to the head, solid"]
+    many = Amounts(
+        gasket_mm=np.array([0.0, 0.2, -0.1, 0.2]),
+        intake_cam_deg=np.array([0.0, 4.0, 0.0, -2.0]),
+        pushrod_mm=np.array([0.0, 0.0, 0.5, -0.5]),
+    ).spread()
+    value, u = surface.predict(many)
+    assert value.shape == u.shape == (4, len(surface.checks))
+    for row in range(4):
+        one = surface.predict(many.taken([row]))
+        assert one[0][0] == pytest.approx(value[row], abs=1e-12)
+        assert one[1][0] == pytest.approx(u[row], abs=1e-12)

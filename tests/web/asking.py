@@ -1,0 +1,28 @@
+"""Asking the pages of a build, and what they answer with."""
+
+from typing import Any
+
+from django.http import HttpResponse
+from django.urls import reverse
+from django_scopes import scope
+
+from bench.builds.models import Build
+from bench.shelf.models import ShelfGasket
+
+
+def page(client: Any, built: Build, query: str = "", name: str = "put-right") -> HttpResponse:
+    return client.get(reverse(name, args=[built.pk]) + query)
+
+
+def post(client: Any, built: Build, at: str = "put-right", /, **fields: Any) -> HttpResponse:
+    return client.post(reverse(at, args=[built.pk]), fields)
+
+
+def gasket_of(built: Build, name: str = "thick") -> ShelfGasket:
+    with scope(shop=built.shop):
+        return ShelfGasket.objects.get(name=name)
+
+
+def shown(answer: Any) -> dict[str, Any]:
+    """The strip before and after, by the kinds' names."""
+    return {pair.label: pair for pair in answer.context["pairs"]}

@@ -1,0 +1,112 @@
+"""The least work: what the shop has, what may be cut, and the plans that are found in it."""
+
+from dataclasses import replace
+
+import pytest
+from django_scopes import scope
+
+from bench.shelf.models import ShelfGasket, ShelfShim
+from bench.shelf.services import put_on
+from mockup.engine.changes import ChangeKind
+from mockup.engine.gasket import BaseShims, FinalGasket
+from mockup.engine.valves import Side
+from mockup.readings.clay import ClayReading, Place
+from mockup.readings.deck import DeckReading
+from tests import making_rows as making
+from tests.making import CARD, thou
+from tests.web import words
+from tests.web.asking import page, post
+
+
+def test_the_least_work_is_found_shown_and_made_the_plan(bench, carded):
+    with scope(shop=carded.shop):
+        pk = ShelfGasket.objects.get(name="thick").pk
+    query = f"?find=1&gaskets={pk}&crown=200&least=150&cam=2,+4&head=20"
+    answer = page(bench, carded, query, "remedies")
+    assert answer.status_code == 200
+    first = answer.context["found"][0]
+    assert first.words == ["exhaust reliefs 15 thou deeper"]
+    assert [pair.label for pair in first.moved] == ["Exhaust", "Ratio"] or "Exhaust" in [p.label for p in first.moved]
+    assert "Weigh the pistons" in first.again[0]
+    assert post(bench, carded, plan="1", **dict(first.posted)).status_code == 302
+    decided = making.items(carded, "change")
+    assert [(one.kind, one.side, one.order) for one in decided] == [(ChangeKind.RELIEF, Side.EXHAUST, None)]
+    assert decided[0].amount == pytest.approx(thou(15))
+
+
+@pytest.mark.parametrize(
+    ("query", "words"),
+    [
+        ("cam=fast", "Numbers with commas"),
+        ("crown=200", "Both the crown"),
+        ("ratios=7", "Ratios of 1 to 3"),
+        ("head=999", "From 0"),
+        ("gaskets=99", "Select a valid choice"),
+    ],
+)
+def test_limits_that_cannot_be_are_refused_at_their_field(bench, carded, query, words):
+    answer = page(bench, carded, f"?find=1&{query}", "remedies")
+    assert answer.status_code == 422
+    assert words in answer.content.decode()
+
+
+def test_measuring_better_is_offered_before_anything_is_cut(bench, whole, member):
+    making.write(whole, member, ClayReading(key="", mockup="A", place=Place(2, Side.EXHAUST), thickness_mm=thou(102)))
+    said = page(bench, whole, "", "remedies").content.decode()
+    assert "Exhaust 2 reads 102 ±4; known to ±2 thou it is clear." in said
+
+
+def test_where_nothing_helps_the_check_in_the_way_is_named(bench, carded):
+    said = words(page(bench, carded, "?find=1&cam=2&head=5", "remedies"))
+    assert "Exhaust 2 is in the way" in said
+    left_out = "another gasket, other rockers, deeper reliefs, wider reliefs, a cut deck."
+    assert f"Not tried, because the limits leave it out: {left_out}" in said
+    assert "nothing to try" in words(page(bench, carded, "?find=1", "remedies"))
+
+
+@pytest.mark.parametrize(
+    ("typed", "words_said"), [("9999", "A step of 0 to 30 mm"), ("long", "not a length"), ("-5", "cannot be negative")]
+)
+def test_a_step_of_pushrods_that_cannot_be_is_refused_at_its_field(bench, rods, typed, words_said):
+    answer = page(bench, rods, f"?find=1&pushrods={typed}", "remedies")
+    assert answer.status_code == 422
+    assert words_said in str(answer.context["form"].errors["pushrods"])
+    assert answer.context["form"]["pushrods"].value() == typed
+
+
+def test_of_two_cams_each_is_moved_by_itself_and_one_cam_is_not_asked_about(bench, carded, member):
+    assert "cams" not in page(bench, carded, "", "remedies").context["form"].fields  # its card has one cam
+    making.write(carded, member, replace(CARD, two_cams=True))
+    form = page(bench, carded, "", "remedies").context["form"]
+    assert form["cams"].value() == "apart"
+    found = page(bench, carded, "?find=1&cam=4,8&cams=apart", "remedies").context["found"]
+    assert [(plan.words, len(plan.cautions)) for plan in found] == [(["exhaust cam advanced 8°"], 1)]
+    assert "lobe separation" in found[0].cautions[0]
+    post(bench, carded, plan="1", **dict(found[0].posted))
+    assert page(bench, carded).context["plan"][0].words == "exhaust cam advanced 8°"
+    assert page(bench, carded, "?find=1&cam=4&cams=crosswise", "remedies").status_code == 422
+
+
+def test_the_least_work_on_separate_barrels_is_made_of_shims_that_lie_on_the_shelf(bench, member):
+    twin = making.build(member, layout="flat", separate_barrels=True)
+    making.mockup(twin, member, bolts="torqued", shims_mm=0.5)
+    faces = {Side.INTAKE: 75, Side.EXHAUST: 115}  # 5 thou short of the street sheet's 80 on both intakes
+    clays = [
+        ClayReading(key="", mockup="A", place=Place(n, side), thickness_mm=thou(t))
+        for n in (1, 2)
+        for side, t in faces.items()
+    ]
+    decks = [DeckReading(key="", cylinder=n, clearance_mm=thou(4), shims_mm=0.5) for n in (1, 2)]
+    making.write(
+        twin, member, FinalGasket(compressed_mm=thou(36), bore_mm=97.0), BaseShims(total_mm=0.5), *decks, *clays
+    )
+    post(bench, twin, "verdict", change="1", limit="quench_high", length="80", reason="loose")
+    assert page(bench, twin, "?find=1", "remedies").context["found"] == []  # the shelf is empty
+    with scope(shop=member.shop):
+        for thickness in (0.5, 0.25):
+            put_on(ShelfShim(thickness_mm=thickness, stock=1), member)
+    assert "deck" not in page(bench, twin, "", "remedies").context["form"].fields
+    found = page(bench, twin, "?find=1", "remedies").context["found"]
+    assert [plan.words for plan in found] == [["base shims 9.8 thou more"]]  # 0.75 for 0.5 mm
+    post(bench, twin, plan="1", **dict(found[0].posted))
+    assert page(bench, twin).context["plan"][0].words == "base shims 9.8 thou more"
