@@ -79,7 +79,14 @@ def _worths(bench: Bench, surface: Surface) -> dict[str, Any]:
     rows = [(check, gains) for check, gains in every if check.label in tightest]
     per = f"1 {BENCH_UNIT[bench.unit]}" if bench.unit is Unit.INCH else f"{length:g} mm"
     turned = [(one.unit.words, _per(one, per), [gains[at] for _, gains in rows]) for at, one in enumerate(found)]
-    return {"rows": rows, "turned": turned, "every_worth": every}
+    return {
+        "rows": rows,
+        "tightest": [(check.label, "") for check, _ in rows],
+        "turned": turned,
+        "asked": [(words, asked_per) for words, asked_per, _ in turned],
+        "every_worth": every,
+        "by_check": [(check.label, "", gains) for check, gains in every],
+    }
 
 
 def _per(one: Worth, length: str) -> str:

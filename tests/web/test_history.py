@@ -1,0 +1,80 @@
+"""The history in words: where and what of each kind of line, as whoever defends the build will read it out."""
+
+import pytest
+from django.urls import reverse
+
+from bench.builds.kinds import AssemblyLine, CamSteps, Copied, Edited, LimitEdit, Signature, Turning
+from bench.sheets.written import Written, gathered
+from mockup.checks.margins import LimitName
+from mockup.engine.changes import ChangeKind
+from mockup.engine.valves import Side
+from mockup.readings.clay import ClayReading, Gap, HeadReading, Place, Spot
+from mockup.readings.sweep import SweepReading
+from mockup.readings.volumes import Part, VolumeReading
+from tests import making_rows as making
+from tests.making import change, deck, thou
+
+EXHAUST = Place(2, Side.EXHAUST)
+
+
+def latest(client, built):
+    return client.get(reverse("history", args=[built.pk])).context["lines"][0]
+
+
+@pytest.mark.parametrize(
+    ("item", "kind", "where", "what"),
+    [
+        (deck(2, 4, key=""), "deck", "2", "typed"),
+        (ClayReading(key="", mockup="A", place=EXHAUST, thickness_mm=2.5), "clay", "Exhaust 2", "typed"),
+        (
+            ClayReading(key="", mockup="A", place=EXHAUST, thickness_mm=1.5, gap=Gap.RADIAL),
+            "clay", "Exhaust 2 edge", "typed",
+        ),
+        (
+            HeadReading(key="", mockup="A", cylinder=1, spot=Spot.PLUG, thickness_mm=2.0),
+            "clay between crown and head", "1 plug", "typed",
+        ),
+        (
+            SweepReading(key="", mockup="A", place=EXHAUST, crank_deg=-5.0, clearance_mm=thou(99)),
+            "indicator", "Exhaust 2", "5 BTDC typed",
+        ),
+        (VolumeReading(key="", part=Part.CHAMBER, cylinder=2, cc=63.0), "volume", "2 chamber", "typed"),
+        (
+            LimitEdit(limit=LimitName.FACE_EXHAUST, value=thou(90), reason="cam maker says so"),
+            "limit", "", "face exhaust: 90. cam maker says so",
+        ),
+        (change(ChangeKind.CAM, -2.0, None, side=Side.INTAKE), "decided", "intake", "intake cam retarded 2°"),
+        (CamSteps(steps_deg=(2.0, 4.0)), "cam steps", "", "typed"),
+        (Turning(mockup="A", checked=("plugs", "dowels")), "before turning", "", "plugs, dowels"),
+        (AssemblyLine(key="clay", words="Clay out.", done=True), "assembly list", "", "Clay out.: done"),
+        (AssemblyLine(key="clay", out=True), "assembly list", "", "clay: left out"),
+        (Signature(standing="x", note="for Friday"), "build signed", "", "for Friday"),
+        (Edited(changes=(("bore_mm", "95.25", "96"),)), "engine written anew", "", "bore mm 95.25 → 96"),
+        (Copied(of="Heron hull 2"), "begun as a copy", "", "Heron hull 2"),
+    ],
+)  # fmt: skip
+def test_a_line_says_where_and_what_it_is_about(bench, whole, member, item, kind, where, what):
+    making.write(whole, member, item)
+    line = latest(bench, whole)
+    assert (line.kind, line.where, line.what) == (kind, where, what)
+    assert (line.by, line.struck) == ("clementine", "")
+
+
+def test_a_valve_is_lettered_only_where_its_side_has_several(bench, member):
+    built = making.read_build(member, valves=2)
+    making.write(built, member, ClayReading(key="", mockup="A", place=Place(2, Side.EXHAUST, 2), thickness_mm=2.5))
+    assert latest(bench, built).where == "Exhaust 2b"
+
+
+def test_readings_of_one_thing_by_one_person_on_one_day_stand_in_one_line():
+    def line(what, at="2026-01-02T10:00", where="Intake 1", by="Ottoline"):
+        return Written(at, by, "clay", where, what, "", is_reading=True, mockup="A")
+
+    lines = [line("95"), line("96", at="2026-01-02T10:05"), line("97", by="Barnaby"), line("98", where="Intake 2")]
+    lines.append(line("99", at="2026-01-03T09:00"))
+    assert [(one.where, one.by, one.what, one.at) for one in gathered(lines)] == [
+        ("Intake 1", "Ottoline", "95; 96", "2026-01-02"),
+        ("Intake 1", "Barnaby", "97", "2026-01-02"),
+        ("Intake 2", "Ottoline", "98", "2026-01-02"),
+        ("Intake 1", "Ottoline", "99", "2026-01-03"),
+    ]
