@@ -5,17 +5,21 @@ from dataclasses import replace
 import pytest
 from django_scopes import scope
 
+from bench.builds import services
+from bench.builds.models import Build
 from bench.shelf.models import ShelfGasket, ShelfShim
 from bench.shelf.services import put_on
+from mockup.checks.check import Kind
 from mockup.engine.changes import ChangeKind
 from mockup.engine.gasket import BaseShims, FinalGasket
 from mockup.engine.valves import Side
 from mockup.readings.clay import ClayReading, Place
 from mockup.readings.deck import DeckReading
+from mockup.readings.pushrods import PushrodChoice
 from tests import making_rows as making
 from tests.making import CARD, thou
 from tests.web import words
-from tests.web.asking import page, post
+from tests.web.asking import gasket_of, page, post
 
 
 def test_the_least_work_is_found_shown_and_made_the_plan(bench, carded):
@@ -110,3 +114,49 @@ def test_the_least_work_on_separate_barrels_is_made_of_shims_that_lie_on_the_she
     assert [plan.words for plan in found] == [["base shims 9.8 thou more"]]  # 0.75 for 0.5 mm
     post(bench, twin, plan="1", **dict(found[0].posted))
     assert page(bench, twin).context["plan"][0].words == "base shims 9.8 thou more"
+
+
+@pytest.mark.parametrize(
+    ("unit", "cuts", "depth"),
+    [
+        ("in", "5 thou (reliefs) and 1 thou (cuts)", "100 thou"),
+        ("mm", "0.10 mm (reliefs) and 0.02 mm (cuts)", "2.00 mm"),
+    ],
+)
+def test_steps_and_depths_are_said_in_the_unit_of_the_build(bench, carded, member, unit, cuts, depth):
+    with scope(shop=carded.shop):
+        services.save_build(Build.objects.get(pk=carded.pk), member, unit=unit)
+    crown, least = ("200", "100") if unit == "in" else ("7", "5")
+    said = words(page(bench, carded, f"?find=1&crown={crown}&least={least}", "remedies"))
+    assert f"reliefs up to {depth} deeper" in said
+    assert f"Work in steps of {cuts}" in said
+
+
+def test_pushrods_chosen_an_inch_off_are_named_as_in_the_way_and_break_nothing(bench, rods, member):
+    wrong = PushrodChoice(low_mm=thou(45), aim_mm=thou(60), high_mm=thou(90), step_mm=thou(10), chosen_mm=6.44 * 25.4)
+    making.write(rods, member, wrong)
+    answer = page(bench, rods, "?find=1&pushrods=10&crown=200&least=100", "remedies")
+    assert answer.status_code == 200
+    assert answer.context["found"] == []
+    assert answer.context["obstacle"].kind is Kind.PUSHROD
+    assert "preload is in the way" in words(answer)
+
+
+def test_what_is_asked_of_the_shop_depends_on_the_engine(bench, built, carded, rods, member):
+    twin = making.build(member, layout="flat", separate_barrels=True, name="Twin")
+    every = {"gaskets", "cam", "cams", "ratios", "pushrods", "crown", "least", "head", "deck", "edge"}
+    asked = {one: set(page(bench, one, "", "remedies").context["form"].fields) for one in (built, rods, twin)}
+    assert asked[built] == every - {"pushrods"}  # no card says that it has one cam, no pushrods are chosen
+    assert asked[rods] == every - {"cams"}
+    assert asked[twin] == every - {"pushrods", "deck"}  # barrels have no deck to cut
+
+
+def test_each_plan_is_posted_as_it_would_be_typed_and_comes_back_as_itself(bench, carded):
+    answer = page(
+        bench, carded, f"?find=1&cam=2,4&crown=200&least=100&head=20&gaskets={gasket_of(carded).pk}", "remedies"
+    )
+    assert len(answer.context["found"]) > 2
+    for plan in answer.context["found"]:
+        looked = page(bench, carded, f"?{plan.query}")
+        assert set(looked.context["tried"].split("; ")) == set(plan.words)
+        assert looked.context["left"] == 0  # every check that was read would be clear
