@@ -2,7 +2,6 @@
 
 import argparse
 import fcntl
-import subprocess
 import sys
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -10,7 +9,7 @@ from pathlib import Path
 
 from launch.places import free_port, kept_secret, state_directory
 from launch.postgres import Cluster
-from launch.web import Server, Stopped, environment_for, manage, stop_on_signals
+from launch.web import Server, Stopped, environment_for, started, stop_on_signals
 
 USUAL_PORT = 8765
 
@@ -59,18 +58,19 @@ def _serve(home: Path, address: Path, *, reset: bool, port: int) -> int:
     if reset:
         cluster.remove()
     server = None
-    try:
-        cluster.start()
+
+    def serve() -> Server:
         environment = environment_for("bench.settings.demo", cluster.url, kept_secret(home / "secret"))
-        manage(environment, "migrate", "--verbosity", "0")
-        manage(environment, "load_demo")
-        server = Server(environment, port, home / "server.log")
-        server.wait_until_up()
+        return Server(environment, port, home / "server.log", "--demo")
+
+    try:
+        print("Starting the database, then the application.", file=sys.stderr, flush=True)
+        server = started(cluster, serve)
         address.write_text(server.address)
         print(f"Astute Mole is at {server.address}   (Ctrl-C stops it; what you enter is kept)", flush=True)
         return server.wait()
-    except (RuntimeError, subprocess.CalledProcessError) as error:
-        print(f"{error} ({home / 'server.log'})", file=sys.stderr)
+    except RuntimeError as error:
+        print(f"{error} Its log: {home / 'server.log'}", file=sys.stderr)
         return 1
     finally:
         if server is not None:

@@ -41,11 +41,12 @@ class Cluster:
 
     @property
     def url(self) -> str:
-        """The database's address for Django, valid while the server runs."""
+        """The database's address for Django, valid while the server runs, and before where its port was chosen."""
         return f"postgres://{SUPERUSER}:{self._password}@{LOOPBACK}:{self.port}/postgres"
 
     @property
     def _password(self) -> str:
+        self.home.mkdir(parents=True, exist_ok=True)
         return kept_secret(self.home / "password")
 
     def start(self) -> None:
@@ -56,9 +57,10 @@ class Cluster:
             self._create()
         self.stop()  # a server left behind by a run that was killed
         for _ in range(5):  # somebody may take the port between the probe and the start
-            self.port = free_port()
+            self.port = self.port or free_port()
             if self._control("start", "-w", "-t", "60", "-l", str(self.log), "-o", self._options()) == 0:
                 return
+            self.port = 0
             time.sleep(0.2)
         raise PostgresError(f"PostgreSQL did not start. It printed:\n{self.log.read_text()[-2000:]}")
 

@@ -2,11 +2,12 @@
 
 import argparse
 import os
+import sys
 from pathlib import Path
 
 from launch.places import LOOPBACK, free_port, kept_secret, state_directory
 from launch.postgres import Cluster
-from launch.web import Server, Stopped, environment_for, manage, stop_on_signals
+from launch.web import Server, ServerError, Stopped, environment_for, started, stop_on_signals
 
 USUAL_PORT = 8780
 
@@ -25,16 +26,19 @@ def main(arguments: list[str]) -> int:
     stop_on_signals()
     home = state_directory() / "shop"
     cluster, server = Cluster(home / "postgres"), None
+    port = free_port(options.port)
+
+    def serve() -> Server:
+        return Server(shop_environment(cluster, home), port, home / "server.log", "--collect-static")
+
     try:
-        cluster.start()
-        environment = shop_environment(cluster, home)
-        manage(environment, "migrate", "--verbosity", "0")
-        manage(environment, "collectstatic", "--no-input", "--verbosity", "0")
-        server = Server(environment, free_port(options.port), home / "server.log")
-        print(
-            f"Serving at {server.address} for hosts {environment['ALLOWED_HOSTS']} (process {os.getpid()})", flush=True
-        )
+        server = started(cluster, serve)
+        hosts = shop_environment(cluster, home)["ALLOWED_HOSTS"]
+        print(f"Serving at {server.address} for hosts {hosts} (process {os.getpid()})", flush=True)
         return server.wait()
+    except ServerError as error:
+        print(f"{error} Its log: {home / 'server.log'}", file=sys.stderr)
+        return 1
     except Stopped:
         return 0
     finally:

@@ -1,5 +1,7 @@
-"""Running the web application: Django's chores, then gunicorn until somebody stops it."""
+"""Running the web application in a process of its own until somebody stops it, and single commands of Django's."""
 
+import contextlib
+import http.client
 import os
 import signal
 import subprocess
@@ -7,11 +9,15 @@ import sys
 import time
 import urllib.error
 import urllib.request
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from pathlib import Path
 from types import FrameType
 
-from launch.places import HOME, LOOPBACK
+from launch.places import HOME, LOOPBACK, free_port
+from launch.postgres import Cluster
+
+ANSWER_S = 5.0
+TELL_EVERY_S = 15.0
 
 
 class Stopped(Exception):  # noqa: N818, it is not an error
@@ -43,47 +49,63 @@ def environment_for(settings: str, database_url: str, secret: str) -> dict[str, 
     }
 
 
-class Server:
-    """gunicorn with the application, on loopback."""
+def started(cluster: Cluster, serve: Callable[[], "Server"]) -> "Server":
+    """A server, made by ``serve`` and told to go, that read itself in while its database started."""
+    cluster.port = free_port()
+    server, promised = serve(), cluster.url
+    try:
+        cluster.start()
+        if cluster.url != promised:  # somebody took the port in between
+            server.stop()
+            server = serve()
+        server.go()
+        server.wait_until_up()
+    except BaseException:
+        server.stop()
+        raise
+    return server
 
-    def __init__(self, environment: Mapping[str, str], port: int, log: Path) -> None:
+
+class ServerError(RuntimeError):
+    """The server ended before it answered; its log says why."""
+
+
+class Server:
+    """The application on loopback, as a process of its own."""
+
+    def __init__(self, environment: Mapping[str, str], port: int, log: Path, *preparing: str) -> None:
         self.address = f"http://{LOOPBACK}:{port}/"
         # Should this program be killed outright, the server goes with it.
-        command = [
-            "setpriv",
-            "--pdeathsig",
-            "TERM",
-            sys.executable,
-            "-m",
-            "gunicorn",
-            "bench.wsgi",
-            "--bind",
-            f"{LOOPBACK}:{port}",
-        ]
-        command += [
-            "--workers",
-            "2",
-            "--threads",
-            "4",
-            "--preload",
-            "--error-logfile",
-            str(log),
-            "--log-level",
-            "warning",
-        ]
+        command = ["setpriv", "--pdeathsig", "TERM", sys.executable, "-m", "launch.application"]
+        command += ["--bind", f"{LOOPBACK}:{port}", "--log", str(log), *preparing]
         # A session of its own: Ctrl-C reaches this program alone, which then stops everything in order.
-        self._process = subprocess.Popen(command, env=dict(environment), cwd=HOME, start_new_session=True)
+        self._process = subprocess.Popen(
+            command, env=dict(environment), cwd=HOME, start_new_session=True, stdin=subprocess.PIPE
+        )
 
-    def wait_until_up(self, seconds: float = 30.0) -> None:
-        """Return once a page is answered. Raises RuntimeError where the server dies or stays silent."""
-        until = time.monotonic() + seconds
-        while time.monotonic() < until and self._process.poll() is None:
+    def go(self) -> None:
+        """Tell the server that its database is there."""
+        # One that has ended already is found out by whoever waits for its first answer.
+        with contextlib.suppress(BrokenPipeError), self._process.stdin or contextlib.nullcontext() as told:
+            if told:
+                told.write(b"go\n")
+
+    def wait_until_up(self) -> None:
+        """Return once a page is answered, however long that takes. Raises ServerError where the server ends first."""
+        began = told = time.monotonic()
+        while self._process.poll() is None:
             try:
-                with urllib.request.urlopen(self.address + "healthy/", timeout=5):  # noqa: S310, our own address
+                with urllib.request.urlopen(self.address + "healthy/", timeout=ANSWER_S):  # noqa: S310, our own address
                     return
-            except (urllib.error.URLError, ConnectionError):
+            except urllib.error.HTTPError:
+                return  # refused for its host name, perhaps; but answered
+            except (OSError, http.client.HTTPException):
+                # Refused, reset or silent: it is not there yet. Only its end is a failure.
                 time.sleep(0.05)
-        raise RuntimeError("The server did not start; its log says why.")
+            if time.monotonic() - told > TELL_EVERY_S:
+                told = time.monotonic()
+                print(f"Still starting, after {told - began:.0f} s. Ctrl-C gives up.", file=sys.stderr, flush=True)
+        raise ServerError(f"The server ended with code {self._process.returncode} before it answered.")
 
     def wait(self) -> int:
         """Wait until the server ends by itself."""

@@ -24,6 +24,22 @@ from mockup.readings.sweep import SweepReading
 from mockup.readings.tdc import TdcReading
 from mockup.readings.volumes import VolumeReading
 
+
+def misplaced(item: object, engine: Engine) -> list[Fault]:
+    """Where a reading, a choice or a change stands at a cylinder, a valve or a bank that ``engine`` does not have."""
+    found = []
+    place = getattr(item, "place", None)
+    cylinder = place.cylinder if place else getattr(item, "cylinder", None)
+    if cylinder is not None and cylinder not in engine.cylinder_numbers:
+        found.append(Fault("cylinder", f"There is no cylinder {cylinder}; this engine has {engine.cylinders}."))
+    if place and not 1 <= place.number <= engine.row(place.side).count:
+        found.append(Fault("valve", f"There is no {place.side} valve number {place.number}."))
+    bank = getattr(item, "bank", None)
+    if bank is not None and not 0 <= bank < len(engine.banks):
+        found.append(Fault("bank", "This engine has no such bank."))
+    return found
+
+
 READING_LISTS = ("tdc", "deck", "clay", "heads", "sweeps", "volumes", "degrees", "lifts", "pushrods", "wipes")
 OF_A_VALVE = ("clay", "sweeps", "lifts", "pushrods", "wipes")
 """Lists of readings; those of one valve in one mock-up."""
@@ -91,26 +107,10 @@ class Job:
         return [Fault("", f"Two entries are both called {key}.") for key, count in counts.items() if count > 1]
 
     def _place_faults(self) -> Iterable[Fault]:
-        for name in ("deck", "heads", "volumes", "final_shims"):
+        for name in ("deck", "heads", "volumes", "final_shims", "changes", *OF_A_VALVE):
             for at, entry in enumerate(getattr(self, name)):
-                if entry.cylinder is not None and entry.cylinder not in self.engine.cylinder_numbers:
-                    yield Fault(f"{name}.{at}.cylinder", self._no_cylinder(entry.cylinder))
-        for at, change in enumerate(self.changes):
-            if change.bank is not None and not 0 <= change.bank < len(self.engine.banks):
-                yield Fault(f"changes.{at}.bank", "This engine has no such bank.")
-        yield from self._valve_faults()
-
-    def _valve_faults(self) -> Iterable[Fault]:
-        for name in OF_A_VALVE:
-            for at, reading in enumerate(getattr(self, name)):
-                place = reading.place
-                if place.cylinder not in self.engine.cylinder_numbers:
-                    yield Fault(f"{name}.{at}.cylinder", self._no_cylinder(place.cylinder))
-                if not 1 <= place.number <= self.engine.row(place.side).count:
-                    yield Fault(f"{name}.{at}.valve", f"There is no {place.side} valve number {place.number}.")
-
-    def _no_cylinder(self, cylinder: int) -> str:
-        return f"There is no cylinder {cylinder}; this engine has {self.engine.cylinders}."
+                for fault in misplaced(entry, self.engine):
+                    yield Fault(f"{name}.{at}.{fault.path}", fault.message)
 
     def _instrument_faults(self) -> Iterable[Fault]:
         for name in ("tdc", "deck", "clay", "heads", "sweeps"):

@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from functools import cache
 from typing import Any
 
 from pydantic import TypeAdapter
@@ -139,10 +140,14 @@ READINGS = {
 """Kinds that are readings, and the name of the job's list they stand in."""
 
 _NAMES = {core: kind for kind, core in KINDS.items()}
-_ADAPTERS = {kind: TypeAdapter(core) for kind, core in KINDS.items()}
 _KEPT_BY_THE_ROW = {"key", "record", "after", "order", "supposed"}
 _KEYED_BY_ITSELF = (AssemblyLine,)
 """Kinds whose ``key`` is theirs and not the row's."""
+
+
+@cache
+def _adapter(kind: str) -> TypeAdapter[Any]:
+    return TypeAdapter(KINDS[kind])
 
 
 def kind_of(item: Any) -> str:
@@ -153,10 +158,10 @@ def kind_of(item: Any) -> str:
 def data_of(item: Any) -> dict[str, Any]:
     """A piece of the core as an entry's data."""
     kept = _KEPT_BY_THE_ROW - ({"key"} if isinstance(item, _KEYED_BY_ITSELF) else set())
-    found: dict[str, Any] = _ADAPTERS[kind_of(item)].dump_python(item, mode="json", exclude=kept)
+    found: dict[str, Any] = _adapter(kind_of(item)).dump_python(item, mode="json", exclude=kept)
     return found
 
 
 def item_of(kind: str, data: Mapping[str, Any], **kept_by_the_row: Any) -> Any:
     """The piece of the core an entry holds."""
-    return _ADAPTERS[kind].validate_python({**data, **kept_by_the_row})
+    return _adapter(kind).validate_python({**data, **kept_by_the_row})

@@ -7,9 +7,6 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.template.loader import render_to_string
 from django.views.decorators.http import require_GET
-from weasyprint import CSS, HTML
-from weasyprint.text.fonts import FontConfiguration
-from weasyprint.urls import URLFetcher
 
 import bench
 from bench.page.bench import bench_or_404, frame
@@ -51,6 +48,11 @@ def sheet(request: HttpRequest, build_id: int) -> HttpResponse:
 @require_GET
 def sheet_pdf(request: HttpRequest, build_id: int) -> HttpResponse:
     """The same sheet as a PDF for the customer's file."""
+    # Setting pages in type takes as long to read in as all the rest: only who asks for a PDF waits for it.
+    from weasyprint import CSS, HTML  # noqa: PLC0415
+    from weasyprint.text.fonts import FontConfiguration  # noqa: PLC0415
+    from weasyprint.urls import URLFetcher  # noqa: PLC0415
+
     found = bench_or_404(build_id)
     html = render_to_string("sheets/pdf.html", {**sheet_parts(found, person_of(request)), "defer_words": DEFER})
     # Nothing is fetched for it but the fonts that ship with the application.

@@ -21,7 +21,7 @@ class Shape(BaseModel):
     ``CORE`` is the core's own class for it. A length is called in the file as in the core, less its ``_mm``.
     """
 
-    model_config = ConfigDict(extra="forbid", frozen=True)
+    model_config = ConfigDict(extra="forbid", frozen=True, defer_build=True)
     CORE: ClassVar[Any] = None
 
     def core(self) -> Any:

@@ -13,11 +13,10 @@ from typing import Protocol
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
-from scipy.interpolate import CubicSpline
-from scipy.optimize import brentq
 
 from mockup.engine.cam import Duration, LiftAt, LobeCard, LobeTable, TableZero
 from mockup.faults import Fault, FaultsError
+from mockup.quantity.solvers import natural_spline, root_between
 from mockup.quantity.value import MM_PER_INCH
 
 USUAL_A, USUAL_B = 2.6, 3.5
@@ -90,7 +89,7 @@ class TableLobe:
         self.lifts = np.asarray(table.lifts_mm, dtype=float) / per
         self.u_mm = table.u_mm / per
         self.measured = True
-        self.spline = CubicSpline(self.angles, self.lifts, bc_type="natural")
+        self.spline = natural_spline(self.angles, self.lifts)
         self.middle = 0.0
         self.middle = self._middle(table.zero)
 
@@ -164,7 +163,7 @@ def _third(card: LobeCard, ordered: list[Duration], allowed: tuple[float, float]
 
     ends = [missed(a) for a in allowed]
     if ends[0] * ends[1] <= 0:
-        return _with_a(card, float(brentq(missed, *allowed, xtol=1e-10)), low, high)
+        return _with_a(card, root_between(missed, *allowed, xtol=1e-10), low, high)
     nearest = allowed[int(np.argmin(np.abs(ends)))]
     found = _with_a(card, nearest if abs(missed(nearest)) < abs(missed(usual)) else usual, low, high)
     return CardLobe(found.lift_max_mm, found.half_width_deg, found.a, found.b, missed(found.a))
@@ -182,7 +181,7 @@ def _with_a(card: LobeCard, a: float, low: Duration, high: Duration) -> CardLobe
     elif ends[1] <= 0:
         b = RANGE_B[1]
     else:
-        b = float(brentq(lambda b: _a_of(b, card.lift_mm, low, high) - a, *RANGE_B, xtol=1e-12))
+        b = root_between(lambda b: _a_of(b, card.lift_mm, low, high) - a, *RANGE_B, xtol=1e-12)
     return CardLobe(card.lift_mm, _half_width(card.lift_mm, low, a, b), a, b)
 
 

@@ -9,9 +9,9 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
-from scipy.optimize import brentq
 
 from mockup.engine.block import Engine
+from mockup.quantity.solvers import root_between
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,7 +55,7 @@ class SliderCrank:
         """
         if not 0 <= travel_mm < float(self.travel_mm(179.0)):
             raise ValueError("That is further than the piston goes.")
-        return float(brentq(lambda angle: float(self.travel_mm(angle)) - travel_mm, 0.0, 179.0, xtol=1e-9))
+        return root_between(lambda angle: float(self.travel_mm(angle)) - travel_mm, 0.0, 179.0, xtol=1e-9)
 
     def dwell_deg(self, resolution_mm: float) -> float:
         """Crank degrees over which a needle read to ``resolution_mm`` [mm] seems to stand still about TDC [deg]."""

@@ -12,7 +12,6 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 
 import numpy as np
-import scipy.stats
 from numpy.typing import ArrayLike, NDArray
 
 from mockup.motion.slider_crank import SliderCrank
@@ -211,6 +210,8 @@ def _scatter(residuals: Curve, sweep: Sweep, leverage: Curve) -> float:
     if freedom < 0.5:
         return 1.0
     chi2 = float(np.sum((residuals / sweep.u_mm) ** 2))
+    import scipy.stats  # noqa: PLC0415, it takes as long to read in as all the rest
+
     improbable = float(scipy.stats.chi2.sf(chi2, freedom)) < IMPROBABLE
     return math.sqrt(max(chi2 / freedom, 1.0)) if improbable else 1.0
 

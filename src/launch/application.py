@@ -1,0 +1,87 @@
+"""The web application in one process: its database brought up to date, then gunicorn. Run as its own command.
+
+Everything is imported once, before the workers are forked, so that the first page waits for nothing. It is imported
+while the database starts: a line on standard input says that the database is there. Each stage is printed as it
+begins: on a slow machine somebody watches.
+"""
+
+import argparse
+import gc
+import sys
+import time
+from collections.abc import Callable
+from typing import Any
+
+from django.core.management import call_command
+from django.db import DEFAULT_DB_ALIAS, connections
+from django.db.migrations.executor import MigrationExecutor
+from gunicorn.app.base import BaseApplication
+
+Application = Callable[..., Any]
+
+
+def main(arguments: list[str]) -> None:
+    """Prepare what is asked for, then serve until stopped."""
+    parser = argparse.ArgumentParser(prog="launch.application", description=__doc__)
+    parser.add_argument("--bind", required=True, help="host:port")
+    parser.add_argument("--log", required=True, help="where errors are written")
+    parser.add_argument("--demo", action="store_true", help="load the demo's builds where they are missing")
+    parser.add_argument("--collect-static", action="store_true", help="gather styles and scripts for the proxy")
+    options = parser.parse_args(arguments)
+    _say("reading the program in")
+    gc.disable()  # nothing read in is ever given back, and looking for it takes a tenth of a start
+    from bench.wsgi import application  # noqa: PLC0415, what is asked for is checked before anything is read in
+
+    if not sys.stdin.readline():
+        return  # whoever started this is gone
+    _up_to_date()
+    if options.demo:
+        _say("looking after the demo's builds")
+        from bench.demo.scenario import load  # noqa: PLC0415, only the demo has it
+
+        load()
+    if options.collect_static:
+        call_command("collectstatic", "--no-input", "--verbosity", "0")
+    served = _Served(application, options.bind, options.log)
+    # A connection that was open before the fork would be shared by all workers.
+    connections.close_all()
+    gc.freeze()
+    gc.enable()
+    served.run()
+
+
+def _up_to_date() -> None:
+    executor = MigrationExecutor(connections[DEFAULT_DB_ALIAS])
+    if executor.migration_plan(executor.loader.graph.leaf_nodes()):
+        _say("bringing the database up to date")
+        call_command("migrate", "--verbosity", "0")
+
+
+BEGAN = time.monotonic()
+
+
+def _say(what: str) -> None:
+    print(f"  {time.monotonic() - BEGAN:.0f} s: {what}", file=sys.stderr, flush=True)
+
+
+class _Served(BaseApplication):  # type: ignore[misc]
+    """gunicorn with the application already in memory: its workers are forked from what was read in here."""
+
+    def __init__(self, application: Application, bind: str, log: str) -> None:
+        self.options = {"bind": bind, "errorlog": log}
+        self.application = application
+        super().__init__()
+
+    def load_config(self) -> None:
+        """Set what gunicorn is run with."""
+        settings = {"workers": 2, "threads": 4, "preload_app": True, "loglevel": "warning", **self.options}
+        for name, value in settings.items():
+            self.cfg.set(name, value)
+
+    def load(self) -> Application:
+        """The application the workers answer with."""
+        return self.application
+
+
+if __name__ == "__main__":
+    main(sys.argv[1:])

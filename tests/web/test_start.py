@@ -1,0 +1,94 @@
+"""./mole demo as a person starts it: it comes up however slow the machine is, and says so when it cannot."""
+
+import os
+import signal
+import socket
+import subprocess
+import sys
+import tempfile
+import threading
+import urllib.request
+from pathlib import Path
+
+import pytest
+
+from launch import web
+from launch.places import HOME
+from launch.web import Server, ServerError
+
+SLOW = """
+import sys, time
+if "launch.application" in sys.orig_argv:
+    time.sleep(6)
+"""
+
+
+@pytest.fixture
+def state():
+    """A place for a demo's database that its server's own user can reach."""
+    with tempfile.TemporaryDirectory(prefix="astute-mole-", dir="/var/tmp") as place:
+        yield Path(place)
+
+
+def environment(state, **more):
+    kept = {name: value for name, value in os.environ.items() if name != "DJANGO_SETTINGS_MODULE"}
+    return {**kept, "MOLE_STATE": str(state), **more}
+
+
+@pytest.mark.parametrize("slow", [False, True], ids=["as it is", "slowed"])
+def test_the_demo_answers_with_its_first_page(state, slow):
+    (state / "sitecustomize.py").write_text(SLOW if slow else "")
+    with subprocess.Popen(
+        [str(HOME / "mole"), "demo", "--port", "0"],
+        env=environment(state, PYTHONPATH=str(state)),
+        stdout=subprocess.PIPE,
+        stderr=subprocess.PIPE,
+        text=True,
+    ) as demo:
+        line = demo.stdout.readline()
+        try:
+            address = line.split(" at ")[1].split()[0]
+            with urllib.request.urlopen(address) as page:
+                assert "Open the demo shop" in page.read().decode()
+        finally:
+            demo.send_signal(signal.SIGINT)
+            said = demo.stderr.read()
+    assert demo.returncode == 0
+    assert "Traceback" not in said
+    assert not (state / "demo" / "postgres" / "data" / "postmaster.pid").exists(), "the database was stopped too"
+
+
+def served_by(*command):
+    """A server whose process is another command, at an address that nobody answers on."""
+    server = Server.__new__(Server)
+    server._process = subprocess.Popen(command)
+    return server
+
+
+def test_a_server_that_ends_before_it_answers_is_no_server():
+    server = served_by(sys.executable, "-c", "raise SystemExit(7)")
+    server.address = "http://127.0.0.1:9/"
+    with pytest.raises(ServerError, match="code 7"):
+        server.wait_until_up()
+
+
+def test_a_server_that_is_silent_at_first_is_waited_for(monkeypatch, capfd):
+    monkeypatch.setattr(web, "ANSWER_S", 0.2)
+    monkeypatch.setattr(web, "TELL_EVERY_S", 0.1)
+    with socket.create_server(("127.0.0.1", 0)) as listening:
+
+        def answer_the_third():
+            for _ in range(2):
+                with listening.accept()[0] as there:
+                    while there.recv(1000):
+                        pass  # taken, and never answered
+            with listening.accept()[0] as there:
+                there.recv(1000)
+                there.sendall(b"HTTP/1.1 200 OK\r\nContent-Length: 0\r\nConnection: close\r\n\r\n")
+
+        threading.Thread(target=answer_the_third, daemon=True).start()
+        server = served_by("sleep", "60")
+        server.address = f"http://127.0.0.1:{listening.getsockname()[1]}/"
+        server.wait_until_up()
+        server.stop()
+    assert "Still starting" in capfd.readouterr().err
