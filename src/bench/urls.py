@@ -9,6 +9,7 @@ from django.urls import URLPattern, URLResolver, include, path
 from bench.exchange.views import export, import_build
 from bench.page.echo import dial, understood
 from bench.sheets.views import history, sheet, sheet_pdf
+from bench.stand.mend import mend
 from bench.stand.shelf import shelf
 from bench.stand.views import build, new_build, stand
 from bench.stations.assembly.views import assembly
@@ -71,6 +72,7 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("builds/<int:build_id>/history/", history, name="history"),
     path("builds/<int:build_id>/sheet/", sheet, name="sheet"),
     path("builds/<int:build_id>/sheet.pdf", sheet_pdf, name="sheet-pdf"),
+    path("builds/<int:build_id>/mend/", mend, name="mend"),
     path("builds/<int:build_id>/job.json", export, name="export"),
 ]
 

@@ -27,6 +27,8 @@ MATRIX = {
     ("import", "get"): (False, IN, NO, OK, OK),
     ("import", "post"): (False, IN, NO, WRONG, WRONG),
     ("build", "get"): (True, IN, IN, IN, GONE),
+    ("mend", "get"): (True, IN, IN, IN, GONE),  # the factory's build can be read: it leads there
+    ("mend", "post"): (True, IN, NO, IN, GONE),
     ("block", "get"): (True, IN, OK, OK, GONE),
     ("block", "post"): (True, IN, NO, WRONG, GONE),
     ("tdc", "get"): (True, IN, OK, OK, GONE),

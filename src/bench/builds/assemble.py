@@ -2,6 +2,7 @@
 
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, fields, replace
+from functools import cache
 from typing import Any
 
 from django.db.models import QuerySet
@@ -20,7 +21,8 @@ from mockup.engine.gasket import BaseShims, FinalGasket
 from mockup.engine.mockup import MockUp as CoreMockUp
 from mockup.engine.running import Running
 from mockup.engine.valves import Relief, Side, ValveRow
-from mockup.job import Job
+from mockup.faults import FaultsError, refuse
+from mockup.job import Job, misplaced
 from mockup.quantity.typed import parse_firing_order
 from mockup.quantity.value import DeckSign, Unit
 from mockup.readings.instruments import DEFAULT_INSTRUMENTS, Instrument
@@ -28,18 +30,60 @@ from mockup.readings.pushrods import PushrodChoice
 from mockup.readings.record import Record
 
 
+class UnreadableError(Exception):
+    """A build whose lines do not make a job: a line stands at a cylinder that is gone, or cannot be read at all."""
+
+    def __init__(self, build: Build, reason: str) -> None:
+        self.build_id = build.pk
+        super().__init__(reason)
+
+
 def assemble(build: Build) -> Job:
-    """The job of one build. Four queries, however much is in its book."""
-    return assemble_all([build])[0]
+    """The job of one build. Four queries, however much is in its book. Raises UnreadableError."""
+    return job_of(build, book_of([build]), MockUp.objects.filter(build=build), instruments_of_shop())
 
 
-def assemble_all(builds: Iterable[Build]) -> list[Job]:
-    """The jobs of several builds, in their order, in the same four queries."""
+def assemble_all(builds: Iterable[Build]) -> list[Job | UnreadableError]:
+    """The jobs of several builds, in their order, in the same four queries; of one that makes none, why."""
     found = list(builds)
     books = by_build(book_of(found))
     mockups = by_build(MockUp.objects.filter(build__in=found))
     instruments = instruments_of_shop()
-    return [job_of(build, books.get(build.pk, []), mockups.get(build.pk, []), instruments) for build in found]
+
+    def one(build: Build) -> Job | UnreadableError:
+        try:
+            return job_of(build, books.get(build.pk, []), mockups.get(build.pk, []), instruments)
+        except UnreadableError as error:
+            return error
+
+    return [one(build) for build in found]
+
+
+@dataclass(frozen=True, slots=True)
+class InTheWay:
+    """A line that keeps a build from being read, and why."""
+
+    entry: Entry
+    why: str
+
+
+def in_the_way(build: Build, book: Iterable[Entry]) -> list[InTheWay]:
+    """The standing lines of a book that its engine has no place for, or that cannot be read at all."""
+    engine, found = engine_of(build), []
+    for entry in book:
+        if entry.struck_reason:
+            continue
+        try:
+            refuse(misplaced(_item(entry), engine))
+        except ValueError as error:
+            faults = error.faults if isinstance(error, FaultsError) else ()
+            found.append(InTheWay(entry, " ".join(fault.message for fault in faults) or "It cannot be read."))
+    return found
+
+
+def _item(entry: Entry) -> Any:
+    kept = {"key": entry.key} if entry.kind in READINGS or entry.kind in ("change", "sign-off") else {}
+    return item_of(entry.kind, entry.data, **kept)
 
 
 def book_of(builds: Iterable[Build]) -> QuerySet[Entry]:
@@ -87,7 +131,8 @@ class _Told:
     def read(self, entry: Entry) -> None:
         if entry.kind in READINGS:
             reading = item_of(entry.kind, entry.data, key=entry.key, after=self.order, record=_record(entry))
-            self.readings[READINGS[entry.kind]].append(reading)
+            if not (entry.struck_reason and misplaced(reading, self.engine)):
+                self.readings[READINGS[entry.kind]].append(reading)
         elif entry.kind == "sign-off":
             self.sign_offs.append(item_of(entry.kind, entry.data, key=entry.key, record=_record(entry)))
         elif entry.kind in NOT_OF_THE_JOB:
@@ -151,7 +196,16 @@ class _Told:
 def job_of(
     build: Build, book: Iterable[Entry], mockups: Iterable[MockUp], instruments: Mapping[str, Instrument]
 ) -> Job:
-    """The job of a build from its rows."""
+    """The job of a build from its rows. Raises UnreadableError."""
+    try:
+        return _job_of(build, book, mockups, instruments)
+    except ValueError as error:
+        raise UnreadableError(build, str(error)) from error
+
+
+def _job_of(
+    build: Build, book: Iterable[Entry], mockups: Iterable[MockUp], instruments: Mapping[str, Instrument]
+) -> Job:
     told = _Told(engine_of(build))
     for entry in book:
         told.read(entry)
@@ -206,16 +260,20 @@ def _row_of(build: Build, side: Side) -> ValveRow:
     )
 
 
+@cache
+def _mockups() -> TypeAdapter[CoreMockUp]:
+    return TypeAdapter(CoreMockUp)
+
+
 def mockup_of(row: MockUp) -> CoreMockUp:
     """A mock-up's conditions."""
     conditions = {name: getattr(row, name) for name in CONDITIONS}
-    found: CoreMockUp = _MOCKUPS.validate_python({**conditions, "key": row.letter})
+    found: CoreMockUp = _mockups().validate_python({**conditions, "key": row.letter})
     return found
 
 
 CONDITIONS = tuple(one.name for one in fields(CoreMockUp) if one.name != "key")
 """What a mock-up's row and its conditions in the core call alike."""
-_MOCKUPS = TypeAdapter(CoreMockUp)
 
 
 def _record(row: Entry) -> Record:

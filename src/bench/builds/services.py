@@ -1,5 +1,7 @@
 """Every way a build changes: each a named function, in one transaction. Nothing is edited or deleted."""
 
+from collections.abc import Iterator
+from contextlib import contextmanager
 from copy import copy
 from dataclasses import replace
 from typing import Any
@@ -8,7 +10,7 @@ from uuid import UUID
 from django.db import IntegrityError, transaction
 from django.utils import timezone
 
-from bench.builds.assemble import CONDITIONS, assemble
+from bench.builds.assemble import CONDITIONS, assemble, engine_of
 from bench.builds.kinds import Copied, Done, Edited, data_of, item_of, kind_of
 from bench.builds.models import Build, Entry, MockUp
 from bench.shops.models import Person
@@ -16,6 +18,7 @@ from mockup.engine.changes import Change, ChangeKind, Touched
 from mockup.engine.gasket import GasketState
 from mockup.engine.running import Running
 from mockup.faults import Fault, refuse
+from mockup.job import misplaced
 from mockup.plans.what_if import WhatIf, steps_to_take
 from mockup.plans.what_if import done as with_done
 
@@ -23,8 +26,24 @@ LONGEST_REASON = 200
 LONGEST_TYPED = 200
 
 
+@contextmanager
+def locked(build: Build) -> Iterator[Build]:
+    """One change of a build at a time: holds its row, and yields it as it is now, until the change is written."""
+    with transaction.atomic():
+        yield Build.objects.select_for_update().get(pk=build.pk)
+
+
 def write(build: Build, item: Any, by: Person, *, typed: str = "", token: UUID | None = None) -> Entry | None:
-    """Write a piece of the core into the book. Returns None where one with the same token already stands there."""
+    """Write a piece of the core into the book. Returns None where one with the same token already stands there.
+
+    Raises FaultsError where the engine, as it is now, has no such place: somebody may just have taken it away.
+    """
+    with locked(build) as now:
+        refuse(misplaced(item, engine_of(now)))
+        return _written(build, item, by, typed, token)
+
+
+def _written(build: Build, item: Any, by: Person, typed: str, token: UUID | None) -> Entry | None:
     entry = Entry(build=build, kind=kind_of(item), data=data_of(item), typed=typed[:LONGEST_TYPED], by=by, token=token)
     try:
         with transaction.atomic():
@@ -36,27 +55,27 @@ def write(build: Build, item: Any, by: Person, *, typed: str = "", token: UUID |
     return entry
 
 
-@transaction.atomic
 def strike(entry: Entry, by: Person, reason: str) -> None:
     """Strike an entry out, with the reason. Raises FaultsError without a reason; striking twice changes nothing."""
     reason = reason.strip()
     refuse([] if reason else [Fault("reason", "Say why it is struck out, as in dented by the caliper.")])
     refuse([] if len(reason) <= LONGEST_REASON else [Fault("reason", f"At most {LONGEST_REASON} characters.")])
-    locked = Entry.objects.select_for_update(of=("self",)).get(pk=entry.pk)
-    if not locked.struck_reason:
-        locked.struck_reason, locked.struck_by, locked.struck_at = reason, by, timezone.now()
-        locked.save(update_fields=["struck_reason", "struck_by", "struck_at"])
+    with locked(entry.build):
+        line = Entry.objects.get(pk=entry.pk)
+        if not line.struck_reason:
+            line.struck_reason, line.struck_by, line.struck_at = reason, by, timezone.now()
+            line.save(update_fields=["struck_reason", "struck_by", "struck_at"])
 
 
-@transaction.atomic
 def mark_done(build: Build, entry: Entry, by: Person) -> None:
     """Write down that a decided change has been done. Twice is once. Raises FaultsError for what is no change."""
     refuse([] if entry.kind == "change" else [Fault("change", "Only a decided change can be done.")])
-    Build.objects.select_for_update().get(pk=build.pk)
-    done = Entry.objects.filter(build=build, kind="done", data__change=entry.pk, struck_reason="")
-    if not done.exists():
+    with locked(build) as now:
+        done = Entry.objects.filter(build=build, kind="done", data__change=entry.pk, struck_reason="")
+        if done.exists():
+            return
         change = item_of("change", entry.data, key=entry.key)
-        before = assemble(build)
+        before = assemble(now)
         after = with_done(before, change)
         # Shims and pushrods that were put in are what the engine will run with: chosen, as a what-if supposes them.
         for item in {*after.final_shims, after.pushrod_choice} - {*before.final_shims, before.pushrod_choice}:
@@ -83,12 +102,16 @@ def _mock_up_again(build: Build, change: Change, by: Person) -> None:
     save_mockup(build, by, **conditions)
 
 
-@transaction.atomic
 def save_build(build: Build, by: Person, **changes: Any) -> Build:
     """Begin a build in the person's shop, or change one's engine and book-keeping.
 
     Raises FaultsError where readings would be left pointing at a cylinder or valve that is gone.
     """
+    with locked(build) if build.pk else transaction.atomic():
+        return _save_build(build, by, changes)
+
+
+def _save_build(build: Build, by: Person, changes: dict[str, Any]) -> Build:
     edited = _edited(build, changes)
     for name, value in changes.items():
         setattr(build, name, value)
@@ -132,17 +155,16 @@ def _orphans(build: Build) -> list[Fault]:
     return faults
 
 
-@transaction.atomic
 def save_mockup(build: Build, by: Person, **conditions: Any) -> MockUp:
     """Set down a mock-up. One that readings were taken under is left as it is, and a new letter begun."""
-    Build.objects.select_for_update().get(pk=build.pk)
-    latest = MockUp.objects.filter(build=build).last()
-    if latest is None or _read_under(build, latest):
-        latest = MockUp(build=build, letter=next_letter(latest))
-    for name, value in {**conditions, "by": by}.items():
-        setattr(latest, name, value)
-    latest.save()
-    return latest
+    with locked(build):
+        latest = MockUp.objects.filter(build=build).last()
+        if latest is None or _read_under(build, latest):
+            latest = MockUp(build=build, letter=next_letter(latest))
+        for name, value in {**conditions, "by": by}.items():
+            setattr(latest, name, value)
+        latest.save()
+        return latest
 
 
 def _read_under(build: Build, mockup: MockUp) -> bool:
@@ -158,13 +180,11 @@ def next_letter(latest: MockUp | None) -> str:
     return stem + chr(ord(last) + 1) if last != "Z" else (chr(ord(stem) + 1) if stem else "A") + "A"
 
 
-@transaction.atomic
 def choose_sheet(build: Build, sheet: str, by: Person) -> None:
     """Judge the build against another margin sheet."""
     save_build(build, by, sheet=sheet)
 
 
-@transaction.atomic
 def plan(build: Build, what_if: WhatIf, running: Running | None, by: Person) -> None:
     """Turn a what-if into the plan: each change decided and not done; another speed or rod into the estimate.
 
@@ -172,11 +192,12 @@ def plan(build: Build, what_if: WhatIf, running: Running | None, by: Person) -> 
     """
     moves_running = running is not None and (what_if.rpm is not None or what_if.rod is not None)
     refuse([] if what_if.changes or moves_running else [Fault("changes", "Nothing is changed yet.")])
-    for change in steps_to_take(what_if):
-        write(build, change, by, typed=what_if.name)
-    if running is not None and moves_running:
-        rpm = running.rpm if what_if.rpm is None else what_if.rpm
-        write(build, replace(running, rpm=rpm, rod=what_if.rod or running.rod), by, typed=what_if.name)
+    with locked(build):
+        for change in steps_to_take(what_if):
+            write(build, change, by, typed=what_if.name)
+        if running is not None and moves_running:
+            rpm = running.rpm if what_if.rpm is None else what_if.rpm
+            write(build, replace(running, rpm=rpm, rod=what_if.rod or running.rod), by, typed=what_if.name)
 
 
 def keep_what_if(build: Build, what_if: WhatIf, by: Person) -> None:
@@ -190,7 +211,6 @@ COPIED = ("tdc", "deck", "volume", "gasket", "shims", "limit", "change", "done",
 """What belongs to the block and stays true with another cam: never what was read of a valve or its train."""
 
 
-@transaction.atomic
 def copy_build(build: Build, by: Person, name: str) -> Build:
     """Begin the next build with this one's block: its engine, decks, volumes, stack, limits and the cuts done.
 
@@ -199,6 +219,11 @@ def copy_build(build: Build, by: Person, name: str) -> Build:
     """
     name = name.strip()
     refuse([] if 0 < len(name) <= 120 else [Fault("name", "Give the next build a name, up to 120 characters.")])
+    with locked(build) as now:
+        return _copied(now, by, name)
+
+
+def _copied(build: Build, by: Person, name: str) -> Build:
     fresh = copy(build)
     fresh.pk, fresh.name, fresh.subtitle = None, name, ""
     fresh.save(force_insert=True)

@@ -80,11 +80,9 @@ def _write(request: HttpRequest, bench: Bench, readers: Mapping[str, Reader]) ->
     token: UUID | None = token_of(request) if len(typed) == 1 else None
     for name, text in typed.items():
         try:
-            item = readers[name](text)
+            services.write(bench.build, readers[name](text), person_of(request), typed=text, token=token)
         except (LengthError, FaultsError) as error:
             wrong[name] = Wrong(text[:LONGEST_KEPT], message_of(error))
-            continue
-        services.write(bench.build, item, person_of(request), typed=text, token=token)
     return wrong
 
 

@@ -40,6 +40,7 @@ MIDDLEWARE = [
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "django_htmx.middleware.HtmxMiddleware",
     "bench.shops.scope.ShopScopeMiddleware",
+    "bench.stand.mend.UnreadableMiddleware",
 ]
 ROOT_URLCONF = "bench.urls"
 WSGI_APPLICATION = "bench.wsgi.application"

@@ -8,7 +8,7 @@ from django.urls import reverse
 from django.views.decorators.http import require_GET
 
 from bench.builds import services
-from bench.builds.assemble import assemble_all
+from bench.builds.assemble import UnreadableError, assemble_all
 from bench.builds.models import Build
 from bench.drawings.engine_map import engine_map
 from bench.page.bench import bench_or_404, station_url
@@ -23,8 +23,10 @@ from mockup.words import daylight_text, engine_line, figure_text, limit_text
 def stand(request: HttpRequest) -> HttpResponse:
     """The shop's builds."""
     builds = list(Build.objects.all())
-    reports = [evaluate(job) for job in assemble_all(builds)]
-    cards = [_card(build, report) for build, report in zip(builds, reports, strict=True)]
+    cards = [
+        {"build": build, "unreadable": job} if isinstance(job, UnreadableError) else _card(build, evaluate(job))
+        for build, job in zip(builds, assemble_all(builds), strict=True)
+    ]
     return render(request, "stand/stand.html", {"cards": cards})
 
 

@@ -11,7 +11,7 @@ from django.views.decorators.http import require_GET
 from bench.builds import services
 from bench.page.bench import Bench, bench_or_404, frame, show
 from bench.page.changes import change_lines, mark
-from bench.page.entering import take
+from bench.page.entering import message_of, take
 from bench.shelf.models import ShelfGasket, ShelfShim
 from bench.shops.access import member_writes, person_of
 from bench.stations.stack.form import ChangeForm, GasketForm, ShimsForm, TargetForm
@@ -19,6 +19,7 @@ from bench.stations.stack.plans import Chart, chart_of, gasket_lines, plan_lines
 from mockup.checks.check import Kind
 from mockup.checks.margins import LimitName
 from mockup.engine.gasket import BaseShims
+from mockup.faults import FaultsError
 from mockup.plans.gaskets import gasket_options, suits
 from mockup.report import Report, Station
 from mockup.words import limit_text
@@ -53,10 +54,14 @@ def _post(request: HttpRequest, bench: Bench) -> tuple[bool, dict[str, Any], dic
         _take(request, bench)
         return True, {}, {}
     name, form = _form_posted(request, bench)
-    if not form.is_valid():
-        return False, dict(form.errors), {name: form}
-    services.write(bench.build, form.item, by, typed=" ".join(filter(None, form.data.dict().values()))[-100:])
-    return True, {}, {}
+    if form.is_valid():
+        try:
+            services.write(bench.build, form.item, by, typed=" ".join(filter(None, form.data.dict().values()))[-100:])
+        except FaultsError as error:
+            form.add_error(None, message_of(error))
+        else:
+            return True, {}, {}
+    return False, dict(form.errors), {name: form}
 
 
 def _form_posted(request: HttpRequest, bench: Bench) -> tuple[str, Any]:
