@@ -15,8 +15,9 @@ from mockup.motion.lobes import CardLobe
 from mockup.motion.slider_crank import SliderCrank
 from mockup.motion.valve_lift import ValveTrain
 from mockup.readings.clay import Place
-from mockup.readings.closest import as_sweep, closest_approach
+from mockup.readings.closest import closest_approach
 from mockup.readings.sweep import SweepReading
+from mockup.readings.valve_model import as_sweep
 from tests.core.test_cam import degree, table
 from tests.making import engine, inclined, job
 

@@ -10,6 +10,7 @@ COMMANDS = {
     "serve": "launch.serve",
     "manage": "launch.manage",
     "bench": "launch.speed",
+    "prove": "launch.prove",
 }
 
 

@@ -3,7 +3,7 @@
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import replace
 
-from mockup.checks.approach import train_when
+from mockup.checks.approach import state_in, train_in, train_when
 from mockup.checks.cam import ArrivedLift, CamReport, arrived_lifts, cam_report
 from mockup.checks.check import FACE_KINDS, Check, Finding, Kind
 from mockup.checks.clearance import AsItWillRun, clay_finding
@@ -20,8 +20,8 @@ from mockup.checks.sweeps import sweep_finding
 from mockup.checks.weigh import weigh
 from mockup.engine.block import Engine
 from mockup.engine.changes import as_changed
-from mockup.engine.mockup import Springs
-from mockup.engine.valves import Side
+from mockup.engine.mockup import Lifters, Springs
+from mockup.engine.valves import Relief, Side
 from mockup.job import Job
 from mockup.motion.slider_crank import SliderCrank, slider_crank
 from mockup.motion.valve_lift import ValveTrain
@@ -104,15 +104,20 @@ def _arrived(job: Job, cam: CamReport) -> tuple[ArrivedLift, ...]:
 def _sweep_conditions(
     job: Job, engine: Engine, crank: SliderCrank, cam: CamReport, wheel: TdcFigure | None
 ) -> SweepConditions:
-    # A mock-up's own lash is in its readings: the fit's lift is the lobe's, and its constant takes the lash up.
-    def train_of(side: Side, after: int) -> ValveTrain | None:
-        one = cam.sides.get(side)
-        return train_when(one, engine, job.changes, after) if one and one.train.lobe.measured else None
+    # The train as it stood in the mock-up, its lash and other rockers included. One that bends, or bleeds down, does
+    # not lift by its lobe: then no lobe is better.
+    def train_of(side: Side, after: int, letter: str) -> ValveTrain | None:
+        one, mockup = cam.sides.get(side), job.mockup(letter)
+        if one is None or mockup.springs is Springs.RUNNING or mockup.lifters is Lifters.UNBLOCKED:
+            return None
+        train = train_when(one, engine, job.changes, after)
+        return train_in(train, state_in(mockup, train.ratio, side))
 
     return SweepConditions(
         engine=engine,
         crank=crank,
         train_of=train_of,
+        degreed=frozenset(side for side, one in cam.sides.items() if one.degreed),
         instruments=job.instruments,
         wheel_error_deg=wheel.error_deg if wheel else None,
         changes=job.changes,
@@ -182,7 +187,9 @@ def _side_checks(job: Job, side: Side, gap: Gap, found: Found) -> Iterator[Check
     places = [place for place in every if place.side is side]
     limit = job.sheet.minimum(LimitName.RADIAL if gap is Gap.RADIAL else _FACE_LIMITS[side])
     checks = [_valve_check(job, place, limit, gap, found.get((place, gap), [])) for place in places]
-    optional = gap is Gap.RADIAL and not checks[0].limit.is_set
+    # A flat crown has no relief whose edge a valve could meet.
+    flat = job.engine.row(side).relief is Relief.FLAT
+    optional = gap is Gap.RADIAL and (flat or not checks[0].limit.is_set)
     if optional and not any(check.governing for check in checks):
         return
     covered = _covered(job, checks)

@@ -84,6 +84,8 @@ class Job:
 
     def __post_init__(self) -> None:
         as_changed(self.engine, self.changes)
+        if self.final_gasket and not self.final_gasket.compressed_mm and not self.engine.separate_barrels:
+            refuse([Fault("final_gasket.compressed_mm", "Only separate barrels may run without a head gasket.")])
         refuse([*self._key_faults(), *self._place_faults(), *self._instrument_faults(), *self._mockup_faults()])
 
     @property

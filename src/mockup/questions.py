@@ -4,9 +4,10 @@ import statistics
 from collections.abc import Iterator, Mapping, Sequence
 
 from mockup.checks.cam import CamReport
-from mockup.checks.check import Check
+from mockup.checks.check import Check, Kind
 from mockup.checks.judge import Bound
 from mockup.engine.cam import END_LIFT_MM
+from mockup.engine.mockup import PistonsIn
 from mockup.job import Job
 from mockup.motion.lobes import TableLobe
 from mockup.quantity.shown import format_both, format_deck
@@ -51,7 +52,8 @@ def questions_of(
         *sweep_questions(job, sweeps),
         *_contradictions(checks),
         *_ratios(checks),
-        *_sheet(job),
+        *_sheet(job, checks),
+        *_pistons(job),
     )
 
 
@@ -112,7 +114,7 @@ def _edges_apart(figure: DeckFigure, job: Job) -> float | None:
     for one, two in OPPOSITE:
         pair = [edge_at_rest(figure.readings, spot, job.instruments) for spot in (one, two)]
         if pair[0] and pair[1]:
-            apart = (pair[0] + pair[1]).scaled(0.5) + figure.as_read.scaled(-1)
+            apart = (pair[0].delta + pair[1].delta).scaled(0.5) + figure.as_read.scaled(-1)
             if abs(apart.value) > max(CONTRADICTS_MM, apart.expanded):
                 return apart.value
     return None
@@ -174,6 +176,20 @@ def _ratios(checks: Sequence[Check]) -> Iterator[Question]:
             yield Question(f"{check.label}: {check.figure.value:.1f} to 1 is unusual. Are the volumes right?")
 
 
-def _sheet(job: Job) -> Iterator[Question]:
+def _sheet(job: Job, checks: Sequence[Check]) -> Iterator[Question]:
     if job.sheet.question:
         yield Question(job.sheet.question)
+    if any(check.kind is Kind.RADIAL and not check.limit.is_set for check in checks):
+        yield Question("This margin sheet has no minimum for the edge. Enter what the makers ask: see the verdict.")
+
+
+def _pistons(job: Job) -> Iterator[Question]:
+    """Pistons that stood otherwise than they will run: a choice of the engine, or a slip of the mock-up."""
+    for mockup in job.mockups:
+        stood = mockup.pistons is PistonsIn.REVERSED
+        if mockup.pistons is not PistonsIn.UNKNOWN and stood is not job.engine.pistons_reversed:
+            way = "reversed" if stood else "the right way round, though the engine is to run them reversed"
+            yield Question(
+                f"In mock-up {mockup.key} the pistons stood {way}. Will it run so? Say so on the block page. Or was "
+                "it a mistake? Then what was read there is no proof."
+            )

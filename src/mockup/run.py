@@ -110,7 +110,7 @@ def _train_notes(report: Report) -> Iterator[tuple[Station, str]]:
     clayed = {reading.place.cylinder for reading in job.clay if not reading.record.struck}
     if clayed:
         yield Station.CLAY, f"{len(clayed)} of {job.engine.cylinders} cylinders"
-    swept = {figure.place for figure in report.sweeps if figure.closest}
+    swept = {figure.place for figure in report.sweeps if figure.settled}
     if swept:
         yield Station.SWEEP, f"{len(swept)} valve{'s' if len(swept) > 1 else ''} swept"
     if report.tightest:

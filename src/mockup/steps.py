@@ -8,7 +8,7 @@ from mockup.checks.check import Check, Kind, Trust
 from mockup.checks.judge import State
 from mockup.engine.changes import ChangeKind
 from mockup.job import Job
-from mockup.quantity.shown import format_daylight
+from mockup.quantity.shown import format_daylight, format_ratio_daylight
 from mockup.readings.deck import DeckFigure
 from mockup.readings.record import standing
 from mockup.readings.volumes import Part, VolumeFigure
@@ -44,7 +44,9 @@ def steps_of(
 
 
 def _settled(checks: Sequence[Check]) -> str:
-    return f"Every required check is clear{' or signed off' if any(check.signed for check in checks) else ''}."
+    required = sum(check.required for check in checks)
+    signed = " or signed off" if any(check.signed for check in checks) else ""
+    return f"Every required check is clear{signed}: {required} of {required}."
 
 
 def _tdc(job: Job) -> Iterator[Step]:
@@ -150,8 +152,10 @@ def _put_right(job: Job, checks: Sequence[Check]) -> Iterator[Step]:
         if not failing:
             continue
         check = worst(failing)
-        assert check.daylight is not None
-        room = format_daylight(check.daylight, job.unit) if kind.is_length else f"{check.daylight:+.2f}"
+        if check.daylight is None:
+            yield Step(Station.RIGHT, f"{check.label} touches: metal on metal. Put it right.", check.cylinder)
+            continue
+        room = format_daylight(check.daylight, job.unit) if kind.is_length else format_ratio_daylight(check.daylight)
         more = f", and {len(failing) - 1} more" if len(failing) > 1 else ""
         todo = "Measure it better or make room." if check.state is State.CLOSE else "Put it right."
         if check.lapsed:

@@ -23,18 +23,36 @@ def sweep_questions(job: Job, sweeps: Sequence[SweepFigure]) -> Iterator[Questio
         if figure.drop and figure.along and figure.drop.value < max(value.value for value in figure.along) * 0.5:
             yield Question(f"{label}: the drop is less than what was read about overlap. Which TDC was which?", key)
         yield from _fit(figure, label)
+    yield from _scatter(sweeps)
+
+
+SCATTERED = 1.8
+"""Readings that repeat so many times worse than their instrument is said to are asked about: our own bound."""
+
+
+def _scatter(sweeps: Sequence[SweepFigure]) -> Iterator[Question]:
+    """Of each instrument once: all its sheet shares the noise."""
+    for name in sorted({figure.instrument.name for figure in sweeps}):
+        found = [one.closest.scatter for one in sweeps if one.closest and one.instrument.name == name]
+        if found and max(found) > SCATTERED:
+            yield Question(
+                f"Readings with the {name} scatter {max(found):.1f} times more than it is said to repeat within: U "
+                "counts it. Is the valve pushed home each time?"
+            )
 
 
 def _fit(figure: SweepFigure, label: str) -> Iterator[Question]:
     closest = figure.closest
     if closest is None:
         return
+    if closest.doubtful:
+        key = figure.readings[-1].key
+        yield Question(f"{label}: no curve explains these readings, so they give no figure. Which one is wrong?", key)
+        return
     for reading, out in zip(figure.readings, closest.outlier, strict=False):
         if out:
             at = format_crank_angle(reading.crank_deg)
             yield Question(f"{label}: the reading at {at} stands out from the others. Read it again.", reading.key)
-    if closest.scatter > 1:
-        yield Question(f"{label}: the readings scatter {closest.scatter:.1f} times more than the instrument should.")
     values = {round(value.value, 4) for value in figure.along}
     if len(figure.along) > 2 and len(values) == 1:
         yield Question(f"{label}: every reading is the same. Does the dial move?")

@@ -5,14 +5,23 @@ import math
 from mockup.checks.check import Check, Finding, Kind, Signature
 from mockup.checks.judge import Bound, Limit, State
 from mockup.checks.margins import LimitName
+from mockup.doubt_words import certainty_lines
 from mockup.engine.block import Engine, Layout
 from mockup.engine.gasket import GasketState
 from mockup.engine.mockup import Bolts, Clay, Fasteners, Lifters, MockUp, PistonsIn, Springs
 from mockup.engine.valves import Relief, Side, ValveRow
+from mockup.outlook import verdict_text
 from mockup.quantity.ladder import Rung
-from mockup.quantity.shown import format_bench, format_daylight, format_dimension, format_expanded
+from mockup.quantity.shown import (
+    format_bench,
+    format_daylight,
+    format_dimension,
+    format_expanded,
+    format_large,
+    format_ratio_daylight,
+)
 from mockup.quantity.value import BENCH_UNIT, Unit, Value
-from mockup.report import Report, Verdict
+from mockup.report import Report
 
 CC_PER_CUBIC_INCH = 16.387064
 """2.54^3, exact."""
@@ -55,8 +64,7 @@ def daylight_text(check: Check, unit: Unit) -> str:
         return "—"
     if check.kind.is_length:
         return format_daylight(check.daylight, unit)
-    hundredths = math.floor(check.daylight * 100 + 1e-9)
-    return f"{hundredths / 100:+.2f}".replace("-", "−")
+    return format_ratio_daylight(check.daylight)
 
 
 def limit_text(limit: Limit, kind: Kind, unit: Unit) -> str:
@@ -93,9 +101,15 @@ def finding_text(finding: Finding | None, kind: Kind, unit: Unit) -> str:
     return f"{at_most}{amount(figure.value, kind, unit)} ±{expanded(figure, kind, unit)}"
 
 
+LARGE_MM = 50.8
+
+
 def rung_text(rung: Rung, *, first: bool, kind: Kind, unit: Unit) -> str:
     """A rung's amount: plain for the reading itself, signed for a correction, ± where it only adds doubt."""
     value = rung.delta.value
+    if kind.is_length and abs(value) > LARGE_MM:
+        # A pushrod of 7.400 in is no bench length: nobody counts it as 7400 thou.
+        return format_large(value, unit)
     if not kind.is_length or first:
         return amount(value, kind, unit)
     shown = format_bench(value, unit)
@@ -198,13 +212,6 @@ GASKET_WORDS = {
 }
 SIDE_WORDS = {Side.INTAKE: "Intake", Side.EXHAUST: "Exhaust"}
 
-VERDICT_WORDS = {
-    Verdict.CLEAR: "Every required check is clear.",
-    Verdict.SIGNED: "Every required check is clear or signed off by name.",
-    Verdict.NOT_CLEAR: "Not clear: something is short, over or too close to call.",
-    Verdict.UNFINISHED: "Unfinished: something required is not measured.",
-}
-
 SMALL_BORE_MM = 80.0
 
 
@@ -230,10 +237,10 @@ def report_text(report: Report) -> str:
     """The whole report as plain text, for the command line and the printer."""
     unit = report.job.unit
     lines = [report.job.name, engine_line(report.job.engine, unit), f"Margin sheet: {report.job.sheet.title}"]
-    lines += [f"Lengths in {BENCH_UNIT[unit]}; ± is U = 2u.", ""]
+    lines += [f"Lengths in {BENCH_UNIT[unit]}; ± is U, at two standard deviations.", ""]
     lines += [_check_line(check, unit) for check in report.checks]
     lines += [""] + [f"? {question.text}" for question in report.questions]
-    lines += [VERDICT_WORDS[report.verdict], f"Next: {report.steps[0].text}", DEFER]
+    lines += [verdict_text(report), f"Next: {report.steps[0].text}", DEFER]
     return "\n".join(lines) + "\n"
 
 
@@ -259,4 +266,6 @@ def _check_line(check: Check, unit: Unit) -> str:
         for at, rung in enumerate(rungs)
     ]
     cautions = [f"    ! {caution}" for caution in (check.governing.cautions if check.governing else ())]
-    return "\n".join([line, *(trail if len(rungs) > 1 else []), *cautions])
+    doubts = certainty_lines(check.governing, check.kind, unit) if check.governing else []
+    said = [f"    {' '.join(doubts)}"] if doubts else []
+    return "\n".join([line, *(trail if len(rungs) > 1 else []), *said, *cautions])

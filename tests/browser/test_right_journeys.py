@@ -8,7 +8,7 @@ from tests.browser.typing import type_in
 pytestmark = pytest.mark.browser
 
 # Read again under the reliefs that were cut; the last one comes out too close to call.
-AGAIN = {1: ("1.98", "2.14"), 2: ("2.15", "2.12"), 3: ("2.19", "2.17"), 4: ("2.15", "1.86")}
+AGAIN = {1: ("2.06", "2.25"), 2: ("2.26", "2.23"), 3: ("2.30", "2.28"), 4: ("2.26", "1.90")}
 
 
 def in_section(page, heading):
@@ -55,7 +55,7 @@ def sign_the_last_one_off(page):
     check.get_by_text("Sign it off as it stands").click()
     check.locator("[name=reason]").fill("cam maker says 1.70")
     check.get_by_role("button", name="Sign as Ottoline").click()
-    expect(page.locator(".verdict-words")).to_have_text("Every required check is clear or signed off by name.")
+    expect(page.locator(".verdict-words")).to_contain_text("clear or signed off by name: 24 of 24.")
 
 
 def assemble_and_sign(page):
@@ -115,7 +115,7 @@ def test_a_what_if_works_without_script_and_for_one_who_only_reads(open_page):
 def test_on_a_phone_a_barrel_engine_that_came_too_close_is_raised_on_shims_from_the_shelf(open_page):
     page = open_page("/builds/3/clay/?cylinder=2", viewport={"width": 390, "height": 844})
     page.locator("[name^=clay-exhaust-1-face]").first.focus()
-    type_in(page, "2.27")
+    type_in(page, "2.39")
     expect(page.locator("#strip-face_exhaust")).to_contain_text("too close to call")
     page.goto("/builds/3/put-right/least-work/")
     expect(page.locator("[name=deck]")).to_have_count(0)
@@ -139,7 +139,7 @@ def test_of_two_cams_one_is_moved_tried_kept_and_compared_with_cutting(open_page
     page.locator("[name=cams]").select_option("each by itself")
     page.get_by_role("button", name="Find the least work").click()
     remedy = in_section(page, "Exhaust cam advanced 5°").first
-    expect(remedy).to_contain_text("As before, and clear: Intake")
+    expect(remedy).to_contain_text("As before: Intake")
     remedy.get_by_role("link", name="Look closer").click()
     expect(page.locator("[name=cam_of]")).to_have_value("exhaust")
     intake, exhaust = page.locator(".pairs-strip li").nth(0), page.locator(".pairs-strip li").nth(1)

@@ -23,8 +23,9 @@ from mockup.quantity.typed import LengthError
 from mockup.quantity.typed_train import parse_clay
 from mockup.quantity.value import Unit, Value
 from mockup.readings.clay import HeadReading, Place, Spot
-from mockup.readings.closest import Sweep, as_sweep, closest_approach, looks_shut
+from mockup.readings.closest import closest_approach
 from mockup.readings.sweep import SweepReading
+from mockup.readings.valve_model import Sweep, as_sweep, looks_shut
 from mockup.report import Station
 from tests.core.test_cam import CARD, degree, table
 from tests.making import clay, deck, engine, job, mockup, thou
@@ -58,14 +59,15 @@ def test_five_readings_find_the_minimum_and_its_angle(train):
     assert min(clearance((0, 5, 10, 15, 20))) > least  # the smallest reading itself is optimistic
 
 
-def test_with_the_lift_known_one_reading_is_enough_for_a_figure_and_three_without():
+def test_with_the_lift_known_one_reading_is_enough_and_without_it_says_little():
     one = as_sweep([10.0], clearance([10.0]), thou(0.3), 1.0)
-    assert closest_approach(one, CRANK, None) is None
+    unknown = closest_approach(one, CRANK, None)
+    assert abs(unknown.minimum.value - true_minimum()[0]) <= unknown.minimum.expanded
+    assert unknown.minimum.expanded > thou(10)
     known = closest_approach(one, CRANK, TRAIN)
     assert known.minimum.value == pytest.approx(true_minimum()[0], abs=thou(0.5))
     assert not known.bracketed
-    repeated = as_sweep([5.0, 5.0, 5.0], clearance([5.0] * 3), thou(0.3), 1.0)
-    assert closest_approach(repeated, CRANK, None) is None
+    assert known.minimum.expanded < thou(5)
 
 
 def test_a_drop_read_at_firing_tdc_makes_the_known_curve_surer():
@@ -88,13 +90,13 @@ def test_the_next_reading_lies_inside_shrinks_u_and_comes_to_enough():
     seen = [before.minimum.u]
     for _ in range(12):
         found = closest_approach(swept(sorted(angles), u=thou(0.5)), CRANK, None)
-        if found.enough:
+        if found.enough(undecided=False):
             break
         assert min(angles) <= found.next_deg <= max(angles)
         assert found.next_deg == round(found.next_deg)
         angles.append(found.next_deg)
         seen.append(found.minimum.u)
-    assert found.enough
+    assert found.enough(undecided=False)
     assert seen == sorted(seen, reverse=True)
 
 
@@ -156,10 +158,13 @@ def test_a_sweep_that_is_not_bracketed_proves_nothing_and_says_where_to_read():
     assert any("Read at 5 ATDC next" in caution for caution in check.governing.cautions)
 
 
-def test_two_angles_say_that_three_are_wanted():
-    check, _ = intake(*SWEPT[:2])
-    assert check.figure is None
-    assert "Three different angles" in check.governing.cautions[0]
+def test_two_angles_are_plenty_where_there_is_plenty_and_too_close_to_call_where_not():
+    near, _ = intake(*SWEPT[:2])
+    assert near.state is State.CLOSE
+    assert any("sweep it" in caution for caution in near.governing.cautions)
+    far, _ = intake(sweep(10, 430))  # the readings of maths section 5b
+    assert far.state is State.CLEAR
+    assert far.figure.expanded > thou(20)
 
 
 def test_firing_tdc_is_caught_with_the_fix():

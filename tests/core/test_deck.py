@@ -47,8 +47,8 @@ def test_feelers_are_a_uniform_interval():
     wide, narrow = (
         report(deck(1, 11.5, instrument="feelers", half_width_mm=thou(half))).deck[1].clearance.u for half in (2, 0.5)
     )
-    accuracy = rectangular(thou(1))
-    assert wide == pytest.approx(math.hypot(rectangular(thou(2)), accuracy))
+    accuracy, repeats = rectangular(thou(1)), thou(0.5)
+    assert wide == pytest.approx(math.hypot(rectangular(thou(2)), repeats, accuracy))
     assert narrow < wide
 
 
@@ -132,7 +132,8 @@ def test_a_cut_only_decided_moves_nothing_and_stands_in_the_steps():
 
 def test_a_cut_done_carries_what_was_read_before_it_and_says_so_until_it_is_read_again():
     before = (deck(1, 12), deck(2, 12))
-    carried = report(*before, changes=(cut(8),))
+    roomy = tuple(clay(t, c, s) for c in (1, 2) for t, s in ((110, Side.INTAKE), (130, Side.EXHAUST)))
+    carried = report(*before, changes=(cut(8),), clay=roomy)
     assert carried.deck[1].clearance.value == pytest.approx(thou(4))
     assert carried.deck[1].carried
     assert carried.of_kind(Kind.QUENCH)[0].read_again

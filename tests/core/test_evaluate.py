@@ -75,7 +75,7 @@ def test_makers_figures_not_yet_entered_are_asked_for():
 
 
 def test_an_edited_limit_holds_and_shows_that_it_was_edited():
-    sheet = READY_MADE["street"].edited({LimitName.FACE_INTAKE: Edit(thou(100), "cam card")})
+    sheet = READY_MADE["street"].edited({LimitName.FACE_INTAKE: Edit(thou(110), "cam card")})
     check = evaluate(job(sheet=sheet)).of_kind(Kind.FACE_INTAKE)[0]
     assert check.limit.edited
     assert check.state is State.SHORT

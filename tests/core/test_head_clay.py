@@ -120,7 +120,7 @@ def test_clay_that_was_not_pressed_bounds_it_from_below():
 
 
 def test_pads_are_judged_by_the_quench_and_never_required():
-    plug, pad = crown(head(30), head(90, Spot.PLUG))
+    plug, pad = crown(head(20), head(90, Spot.PLUG))
     assert (pad.label, pad.state, pad.required) == ("Quench pad 1", State.SHORT, False)
     assert (plug.label, plug.state) == ("Plug 1", State.NO_MINIMUM)
 

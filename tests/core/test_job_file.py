@@ -165,7 +165,7 @@ def test_the_schema_takes_what_is_written_and_refuses_what_is_not():
     validator = jsonschema.Draft202012Validator(json.loads(SCHEMA_PATH.read_text()))
     for example in (data(), json.loads(EXAMPLE.read_text()), job_data(twelve())):
         validator.validate(json.loads(json.dumps(example)))
-    for bad in (data(version=2), data(colour="red"), data(unit="furlong")):
+    for bad in (data(version=3), data(colour="red"), data(unit="furlong")):
         assert not validator.is_valid(bad)
 
 

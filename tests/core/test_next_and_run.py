@@ -87,8 +87,9 @@ def test_the_run_counts_valves_that_were_swept(sweeps, note):
     assert stops(evaluate(job(sweeps=sweeps)))[Station.SWEEP].note == note
 
 
-def test_too_few_readings_are_no_swept_valve():
-    assert stops(evaluate(job(sweeps=SWEPT[:2])))[Station.SWEEP].note == ""
+def test_the_drop_alone_is_no_swept_valve():
+    alone = replace(SWEPT[0], drop=True)
+    assert stops(evaluate(job(sweeps=(alone,))))[Station.SWEEP].note == ""
 
 
 def test_a_finding_is_traced_to_its_station_by_its_evidence():
@@ -134,7 +135,7 @@ def test_repeats_at_one_angle_pool_their_scatter_into_every_reading():
     repeated = evaluate(job(sweeps=(*SWEPT, *twice))).sweeps[0]
     assert len(repeated.angles_deg) == 10
     assert repeated.closest.minimum.value == pytest.approx(once.closest.minimum.value + thou(1.5), abs=thou(0.3))
-    assert repeated.closest.scatter == 1.0  # the repeats themselves say how far they scatter
+    assert repeated.closest.scatter > 1.5  # the repeats say that they scatter more than the instrument should
 
 
 def test_two_instruments_on_one_valve_are_two_findings():

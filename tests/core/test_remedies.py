@@ -1,6 +1,5 @@
 """Remedies: plans that clear everything, as little as they must, and none of whose parts can be left out."""
 
-import math
 from dataclasses import replace
 
 import numpy as np
@@ -92,7 +91,7 @@ def test_a_gasket_alone_is_the_first_plan_where_one_is_enough():
     plain = short_eight(sheet=job().sheet.edited({LimitName.QUENCH_HIGH: Edit(thou(90))}))
     found = remedies(evaluate(plain), SHOP).plans
     assert found[0].levers == (Lever.GASKET,)
-    assert found[0].changes[0].gasket.name == "51"
+    assert found[0].changes[0].gasket.name == "60"
 
 
 def test_where_nothing_helps_the_check_in_the_way_is_named_with_what_it_lacks():
@@ -107,7 +106,7 @@ def test_where_nothing_helps_the_check_in_the_way_is_named_with_what_it_lacks():
     deep = next(check for check in evaluate(short_eight()).checks if check.label == "Intake 1")
     left = deep.limit.low - deep.figure.value - thou(5)
     assert found.obstacle.label == "Intake 1"
-    assert found.lacks == pytest.approx(left + 2 * math.hypot(deep.figure.u, CHANGE_U_MM))
+    assert found.lacks == pytest.approx(left + (deep.figure + Value(0.0, CHANGE_U_MM)).expanded, abs=1e-6)
     nothing = remedies(evaluate(short_eight()), ShopLimits())
     assert nothing.plans == ()
     assert nothing.obstacle is None
@@ -116,7 +115,7 @@ def test_where_nothing_helps_the_check_in_the_way_is_named_with_what_it_lacks():
         assert remedies(evaluate(plain), SHOP).plans == ()
 
 
-NEARLY = ((Side.INTAKE, 82), (Side.EXHAUST, 110))
+NEARLY = ((Side.INTAKE, 87), (Side.EXHAUST, 115))
 
 
 def test_a_head_cut_gives_back_the_ratio_a_thicker_gasket_took():
@@ -131,7 +130,7 @@ def test_a_head_cut_gives_back_the_ratio_a_thicker_gasket_took():
 
 
 def test_of_two_cams_only_the_one_that_helps_is_moved():
-    plain = short_eight(clay=(clay(85, 1), clay(92, 1, Side.EXHAUST)))  # the exhaust short, the intake with little over
+    plain = short_eight(clay=(clay(90, 1), clay(97, 1, Side.EXHAUST)))  # the exhaust short, the intake with little over
     alike, apart = (
         remedies(evaluate(plain), ShopLimits(cam_deg=(-2.0, -4.0, 2.0, 4.0), cams_apart=apart))
         for apart in (False, True)
@@ -180,7 +179,7 @@ def test_edges_are_widened_and_separate_barrels_raised_by_what_they_need():
         mockups=(mockup(shims_mm=0.5),),
         deck=(deck(1, 4, shims_mm=0.5), deck(2, 5, shims_mm=0.5)),
         sheet=job().sheet.edited({LimitName.QUENCH_HIGH: Edit(3.0)}),
-        clay=tuple(clay(75, c, s) if s is Side.INTAKE else clay(115, c, s) for c in (1, 2) for s in Side),
+        clay=tuple(clay(80, c, s) if s is Side.INTAKE else clay(115, c, s) for c in (1, 2) for s in Side),
     )
     plans = remedies(evaluate(raised), ShopLimits(shims_mm=(0.1, 0.2, 0.3, 0.5, 0.8))).plans
     assert [plan.levers for plan in plans] == [(Lever.SHIMS,)]

@@ -106,7 +106,7 @@ def test_every_prediction_is_what_evaluate_makes_of_the_changed_engine(
     after = evaluate(supposed(plain, WhatIf(changes=tuple(make() for asked, make in wanted if asked))))
     final, new = plain.final_gasket, gasket or plain.final_gasket
     size = [cylinder_volume(one.bore_mm, one.compressed_mm) for one in (final, new)]
-    value, u = SURFACES[name].predict(
+    predicted = SURFACES[name].predict(
         Amounts(
             gasket_mm=np.array([new.compressed_mm - final.compressed_mm]),
             gasket_cc=np.array([size[1] - size[0]]),
@@ -122,8 +122,10 @@ def test_every_prediction_is_what_evaluate_makes_of_the_changed_engine(
     for at, check in enumerate(SURFACES[name].checks):
         # Of a ratio the surface carries U in first order only.
         near = 1e-6 if check.kind.is_length else 5e-4
-        assert value[0, at] == pytest.approx(figures[check.label].value, abs=1e-6), check.label
-        assert u[0, at] == pytest.approx(figures[check.label].u, abs=near), check.label
+        figure = figures[check.label]
+        assert predicted.value[0, at] == pytest.approx(figure.value, abs=1e-6), check.label
+        assert predicted.u[0, at] == pytest.approx(figure.u, abs=near), check.label
+        assert predicted.expanded[0, at] == pytest.approx(figure.expanded, abs=3 * near), check.label
 
 
 def test_an_edge_under_another_gasket_wanders_as_evaluate_says():
@@ -139,7 +141,7 @@ def test_an_edge_under_another_gasket_wanders_as_evaluate_says():
     changes = (change(ChangeKind.SHIMS, 10), change(ChangeKind.GASKET, gasket=GASKETS[0]))
     after = evaluate(supposed(plain, WhatIf(changes=changes)))
     surface = Surface(evaluate(plain))
-    _, u = surface.predict(Amounts(shims_mm=np.array([thou(10)]), gasket_mm=np.array([thou(-6)])))
+    u = surface.predict(Amounts(shims_mm=np.array([thou(10)]), gasket_mm=np.array([thou(-6)]))).u
     at = next(at for at, check in enumerate(surface.checks) if check.kind is Kind.RADIAL)
     assert u[0, at] == pytest.approx(after.of_kind(Kind.RADIAL)[0].figure.u, abs=1e-9)
 
@@ -176,9 +178,9 @@ def test_many_combinations_at_once_are_each_what_they_are_alone():
         intake_cam_deg=np.array([0.0, 4.0, 0.0, -2.0]),
         pushrod_mm=np.array([0.0, 0.0, 0.5, -0.5]),
     ).spread()
-    value, u = surface.predict(many)
-    assert value.shape == u.shape == (4, len(surface.checks))
+    found = surface.predict(many)
+    assert found.value.shape == found.expanded.shape == (4, len(surface.checks))
     for row in range(4):
         one = surface.predict(many.taken([row]))
-        assert one[0][0] == pytest.approx(value[row], abs=1e-12)
-        assert one[1][0] == pytest.approx(u[row], abs=1e-12)
+        assert one.value[0] == pytest.approx(found.value[row], abs=1e-12)
+        assert one.expanded[0] == pytest.approx(found.expanded[row], abs=1e-12)

@@ -63,7 +63,7 @@ def test_a_cams_tolerance_acts_by_its_slope_where_it_is_small():
     surface = Surface(evaluate(short_eight(engine=engine(cylinders=8, intake=inclined(12.0), rocker_ratio=1.5))))
     small = tolerance_stack(surface, Tolerances(gasket_mm=0, cam_deg=0.5, ratio=0, relief_mm=0))
     at = next(at for at, one in enumerate(small.each) if one.check.label == "Intake 8")
-    value, _ = surface.predict(Amounts(advanced_deg=np.array([-0.5, 0.5])))
+    value = surface.predict(Amounts(advanced_deg=np.array([-0.5, 0.5]))).value
     per_deg = value[0, at] - value[1, at]
     check = small.each[at].check
     # A moved cam is only as good as the curve is straight; over half a degree that is very nearly so.

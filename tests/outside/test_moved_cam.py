@@ -10,7 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.optimize import minimize_scalar
 
-from mockup.checks.approach import Approach, lift_shift
+from mockup.checks.approach import Approach, State, States, shift_rung
 from mockup.engine.valves import Side
 from mockup.motion.lobes import CardLobe
 from mockup.motion.slider_crank import SliderCrank
@@ -19,7 +19,7 @@ from mockup.motion.valve_lift import ValveTrain
 RADIUS, ROD, K = 48.0, 150.0, math.cos(math.radians(14.0))
 LIFT, HALF_WIDTH, A, B = 8.0, 150.0, 2.0, 3.0
 CENTRELINES = {Side.INTAKE: 108.0, Side.EXHAUST: -112.0}
-STILL = (0.0, 0.0)
+STILL = State()
 
 sides = st.sampled_from(list(Side))
 advances = st.floats(-10, 10)
@@ -54,7 +54,13 @@ def closest(side, advanced=0.0, ratio=1.5):
 
 
 def shift(side, after, before=STILL):
-    return lift_shift(approach(side), before, after).value
+    return rung(approach(side), before, after).value
+
+
+def rung(of, before, after):
+    """A state is (advanced, ratio more)."""
+    states = [one if isinstance(one, State) else State(*one) for one in (before, after)]
+    return shift_rung(of, *states, "").delta
 
 
 @settings(max_examples=60)
@@ -62,8 +68,9 @@ def shift(side, after, before=STILL):
 def test_the_closest_point_of_any_phase_and_ratio_is_the_one_scipy_finds(side, advanced, more):
     at, least = closest(side, advanced, 1.5 + more)
     of = approach(side)
-    assert float(of.least_mm(advanced, more)[0]) == pytest.approx(least, abs=2e-4)  # a parabola over a quarter degree
-    assert of.closest_deg(advanced, more) == pytest.approx(at, abs=0.26)
+    low, where = of.least(States.of(State(advanced, more)))
+    assert float(low[0]) == pytest.approx(least, abs=2e-4)  # a parabola over a quarter degree
+    assert float(where[0]) == pytest.approx(at, abs=0.26)
     assert shift(side, (advanced, more)) == pytest.approx(least - closest(side)[1], abs=4e-4)
 
 
@@ -107,5 +114,5 @@ def test_a_moved_cam_is_known_no_better_than_it_comes_to_stand(side, advanced):
     # A quarter of a degree astray: common practice, no source; what it is worth is scipy's difference of two minima.
     of = approach(side)
     astray = closest(side, advanced + 0.25)[1] - closest(side, advanced)[1]
-    assert lift_shift(of, STILL, (advanced, 0.0)).u >= abs(astray) - 1e-4
-    assert lift_shift(of, STILL, STILL).u == 0
+    assert rung(of, STILL, (advanced, 0.0)).u >= abs(astray) - 1e-4
+    assert rung(of, STILL, STILL).u == 0

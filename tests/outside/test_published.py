@@ -75,7 +75,8 @@ def test_instrument_uncertainty_agrees_with_a_simulation():
     random = np.random.default_rng(20260101)
     step, half = 0.0127, 0.0127
     errors = random.uniform(-step / 2, step / 2, 1_000_000) + random.uniform(-half, half, 1_000_000)
-    gauge = Instrument(key="g", name="gauge", resolution_mm=step, accuracy_mm=half)
+    errors += random.normal(0, thou(0.4), 1_000_000)
+    gauge = Instrument(key="g", name="gauge", resolution_mm=step, accuracy_mm=half, repeats_mm=thou(0.4))
     assert gauge.u_mm == pytest.approx(errors.std(), rel=0.005)
 
 
@@ -91,7 +92,7 @@ def test_compression_ratio_and_its_uncertainty_agree_with_a_simulation():
     dimension = rectangular(0.02)
     bore, stroke = draw(95.25, dimension), draw(98.425, dimension)
     gasket = cylinder_volume(draw(97.0, dimension), draw(thou(36), rectangular(0.0254)))
-    gauge_u = math.hypot(0.0127 / math.sqrt(12), rectangular(0.0127))
+    gauge_u = math.hypot(0.0127 / math.sqrt(12), thou(0.5), rectangular(0.0127))
     above = cylinder_volume(bore, draw(thou(4), gauge_u))
     clearance = draw(70.0, rectangular(0.3)) + draw(5.0, rectangular(0.3)) + gasket + above
     ratio = (cylinder_volume(bore, stroke) + clearance) / clearance
@@ -104,7 +105,7 @@ def test_ladder_sums_agree_with_the_uncertainties_library():
     tilted = engine(intake=inclined(17.0))
     under = mockup(gasket_state=GasketState.SNUGGED, gasket_mm=thou(52), lash_mm=thou(6))
     check = evaluate(job_with_clay(clay(120), engine=tilted, mockups=(under,))).of_kind(Kind.FACE_INTAKE)[0]
-    read = ufloat(thou(120), math.hypot(resolution_u(0.0254), rectangular(0.0762)))
+    read = ufloat(thou(120), math.hypot(resolution_u(0.0254), thou(3), rectangular(0.0254)))
     k = math.cos(math.radians(17.0))
     expected = read + k * (ufloat(thou(36), rectangular(0.0254)) - ufloat(thou(52), 0.037)) - thou(6)
     assert check.figure.value == pytest.approx(expected.n, abs=1e-9)

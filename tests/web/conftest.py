@@ -57,9 +57,9 @@ def whole(member):
 
 @pytest.fixture
 def carded(member):
-    """A whole build with one exhaust short by 8 thou and a cam's card; a thicker gasket on the shelf."""
+    """A whole build with one exhaust short by 12 thou and a cam's card; a thicker gasket on the shelf."""
     built = making.read_build(member)
-    reading = ClayReading(key="", mockup="A", place=Place(2, Side.EXHAUST), thickness_mm=thou(92))
+    reading = ClayReading(key="", mockup="A", place=Place(2, Side.EXHAUST), thickness_mm=thou(88))
     making.write(built, member, reading, CARD)
     with scope(shop=member.shop):
         put_on(ShelfGasket(name="thick", bore_mm=97.0, compressed_mm=round(thou(38), 6)), member)
@@ -81,5 +81,5 @@ def rods(bench, carded, member):
     making.write(carded, member, PushrodReading(key="", **tried), choice)
     post(bench, carded, "verdict", change="1", limit="quench_high", length="80", reason="made-up")
     with scope(shop=member.shop):
-        put_on(ShelfGasket(name="thickest", bore_mm=97.0, compressed_mm=round(thou(50), 6)), member)
+        put_on(ShelfGasket(name="thickest", bore_mm=97.0, compressed_mm=round(thou(60), 6)), member)
     return carded

@@ -122,7 +122,11 @@ def test_what_cannot_be_written_into_the_list_is_refused(bench, whole, fields, s
 
 
 def test_a_clear_build_is_signed_and_the_signature_says_when_the_build_became_another(bench, whole, member):
-    assert post(bench, whole, "assembly", sign="1", note="ready for Friday").status_code == 302
+    asked = post(bench, whole, "assembly", sign="1", note="ready for Friday")
+    assert asked.status_code == 422
+    assert "Nothing on the list is ticked: 0 of" in words(asked)
+    assert 'value="ready for Friday"' in asked.content.decode()  # nothing typed is lost
+    assert post(bench, whole, "assembly", sign="1", anyway="1", note="ready for Friday").status_code == 302
     assert page(bench, whole, "assembly").context["signed"][0].holds
     assert "ready for Friday" in words(page(bench, whole, "sheet"))
     making.write(whole, member, ClayReading(key="", mockup="A", place=Place(1, Side.INTAKE), thickness_mm=thou(90)))
@@ -152,7 +156,7 @@ def test_the_history_tells_who_read_struck_changed_and_signed(bench, short, memb
     post(bench, short, "deck", strike=entry.key, reason="rod moved")
     making.write(short, member, Change(key="", kind=ChangeKind.HEAD_CUT, front_mm=0.1, rear_mm=0.1))
     text = words(page(bench, short, "history"))
-    for said in ("signed off", "Exhaust 2, short: cam maker says 80", "sheet street → careful", "rod moved",
+    for said in ("signed off", "Exhaust 2, too close to call: cam maker says 80", "sheet street → careful", "rod moved",
                  "head cut 3.9 thou", "mock-up set down", "clementine"):  # fmt: skip
         assert said in text, said
     swept(short, member)
@@ -190,7 +194,7 @@ def test_the_next_build_begins_with_the_block_and_without_cam_and_clearances(ben
 
 def test_the_sheet_holds_the_verdict_the_trails_the_readings_and_the_list(bench, whole):
     text = words(page(bench, whole, "sheet"))
-    for said in ("Every required check is clear.", "as it will run", "Exhaust 2", "deck", "clay", "Final assembly",
+    for said in ("required check is clear: 6 of 6.", "as it will run", "Exhaust 2", "deck", "clay", "Final assembly",
                  "gasket 36 compressed", "A passed check is no warranty",
                  "Saltmarsh · made by clementine, 20", "dish 5.0 cc"):  # fmt: skip
         assert said in text, said

@@ -29,13 +29,13 @@ def test_the_least_work_is_found_shown_and_made_the_plan(bench, carded):
     answer = page(bench, carded, query, "remedies")
     assert answer.status_code == 200
     first = answer.context["found"][0]
-    assert first.words == ["exhaust reliefs 15 thou deeper"]
+    assert first.words == ["exhaust reliefs 25 thou deeper"]
     assert [pair.label for pair in first.moved] == ["Exhaust", "Ratio"] or "Exhaust" in [p.label for p in first.moved]
     assert "Weigh the pistons" in first.again[0]
     assert post(bench, carded, plan="1", **dict(first.posted)).status_code == 302
     decided = making.items(carded, "change")
     assert [(one.kind, one.side, one.order) for one in decided] == [(ChangeKind.RELIEF, Side.EXHAUST, None)]
-    assert decided[0].amount == pytest.approx(thou(15))
+    assert decided[0].amount == pytest.approx(thou(25))
 
 
 @pytest.mark.parametrize(
@@ -57,7 +57,7 @@ def test_limits_that_cannot_be_are_refused_at_their_field(bench, carded, query, 
 def test_measuring_better_is_offered_before_anything_is_cut(bench, whole, member):
     making.write(whole, member, ClayReading(key="", mockup="A", place=Place(2, Side.EXHAUST), thickness_mm=thou(102)))
     said = page(bench, whole, "", "remedies").content.decode()
-    assert "Exhaust 2 reads 102 ±4; known to ±2 thou it is clear." in said
+    assert "Exhaust 2 reads 102 ±8.5; known to ±2 thou it is clear." in said
 
 
 def test_where_nothing_helps_the_check_in_the_way_is_named(bench, carded):
@@ -83,18 +83,18 @@ def test_of_two_cams_each_is_moved_by_itself_and_one_cam_is_not_asked_about(benc
     making.write(carded, member, replace(CARD, two_cams=True))
     form = page(bench, carded, "", "remedies").context["form"]
     assert form["cams"].value() == "apart"
-    found = page(bench, carded, "?find=1&cam=4,8&cams=apart", "remedies").context["found"]
-    assert [(plan.words, len(plan.cautions)) for plan in found] == [(["exhaust cam advanced 8°"], 1)]
+    found = page(bench, carded, "?find=1&cam=8,16&cams=apart", "remedies").context["found"]
+    assert [(plan.words, len(plan.cautions)) for plan in found] == [(["exhaust cam advanced 16°"], 1)]
     assert "lobe separation" in found[0].cautions[0]
     post(bench, carded, plan="1", **dict(found[0].posted))
-    assert page(bench, carded).context["plan"][0].words == "exhaust cam advanced 8°"
+    assert page(bench, carded).context["plan"][0].words == "exhaust cam advanced 16°"
     assert page(bench, carded, "?find=1&cam=4&cams=crosswise", "remedies").status_code == 422
 
 
 def test_the_least_work_on_separate_barrels_is_made_of_shims_that_lie_on_the_shelf(bench, member):
     twin = making.build(member, layout="flat", separate_barrels=True)
     making.mockup(twin, member, bolts="torqued", shims_mm=0.5)
-    faces = {Side.INTAKE: 75, Side.EXHAUST: 115}  # 5 thou short of the street sheet's 80 on both intakes
+    faces = {Side.INTAKE: 80, Side.EXHAUST: 115}  # level with the street sheet's 80 on both intakes: too close to call
     clays = [
         ClayReading(key="", mockup="A", place=Place(n, side), thickness_mm=thou(t))
         for n in (1, 2)
@@ -159,4 +159,4 @@ def test_each_plan_is_posted_as_it_would_be_typed_and_comes_back_as_itself(bench
     for plan in answer.context["found"]:
         looked = page(bench, carded, f"?{plan.query}")
         assert set(looked.context["tried"].split("; ")) == set(plan.words)
-        assert looked.context["left"] == 0  # every check that was read would be clear
+        assert "would not be clear" not in looked.context["outlook"]

@@ -18,9 +18,9 @@ from tests.web.asking import gasket_of, page, post
 
 
 def test_a_step_marked_done_makes_stale_what_it_touches_and_begins_the_mock_up_that_proves_it(bench, carded, member):
-    post(bench, carded, plan="1", relief_exhaust="15", gasket=gasket_of(carded).pk)
+    post(bench, carded, plan="1", relief_exhaust="25", gasket=gasket_of(carded).pk)
     lines = page(bench, carded).context["plan"]
-    assert [line.words for line in lines] == ["gasket thick 38 thou compressed", "exhaust reliefs 15 thou deeper"]
+    assert [line.words for line in lines] == ["gasket thick 38 thou compressed", "exhaust reliefs 25 thou deeper"]
     for line in lines:
         assert post(bench, carded, done=line.key).status_code == 302
         assert post(bench, carded, done=line.key).status_code == 302
@@ -32,7 +32,7 @@ def test_a_step_marked_done_makes_stale_what_it_touches_and_begins_the_mock_up_t
     report = page(bench, carded).context["report"]
     assert report.job.final_gasket.name == "thick"
     exhaust = report.of_kind(Kind.FACE_EXHAUST)[1]
-    assert exhaust.figure.value == pytest.approx(thou(92 + 15 + 2))
+    assert exhaust.figure.value == pytest.approx(thou(88 + 25 + 2))
     assert exhaust.read_again
     assert report.verdict is Verdict.UNFINISHED
     assert "Clay again: Exhaust 1, Exhaust 2" in " ".join(step.text for step in report.steps)
@@ -66,7 +66,8 @@ def test_shims_put_in_as_a_step_are_written_down_as_chosen(bench, member):
     assert line.words == "base shims 10 thou more"
     post(bench, barrels, done=line.key)
     report = page(bench, barrels).context["report"]
-    assert report.job.final_shims[0].total_mm == pytest.approx(thou(10))
+    # Nothing was chosen: they are ten thou more than the half millimetre of the mock-up.
+    assert report.job.final_shims[0].total_mm == pytest.approx(0.5 + thou(10))
     assert [change.front_mm for change in report.job.changes if change.key == line.key] == [0.0]
 
 
@@ -79,16 +80,16 @@ def test_pushrods_that_a_thicker_gasket_asks_for_are_part_of_the_plan_and_chosen
     assert alone.context["found"] == []
     assert "other pushrods" in words(alone)
     (plan,) = page(bench, rods, f"?find=1&gaskets={gasket}&pushrods=10", "remedies").context["found"]
-    assert plan.words == ["gasket thickest 50 thou compressed", "pushrods 10 thou longer"]
+    assert plan.words == ["gasket thickest 60 thou compressed", "pushrods 20 thou longer"]
     assert "Try one of the new length" in plan.again[1]
     post(bench, rods, plan="1", **dict(plan.posted))
     for line in page(bench, rods).context["plan"]:
         assert post(bench, rods, done=line.key).status_code == 302
     report = page(bench, rods).context["report"]
-    assert report.job.pushrods_chosen.chosen_mm == pytest.approx(7.45 * 25.4)
+    assert report.job.pushrods_chosen.chosen_mm == pytest.approx(7.46 * 25.4)
     (check,) = report.of_kind(Kind.PUSHROD)
-    assert check.figure.value == pytest.approx(thou(75 - 14))
-    assert "Pushrods 7.450 in" in words(page(bench, rods, "", "assembly"))
+    assert check.figure.value == pytest.approx(thou(85 - 24))
+    assert "Pushrods 7.460 in" in words(page(bench, rods, "", "assembly"))
 
 
 def test_pushrods_whose_choice_was_struck_out_cannot_be_marked_done_and_the_page_says_why(bench, rods):

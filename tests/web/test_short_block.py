@@ -89,7 +89,7 @@ def test_ways_to_cut_are_shown_with_what_each_would_do(bench, whole):
     shown = page(bench, "stack", whole, target="2 down")
     assert "All round, by the middle: <b>3</b>" in shown
     assert "Decide this cut" in shown
-    assert "38 ±1.5" in shown  # quench of 41 less 3
+    assert "38 ±2" in shown  # quench of 41 less 3
     assert "not a length" in page(bench, "stack", whole, target="deep")
     assert "metal put on" in page(bench, "stack", whole, target="9 down")
 
@@ -266,7 +266,7 @@ RUNNING = {
 def test_the_running_estimate_stands_beside_the_cold_quench(bench, whole):
     assert bench.post(reverse("quench", args=[whole.pk]), RUNNING).status_code == 302
     shown = page(bench, "quench", whole)
-    for said in ("rod stretches at overlap TDC", "together", "41 ±1.5", "would use"):
+    for said in ("rod stretches at overlap TDC", "together", "41 ±2", "would use"):
         assert said in shown
     refused = bench.post(reverse("quench", args=[whole.pk]), RUNNING | {"rpm": "nan", "block_rise_k": "900"})
     assert refused.status_code == 422

@@ -14,7 +14,7 @@ from bench.shelf.models import ShelfInstrument
 from mockup.checks.margins import Edit, LimitName
 from mockup.checks.sheets import READY_MADE
 from mockup.checks.sign_off import SignOff
-from mockup.engine.block import Engine, Layout, Numbering
+from mockup.engine.block import DIMENSIONS_KNOWN, Engine, Layout, Numbering, known_to_name
 from mockup.engine.cam import CamCard, LobeTable
 from mockup.engine.changes import Change, ChangeKind, gasket_put_in
 from mockup.engine.gasket import BaseShims, FinalGasket
@@ -247,6 +247,8 @@ def engine_of(build: Build) -> Engine:
         separate_barrels=build.separate_barrels,
         intake=_row_of(build, Side.INTAKE),
         exhaust=_row_of(build, Side.EXHAUST),
+        pistons_reversed=build.pistons_reversed,
+        **{name: getattr(build, name) for name in map(known_to_name, DIMENSIONS_KNOWN)},
     )
 
 

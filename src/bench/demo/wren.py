@@ -28,13 +28,13 @@ LIMITS = {
 }
 CLAY = {
     (1, Side.INTAKE): ("", "2.44"),
-    (1, Side.EXHAUST): ("", "1.97"),
+    (1, Side.EXHAUST): ("", "2.08"),
     (2, Side.INTAKE): ("2.46", "2.43"),
-    (2, Side.EXHAUST): ("1.99", "1.96"),
+    (2, Side.EXHAUST): ("2.09", "2.07"),
     (3, Side.INTAKE): ("2.47", "2.45"),
-    (3, Side.EXHAUST): ("2.02", "2.00"),
+    (3, Side.EXHAUST): ("2.12", "2.10"),
     (4, Side.INTAKE): ("2.44", "2.46"),
-    (4, Side.EXHAUST): ("1.98", "1.99"),
+    (4, Side.EXHAUST): ("2.08", "2.10"),
 }
 """Face clearances of both valves of a side, front first; the ones left empty were swept."""
 

@@ -9,6 +9,7 @@ import numpy as np
 
 from bench.drawings.overlap import MOST_MM, REACH_DEG, angles, path_of, rises, x_of, y_of
 from mockup.checks.check import FACE_KINDS, Check
+from mockup.checks.judge import State
 from mockup.checks.sweeps import to_running_mm
 from mockup.engine.valves import Relief, Side
 from mockup.quantity.shown import format_bench
@@ -108,7 +109,7 @@ def _fitted(report: Report, cylinder: int) -> tuple[list[tuple[SweepFigure, Chec
     """The sweeps of a cylinder that have a fit, each with its check and its way to the basis [mm]; the basis."""
     found: list[tuple[SweepFigure, Check, float | None]] = []
     for figure in report.sweeps:
-        if figure.closest is None or figure.place.cylinder != cylinder:
+        if not (figure.closest and figure.settled and figure.closest.has_curve) or figure.place.cylinder != cylinder:
             continue
         for check in report.of_kind(FACE_KINDS[figure.place.side]):
             if (check.cylinder, check.number) != (cylinder, figure.place.number):
@@ -126,11 +127,19 @@ def approach_chart(report: Report, cylinder: int) -> Chart | None:
     if not fitted:
         return None
     unit = report.job.unit
-    tops = [max(value.value for value in figure.along) + shift for figure, _, shift in fitted]
+    tops = [
+        max((value.value for value in figure.along), default=_highest(figure)) + shift for figure, _, shift in fitted
+    ]
     needs = [check.limit.low or 0.0 for _, check, _ in fitted]
     most = min(max([*tops, *needs]) * 1.12, MOST_MM)
     curves = tuple(_curve(figure, check, shift, most, unit) for figure, check, shift in fitted)
     return Chart(curves, angles(), rises(most, unit), x_of(0.0), BENCH_UNIT[unit], basis)
+
+
+def _highest(figure: SweepFigure) -> float:
+    """Of a curve by the drop alone: how high its middle goes [mm]."""
+    assert figure.closest is not None
+    return float(np.median(figure.closest.curve_mm))
 
 
 def _curve(figure: SweepFigure, check: Check, shift: float, most: float, unit: Unit) -> Approach:
@@ -155,17 +164,21 @@ def _curve(figure: SweepFigure, check: Check, shift: float, most: float, unit: U
         words=f"{format_bench(low, unit)} at {format_crank_angle(round(closest.angle.value))}",
         need_y=y_of(need, most) if need is not None else None,
         need=f"wants {format_bench(need, unit)}" if need is not None else "",
-        next_x=x_of(closest.next_deg) if closest.next_deg is not None else None,
+        next_x=None
+        if closest.next_deg is None or closest.enough(undecided=check.state is State.CLOSE)
+        else x_of(closest.next_deg),
     )
 
 
 def _dots(figure: SweepFigure, outlier: Sequence[bool], shift: float, most: float) -> list[Dot]:
+    assert figure.closest is not None
+    noise = figure.closest.noise
     return [
         Dot(
             x_of(angle),
             y_of(value.value + shift, most),
-            y_of(value.value + shift - value.expanded, most),
-            y_of(value.value + shift + value.expanded, most),
+            y_of(value.value + shift - noise.expanded, most),
+            y_of(value.value + shift + noise.expanded, most),
             out,
         )
         for angle, value, out in zip(figure.angles_deg, figure.along, outlier, strict=True)

@@ -12,6 +12,7 @@ from bench.builds.kinds import READINGS, CamSteps, Done, LimitEdit, data_of, kin
 from bench.builds.models import Build, Entry, MockUp
 from bench.shops.models import Person
 from mockup.checks.sign_off import SignOff
+from mockup.engine.block import DIMENSIONS_KNOWN, known_to_name
 from mockup.engine.mockup import MockUp as CoreMockUp
 from mockup.engine.valves import Side
 from mockup.faults import Fault, refuse
@@ -94,6 +95,8 @@ def _build(job: Job, by: Person) -> Build:
         firing_order="-".join(map(str, engine.firing_order)),
         bore_spacing_mm=engine.bore_spacing_mm,
         separate_barrels=engine.separate_barrels,
+        pistons_reversed=engine.pistons_reversed,
+        **{name: getattr(engine, name) for name in map(known_to_name, DIMENSIONS_KNOWN)},
         **rows,
     )
 

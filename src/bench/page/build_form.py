@@ -7,7 +7,7 @@ from django import forms
 from bench.builds.models import Build
 from bench.page.fields import LengthField, UnitFormMixin
 from mockup.checks.sheets import READY_MADE
-from mockup.engine.block import MOST_CYLINDERS, Engine, Layout, Numbering
+from mockup.engine.block import DIMENSIONS_KNOWN, MOST_CYLINDERS, Engine, Layout, Numbering, known_to_name
 from mockup.engine.valves import Relief, ValveRow
 from mockup.faults import FaultsError
 from mockup.quantity.typed import LengthError, parse_firing_order
@@ -46,6 +46,9 @@ class BuildForm(UnitFormMixin, forms.Form):
     bore_mm = LengthField(big=True, label="Bore")
     stroke_mm = LengthField(big=True, label="Stroke")
     rod_length_mm = LengthField(big=True, label="Rod length")
+    bore_known_to_mm = LengthField(label="Bore known to, ±", required=False, help_text="empty: 0.02 mm, the usual")
+    stroke_known_to_mm = LengthField(label="Stroke known to, ±", required=False, help_text="empty: 0.02 mm")
+    rod_length_known_to_mm = LengthField(label="Rod known to, ±", required=False, help_text="empty: 0.02 mm")
     pin_offset_mm = LengthField(signed=True, label="Pin offset, + to the thrust side", required=False)
     rocker_ratio = forms.FloatField(
         label="Rocker ratio", initial=1, help_text="1 where a follower acts straight on the valve"
@@ -61,6 +64,13 @@ class BuildForm(UnitFormMixin, forms.Form):
         coerce=lambda text: text == "yes",
         label="Barrels",
         required=False,
+    )
+    pistons_reversed = forms.TypedChoiceField(
+        choices=[("", "the right way round"), ("yes", "reversed, as it will run")],
+        coerce=lambda text: text == "yes",
+        label="Pistons",
+        required=False,
+        help_text="turned about on purpose; a mistake belongs to the mock-up",
     )
     intake_count = _count("Valves a cylinder")
     intake_angle_deg = _angle("Angle to the bore, °")
@@ -82,9 +92,17 @@ class BuildForm(UnitFormMixin, forms.Form):
     def clean(self) -> dict[str, Any]:
         """Hold the whole against the core: an engine that cannot turn is refused at the field to blame."""
         found = super().clean() or {}
-        for name in ("pin_offset_mm", "bore_spacing_mm", "intake_diameter_mm", "exhaust_diameter_mm", *_ANGLES):
+        for name in (
+            "pin_offset_mm",
+            "bore_spacing_mm",
+            "intake_diameter_mm",
+            "exhaust_diameter_mm",
+            *_ANGLES,
+            *_KNOWN,
+        ):
             found[name] = found.get(name) or 0.0
-        found["separate_barrels"] = bool(found.get("separate_barrels"))
+        for name in ("separate_barrels", "pistons_reversed"):
+            found[name] = bool(found.get(name))
         if not self.errors:
             try:
                 _engine(found)
@@ -101,10 +119,11 @@ class BuildForm(UnitFormMixin, forms.Form):
             self.add_error(name if name in self.fields else None, fault.message)
 
 
+_KNOWN = tuple(map(known_to_name, DIMENSIONS_KNOWN))
 _ANGLES = tuple(f"{side}_{angle}_deg" for side in ("intake", "exhaust") for angle in ("angle", "cant"))
 ENGINE_FIELDS = (
     "cylinders", "bore_mm", "stroke_mm", "rod_length_mm", "pin_offset_mm", "rocker_ratio", "bore_spacing_mm",
-    "separate_barrels",
+    "separate_barrels", "pistons_reversed", *_KNOWN,
 )  # fmt: skip
 
 
@@ -133,6 +152,6 @@ def _engine(found: dict[str, Any]) -> Engine:
 def initial_of(build: Build) -> dict[str, Any]:
     """What the form shows of a build."""
     shown = {name: getattr(build, name) for name in BuildForm.base_fields}
-    barrels = "yes" if build.separate_barrels else ""
-    optional = ("bore_spacing_mm", "intake_diameter_mm", "exhaust_diameter_mm")
-    return shown | {name: shown[name] or "" for name in optional} | {"separate_barrels": barrels}
+    chosen = {name: "yes" if shown[name] else "" for name in ("separate_barrels", "pistons_reversed")}
+    optional = ("bore_spacing_mm", "intake_diameter_mm", "exhaust_diameter_mm", *_KNOWN)
+    return shown | {name: shown[name] or "" for name in optional} | chosen

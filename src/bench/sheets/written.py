@@ -116,6 +116,8 @@ def _what(row: Entry, entries: dict[int, Entry], unit: Unit) -> str:
         item = item_of(row.kind, row.data)
         return f"{item.limit.replace('_', ' ')}: {limit_value_text(item.value, item.limit, unit)}. {item.reason}"
     if row.kind == "sweep":
+        if row.data.get("by_turning"):
+            return f"smallest by turning {row.typed}"
         return f"{'the drop' if row.data['drop'] else format_crank_angle(row.data['crank_deg'])} {row.typed}"
     words = _BY_KIND.get(row.kind)
     return words(row.data) if words else row.typed

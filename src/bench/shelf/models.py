@@ -6,7 +6,7 @@ from django_scopes import ScopedManager
 from bench.shops.models import Shop
 from mockup.engine.gasket import FinalGasket
 from mockup.plans.shim_stacks import ShimKind
-from mockup.readings.instruments import Instrument
+from mockup.readings.instruments import REPEATS_MM, Instrument
 
 
 class Shelved(models.Model):
@@ -78,6 +78,7 @@ class ShelfInstrument(Shelved):
     use = models.CharField(max_length=20)
     resolution_mm = models.FloatField()
     accuracy_mm = models.FloatField()
+    repeats_mm = models.FloatField(default=REPEATS_MM)
 
     class Meta:
         ordering = ["pk"]
@@ -88,4 +89,10 @@ class ShelfInstrument(Shelved):
 
     def core(self) -> Instrument:
         """The instrument as the core knows one."""
-        return Instrument(key=self.key, name=self.name, resolution_mm=self.resolution_mm, accuracy_mm=self.accuracy_mm)
+        return Instrument(
+            key=self.key,
+            name=self.name,
+            resolution_mm=self.resolution_mm,
+            accuracy_mm=self.accuracy_mm,
+            repeats_mm=self.repeats_mm,
+        )

@@ -86,7 +86,10 @@ class PushrodForm(OnTheShelf):
 
 
 def _instrument(*, use: str, unit: str, **figures: Any) -> Instrument:  # noqa: ARG001, the form hands them on
-    return Instrument(key="", **figures)
+    usual = DEFAULT_INSTRUMENTS[use].repeats_mm
+    return Instrument(
+        key="", **figures | {"repeats_mm": usual if figures["repeats_mm"] is None else figures["repeats_mm"]}
+    )
 
 
 class InstrumentForm(OnTheShelf):
@@ -98,6 +101,11 @@ class InstrumentForm(OnTheShelf):
     use = forms.ChoiceField(choices=USES, label="Used as")
     resolution_mm = LengthField(label="Read to", help_text="its smallest step")
     accuracy_mm = LengthField(label="Accuracy, ±", help_text="as its certificate or maker says")
+    repeats_mm = LengthField(
+        label="Repeats within",
+        required=False,
+        help_text="a standard deviation of reading the same again; empty: the usual",
+    )
 
 
 FORMS: dict[str, type[OnTheShelf]] = {
@@ -137,7 +145,10 @@ def shelf(request: HttpRequest) -> HttpResponse:
 def _put_on(request: HttpRequest, form: OnTheShelf) -> None:
     by = person_of(request)
     if form.MODEL is ShelfInstrument:
-        services.add_instrument(by, **form.figures())
+        figures = form.figures()
+        if figures["repeats_mm"] is None:
+            figures["repeats_mm"] = DEFAULT_INSTRUMENTS[figures["use"]].repeats_mm
+        services.add_instrument(by, **figures)
     else:
         services.put_on(form.MODEL(**form.figures()), by)
 

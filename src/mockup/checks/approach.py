@@ -1,9 +1,9 @@
-"""How a valve nears its piston, and what moving the cam or other rockers make of the closest point.
+"""How a valve nears its piston, and what moving the cam, other rockers or lash make of the closest point.
 
-The closest point is the minimum of k P(t) - L(t) over the crank; another phase or ratio is another curve with another
-minimum, never the difference at full lift. The lobe is moved to where the readings say it stands before it is shifted.
-Source: definitions of docs/how-it-computes.md, "Moving the cam"; what a card's lobe is worth there is from simulated
-lobes (benchmarks/accuracy_moves.py).
+The closest point is the minimum of k P(t) - L(t) over the crank; another phase, ratio or lash is another curve with
+another minimum, never the difference at full lift. The lobe is the one the readings found, with all that a card leaves
+open of it; what is not known of it moves the figure before and after alike, so that the u of a change is no sum of two.
+Source: definitions of docs/how-it-computes.md, "Moving the cam"; envelope theorem for the slopes of a minimum.
 """
 
 import math
@@ -14,120 +14,234 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
-from mockup.checks.cam import CARD_LIFT_U_MM, SideCam
+from mockup.checks.cam import SideCam
 from mockup.engine.block import Engine
 from mockup.engine.changes import Change, ChangeKind, advanced_since, ratio_at
+from mockup.engine.mockup import MockUp
 from mockup.engine.valves import Side
 from mockup.motion.lobes import TableLobe
 from mockup.motion.slider_crank import SliderCrank
 from mockup.motion.valve_lift import ValveTrain
-from mockup.quantity.ladder import Rung
-from mockup.quantity.value import Value
-from mockup.readings.closest import Closest, Sweep, closest_approach
+from mockup.quantity.ladder import Doubt, Part, Rung
+from mockup.quantity.value import Value, rectangular
+from mockup.readings.closest import Fitted
 from mockup.readings.sweep import SweepFigure
+from mockup.readings.valve_model import DEGREED_U_DEG, PHASE_U_DEG, Sweep
 
 Curve = NDArray[np.float64]
 
 NEAR_OVERLAP_DEG = np.linspace(-60.0, 60.0, 481)
-CARD_U_MM_PER_DEG = 0.006
-"""How far a card's bare lobe misses what one degree of cam is worth: simulated lobes, standard uncertainty."""
-FITTED_U_MM_PER_DEG = 0.002
-"""The same once the card's lobe was fitted to a sweep."""
 MOVED_U_DEG = 0.25
 """How truly a cam comes to stand where it was moved to: common practice, no source."""
+RATIO_U = rectangular(0.005)
+"""How truly other rockers have their ratio, +-0.005: common practice, no source."""
 
 
 @dataclass(frozen=True, slots=True)
-class Approach:
-    """One valve's train as it stood when it was read, the crank, and the axial factor [1].
+class State:
+    """How a train stands, against how it should have stood when read: cam advanced [deg], ratio more [1], lash [mm]."""
 
-    ``wheel_deg`` and ``phase``: how the readings moved wheel and cam [deg]; ``fitted`` whether there were any to.
+    advanced_deg: float = 0.0
+    more_ratio: float = 0.0
+    lash_mm: float = 0.0
+
+
+@dataclass(frozen=True, slots=True)
+class States:
+    """Many states at once, each field shape (n,)."""
+
+    advanced_deg: Curve
+    more_ratio: Curve
+    lash_mm: Curve
+
+    @classmethod
+    def of(cls, *states: State) -> "States":
+        """Single states as one."""
+        columns = zip(*((one.advanced_deg, one.more_ratio, one.lash_mm) for one in states), strict=True)
+        return cls(*(np.array(column, dtype=float) for column in columns))
+
+
+@dataclass(frozen=True, eq=False)
+class Approach:
+    """One valve's train without lash as it stood by the book when it was read, the crank, and the axial factor [1].
+
+    ``theta``: drop, wheel, phase and open modes as the readings found them, with their ``covariance``; without a sweep
+    what is known beforehand. ``fitted``: whether there was one; ``noise``: the part of the covariance that the
+    readings' noise makes, known by ``freedom`` degrees. ``read``: the state it was read in. Equal only to itself.
     """
 
     crank: SliderCrank
     k: float
     train: ValveTrain
-    wheel_deg: float = 0.0
-    phase: Value = field(default_factory=lambda: Value(0.0))
+    theta: Curve = field(default_factory=lambda: np.zeros(3))
+    covariance: Curve = field(default_factory=lambda: np.zeros((3, 3)))
     fitted: bool = False
+    read: State = State()
+    noise: Curve = field(default_factory=lambda: np.zeros((3, 3)))
+    freedom: float = math.inf
 
-    def curve_mm(self, at_deg: ArrayLike, advanced_deg: float = 0.0, more_ratio: float = 0.0) -> Curve:
+    @property
+    def wheel_deg(self) -> float:
+        """How far the readings moved the wheel [deg]."""
+        return float(self.theta[1])
+
+    def curve_mm(self, at_deg: ArrayLike, state: State = State()) -> Curve:
         """Clearance less its constant, k P - L: shape (n,) crank angles about overlap TDC [deg] in, (n,) [mm] out."""
         t = np.asarray(at_deg, dtype=float) - self.wheel_deg
-        moved = replace(self.train, ratio=self.train.ratio + more_ratio)
-        return np.asarray(self.k * self.crank.travel_mm(t) - moved.lift_mm(t - self.phase.value + advanced_deg))
+        moved = replace(self.train, ratio=self.train.ratio + state.more_ratio, lash_mm=state.lash_mm)
+        lift = moved.open_lift_mm(t - float(self.theta[2]) + state.advanced_deg, self.theta[3:])
+        return np.asarray(self.k * self.crank.travel_mm(t) - lift)
 
-    def least_mm(self, advanced_deg: ArrayLike, more_ratio: ArrayLike) -> Curve:
-        """The minimum of the curve, shape (n,) advances [deg] and (n,) ratios more [1] in, (n,) [mm] out."""
+    def least(self, states: States) -> tuple[Curve, Curve]:
+        """The minimum of the curve in each state [mm], shape (n,), and where it lies [deg], shape (n,)."""
         t = NEAR_OVERLAP_DEG - self.wheel_deg
-        advanced, where = np.unique(np.atleast_1d(np.asarray(advanced_deg, dtype=float)), return_inverse=True)
-        lobes = self.train.lobe.lift_mm(t[None, :] - self.phase.value + advanced[:, None] - self.train.centreline_deg)
-        ratios = self.train.ratio + np.atleast_1d(np.asarray(more_ratio, dtype=float))
+        advanced, where = np.unique(states.advanced_deg, return_inverse=True)
+        at = (t[None, :] - self.theta[2] + advanced[:, None]).ravel()
+        lobes = replace(self.train, ratio=1.0).open_lift_mm(at, self.theta[3:]).reshape(len(advanced), len(t))
         travel = self.k * self.crank.travel_mm(t)
-        both = np.column_stack([where.ravel(), ratios])
-        pairs, back = np.unique(both, axis=0, return_inverse=True)
-        curves = travel[None, :] - pairs[:, 1][:, None] * lobes[pairs[:, 0].astype(int)]
-        return _lowest(curves)[back.ravel()]
+        ratios = self.train.ratio + states.more_ratio
+        every = np.column_stack([where.ravel(), ratios, states.lash_mm])
+        kinds, back = np.unique(every, axis=0, return_inverse=True)
+        lift = np.clip(kinds[:, 1][:, None] * lobes[kinds[:, 0].astype(int)] - kinds[:, 2][:, None], 0.0, None)
+        low, place = _lowest(travel[None, :] - lift)
+        return low[back.ravel()], place[back.ravel()]
 
-    def closest_deg(self, advanced_deg: float = 0.0, more_ratio: float = 0.0) -> float:
+    def slopes(self, states: States, at_deg: Curve) -> Curve:
+        """How the minimum in each state moves with the parameters, shape (n, 3 + modes): the curve's at that angle."""
+        t = at_deg - self.wheel_deg
+        lobe = replace(self.train, ratio=1.0)
+        shifted = t - self.theta[2] + states.advanced_deg
+        ratios = self.train.ratio + states.more_ratio
+        is_open = ratios * lobe.open_lift_mm(shifted, self.theta[3:]) > states.lash_mm
+        step = 0.02
+        rise = lobe.open_lift_mm(shifted + step, self.theta[3:]) - lobe.open_lift_mm(shifted - step, self.theta[3:])
+        phase = np.where(is_open, ratios * rise / (2 * step), 0.0)
+        modes = -(ratios * is_open)[:, None] * lobe.modes_mm(shifted)
+        # At a minimum the curve is level: moving the whole of it sideways changes nothing.
+        return np.column_stack([np.ones_like(t), np.zeros_like(t), phase, modes])
+
+    def lobe_mm(self, states: States, at_deg: Curve) -> Curve:
+        """Lift of the lobe itself in each state at an angle each, shape (n,) [deg]; [mm]."""
+        at = at_deg - self.wheel_deg - self.theta[2] + states.advanced_deg
+        return replace(self.train, ratio=1.0).open_lift_mm(at, self.theta[3:])
+
+    def closest_deg(self, state: State = State()) -> float:
         """The crank angle of the minimum about overlap TDC [deg]."""
-        return float(NEAR_OVERLAP_DEG[int(np.argmin(self.curve_mm(NEAR_OVERLAP_DEG, advanced_deg, more_ratio)))])
+        return float(self.least(States.of(state))[1][0])
 
-    def lift_at_closest_mm(self) -> float:
+    def lift_at_closest_mm(self, state: State = State()) -> float:
         """Lift of the train without lash where valve and piston come nearest [mm]."""
-        at = self.closest_deg() - self.wheel_deg - self.phase.value
-        return float(replace(self.train, lash_mm=0.0).lift_mm(at))
+        at = np.array([self.closest_deg(state) - self.wheel_deg - float(self.theta[2]) + state.advanced_deg])
+        moved = replace(self.train, ratio=self.train.ratio + state.more_ratio)
+        return float(moved.open_lift_mm(at, self.theta[3:])[0])
 
 
-def _lowest(curves: Curve) -> Curve:
-    """Minimum of each row, shape (n, m) in, (n,) out, by the parabola through its lowest three points."""
+def _lowest(curves: Curve) -> tuple[Curve, Curve]:
+    """Minimum of each row, (n, m) in, (n,) out, and its angle, by the parabola through its lowest three points."""
     at = np.clip(np.argmin(curves, axis=1), 1, curves.shape[1] - 2)
     rows = np.arange(len(curves))
     left, middle, right = curves[rows, at - 1], curves[rows, at], curves[rows, at + 1]
     bend = left - 2 * middle + right
-    gain = np.where(bend > 1e-12, (left - right) ** 2 / (8 * np.where(bend > 1e-12, bend, 1.0)), 0.0)
-    return np.asarray(np.minimum(np.minimum(left, right), middle - np.minimum(gain, 0.05)))
+    curved = bend > 1e-12
+    safe = np.where(curved, bend, 1.0)
+    gain = np.where(curved, (left - right) ** 2 / (8 * safe), 0.0)
+    aside = np.where(curved, np.clip(0.5 * (left - right) / safe, -1.0, 1.0), 0.0)
+    step = NEAR_OVERLAP_DEG[1] - NEAR_OVERLAP_DEG[0]
+    low = np.minimum(np.minimum(left, right), middle - np.minimum(gain, 0.05))
+    return np.asarray(low), np.asarray(NEAR_OVERLAP_DEG[at] + aside * step)
 
 
-def shifts_mm(of: Approach, before: tuple[Curve, Curve], after: tuple[Curve, Curve]) -> tuple[Curve, Curve]:
-    """What the closest point gains between states of the cam [mm] and its variance, each shape (n,).
+@dataclass(frozen=True, slots=True)
+class Shift:
+    """What the closest point gains between states [mm], the variance of that, and its covariance with what was before.
 
-    A state is (advanced [deg], ratio more [1]), each shape (n,). Variance: of the centreline as it is known, of where a
-    moved cam comes to stand, and of what the lobe itself is worth between the two.
+    Each shape (n,). ``moved``: the part of the variance that comes from where a moved cam comes to stand, ``geared``:
+    from how truly other rockers have their ratio [mm2].
+    ``few``: what the figure's u^4 over its degrees of freedom grows by [mm4].
     """
-    was, would = of.least_mm(*before), of.least_mm(*after)
-    advanced, more = after[0] - before[0], after[1] - before[1]
-    per_deg, per_ratio = lobe_u_mm(of, 1.0, 0.0), lobe_u_mm(of, 0.0, 1.0)
-    variance = (per_deg * advanced) ** 2 + (per_ratio * more) ** 2
-    if of.phase.u:
-        late = of.least_mm(after[0] + of.phase.u, after[1]) - of.least_mm(before[0] + of.phase.u, before[1])
-        variance = variance + (late - (would - was)) ** 2
-    astray = of.least_mm(after[0] + MOVED_U_DEG, after[1]) - would
-    return would - was, variance + np.where(advanced != 0, astray, 0.0) ** 2
+
+    gain_mm: Curve
+    variance: Curve
+    shared: Curve
+    moved: Curve
+    geared: Curve
+    few: Curve
+
+    @property
+    def more(self) -> Curve:
+        """What the figure's own variance grows by [mm2]; negative where the readings tell more of the new state."""
+        return np.asarray(self.variance + 2 * self.shared)
+
+
+def shifts(of: Approach, before: States, after: States) -> Shift:
+    """What the closest point gains between states of the train, shape (n,) each."""
+    was, was_at = of.least(before)
+    would, would_at = of.least(after)
+    old, new = of.slopes(before, was_at), of.slopes(after, would_at)
+    if not of.fitted:
+        # What was read is the minimum as it was read: of the lobe only what differs from there counts.
+        read = States.of(of.read)
+        own = of.slopes(read, of.least(read)[1])
+        old, new = old - own, new - own
+    apart = new - old
+    variance = np.einsum("ij,jk,ik->i", apart, of.covariance, apart)
+    shared = np.einsum("ij,jk,ik->i", old, of.covariance, apart)
+    turned = after.advanced_deg - before.advanced_deg
+    astray, _ = of.least(States(after.advanced_deg + MOVED_U_DEG, after.more_ratio, after.lash_mm))
+    moved = np.where(turned != 0, astray - would, 0.0) ** 2
+    if isinstance(of.train.lobe, TableLobe):
+        table = of.train.lobe.u_mm
+        elsewhere = np.where(turned != 0, of.train.ratio * table, 0.0)
+        variance = variance + elsewhere**2 + ((after.more_ratio - before.more_ratio) * table) ** 2
+    rockers = after.more_ratio != before.more_ratio
+    geared = np.where(rockers, RATIO_U * of.lobe_mm(after, would_at), 0.0) ** 2
+    by_noise = [np.einsum("ij,jk,ik->i", one, of.noise, one) for one in (old, new)]
+    return Shift(
+        would - was,
+        variance + moved + geared,
+        shared,
+        moved,
+        geared,
+        (by_noise[1] ** 2 - by_noise[0] ** 2) / of.freedom,
+    )
 
 
 @lru_cache(maxsize=4096)
-def lift_shift(of: Approach, before: tuple[float, float], after: tuple[float, float]) -> Value:
-    """What the closest point gains between two states of the cam, each (advanced [deg], ratio more [1]) [mm]."""
-    states = [(np.array([one[0]]), np.array([one[1]])) for one in (before, after)]
-    value, variance = shifts_mm(of, states[0], states[1])
-    return Value(float(value[0]), math.sqrt(float(variance[0])))
-
-
-def lobe_u_mm(of: Approach, advanced_deg: float, more_ratio: float) -> float:
-    """What not knowing the lobe better adds to a shift [mm]: a measured table its own u, a card its model's."""
-    lobe = of.train.lobe
-    if isinstance(lobe, TableLobe):
-        return abs(more_ratio) * lobe.u_mm
-    per_deg = FITTED_U_MM_PER_DEG if of.fitted else CARD_U_MM_PER_DEG
-    return math.hypot(more_ratio * CARD_LIFT_U_MM / of.train.ratio, advanced_deg * per_deg)
+def shift_rung(of: Approach, before: State, after: State, words: str) -> Rung:
+    """What the closest point gains between two states, as a rung [mm]."""
+    found = shifts(of, States.of(before), States.of(after))
+    variance, moved, geared = float(found.variance[0]), float(found.moved[0]), float(found.geared[0])
+    parts = (
+        Part(Doubt.LOBE, math.sqrt(max(variance - moved - geared, 0.0))),
+        Part(Doubt.TIMING, math.sqrt(moved)),
+        Part(Doubt.ROCKERS, math.sqrt(geared)),
+    )
+    return Rung(
+        words,
+        Value(float(found.gain_mm[0]), math.sqrt(max(variance, 0.0))),
+        Doubt.LOBE,
+        parts,
+        float(found.shared[0]),
+        float(found.few[0]),
+    )
 
 
 def train_when(cam: SideCam, engine: Engine, changes: Iterable[Change], after: int) -> ValveTrain:
-    """A side's train without lash as it stood when a reading was taken, from what it is now."""
+    """A side's train without lash as it stood by the book when a reading was taken, from what it is now."""
     done = list(changes)
     centreline = cam.train.centreline_deg + advanced_since(done, after, cam.side)
     return replace(cam.train, centreline_deg=centreline, ratio=ratio_at(engine, done, after), lash_mm=0.0)
+
+
+def state_in(mockup: MockUp, ratio: float, side: Side) -> State:
+    """How the train stood in a mock-up, against the book: another cam position, other rockers, lash left in."""
+    own = mockup.rocker_ratio if mockup.rocker_ratio is not None else ratio
+    return State(mockup.cam_advance_deg, round(own - ratio, 6), mockup.lash_at_valve_mm(own, side))
+
+
+def train_in(train: ValveTrain, state: State) -> ValveTrain:
+    """A train in a state other than by the book."""
+    return replace(train.advanced(state.advanced_deg), ratio=train.ratio + state.more_ratio, lash_mm=state.lash_mm)
 
 
 def approach_of(
@@ -137,29 +251,22 @@ def approach_of(
     changes: Iterable[Change],
     after: int,
     swept: SweepFigure | None = None,
+    read: State = State(),
 ) -> Approach:
     """How one valve of ``cam``'s side stood when it was read: by its sweep where there is one, else as the cam says."""
     train = train_when(cam, engine, changes, after)
     k = engine.row(cam.side).axial_factor
-    fit = _fit(swept, crank, train) if swept else None
-    if fit is None:
-        return Approach(crank, k, train, 0.0, Value(0.0, cam.centreline.u))
-    return Approach(crank, k, train, fit.wheel_deg, fit.phase_deg, fitted=True)
-
-
-def _fit(swept: SweepFigure, crank: SliderCrank, train: ValveTrain) -> Closest | None:
-    if swept.closest is not None and swept.closest.lift_known:
-        return swept.closest
-    return _card_fit(_Same(swept.sweep), crank, train)
+    found = swept.closest.fitted if swept and swept.closest and swept.modelled else None
+    degreed = cam.degreed is not None
+    return _approach(crank, k, train, read, _Same(swept.sweep, found) if swept and found else None, degreed)
 
 
 class _Same:
-    """A sweep that is equal to another with the same readings, so that a card is fitted to them once."""
+    """A fit that is equal to another of the same readings, so that what is worked out of it is kept."""
 
-    def __init__(self, sweep: Sweep) -> None:
-        self.sweep = sweep
-        arrays = tuple(one.tobytes() for one in (sweep.t_deg, sweep.c_mm, sweep.u_mm))
-        self.key = (*arrays, sweep.k, sweep.wheel_u_deg, sweep.systematic_u_mm, sweep.drop)
+    def __init__(self, sweep: Sweep, found: Fitted) -> None:
+        self.found = found
+        self.key = (*(one.tobytes() for one in (sweep.t_deg, sweep.c_mm, sweep.u_mm, found.theta, found.covariance)),)
 
     def __eq__(self, other: object) -> bool:
         return isinstance(other, _Same) and self.key == other.key
@@ -168,23 +275,63 @@ class _Same:
         return hash(self.key)
 
 
-@lru_cache(maxsize=512)
-def _card_fit(same: _Same, crank: SliderCrank, train: ValveTrain) -> Closest | None:
-    return closest_approach(same.sweep, crank, train)
+@lru_cache(maxsize=1024)
+def _approach(
+    crank: SliderCrank, k: float, train: ValveTrain, read: State, same: _Same | None, degreed: bool
+) -> Approach:
+    if same is not None:
+        found = same.found
+        return Approach(
+            crank,
+            k,
+            train,
+            found.theta,
+            found.covariance,
+            fitted=True,
+            read=read,
+            noise=found.noise,
+            freedom=found.freedom,
+        )
+    modes = train.modes_mm(np.zeros(1)).shape[1]
+    size = 3 + modes
+    # The drop is whatever the reading makes it; of wheel, cam and lobe what is known beforehand.
+    spread = np.concatenate([[0.0, 0.5, DEGREED_U_DEG if degreed else PHASE_U_DEG], np.ones(modes)])
+    nothing = np.zeros((size, size))
+    return Approach(crank, k, train, np.zeros(size), np.diag(spread**2), read=read, noise=nothing)
+
+
+def mockup_rungs(of: Approach) -> list[Rung]:
+    """From the train as it stood in the mock-up to the train by the book, one rung each [mm]: lash, rockers, cam."""
+    found, state = [], of.read
+    if state.lash_mm:
+        new = replace(state, lash_mm=0.0)
+        found.append(shift_rung(of, state, new, "lash left in, never counted on"))
+        state = new
+    if state.more_ratio:
+        new = replace(state, more_ratio=0.0)
+        stood = of.train.ratio + state.more_ratio
+        found.append(shift_rung(of, state, new, f"rockers {of.train.ratio:.3g}, where {stood:.3g} stood in"))
+        state = new
+    if state.advanced_deg:
+        way = "in advance" if state.advanced_deg > 0 else "behind"
+        words = f"cam where it will run, not {abs(state.advanced_deg):g}° {way}"
+        found.append(shift_rung(of, state, State(), words))
+    return found
 
 
 def lift_rungs(of: Approach, changes: Iterable[Change], side: Side) -> list[Rung]:
     """What each cam or rocker change does to the closest point of a valve, one rung each, in their order [mm]."""
-    found, state = [], (0.0, 0.0)
+    found, state = [], State()
     for change in changes:
         if change.kind is ChangeKind.CAM and change.is_of(side):
-            new = (state[0] + change.amount, state[1])
+            new = replace(state, advanced_deg=state.advanced_deg + change.amount)
             words = f"cam {'advanced' if change.amount > 0 else 'retarded'} {abs(change.amount):g}° since it was read"
         elif change.kind is ChangeKind.ROCKERS:
-            new = (state[0], state[1] + change.amount)
-            words = f"rockers {of.train.ratio + new[1]:.3g} for {of.train.ratio + state[1]:.3g} since it was read"
+            new = replace(state, more_ratio=state.more_ratio + change.amount)
+            was, now = of.train.ratio + state.more_ratio, of.train.ratio + new.more_ratio
+            words = f"rockers {now:.3g} for {was:.3g} since it was read"
         else:
             continue
-        found.append(Rung(words, lift_shift(of, state, new)))
+        found.append(shift_rung(of, state, new, words))
         state = new
     return found

@@ -4,6 +4,7 @@ A measured table governs over a card, a measured centreline over the card's. Ide
 advance = LSA - ICL = (ECL - ICL) / 2; any text on cam timing.
 """
 
+import math
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
@@ -11,16 +12,17 @@ from mockup.engine.block import Engine
 from mockup.engine.cam import CamCard, LobeTable
 from mockup.engine.changes import Change, ChangeKind, advanced_since, as_changed, done_since
 from mockup.engine.valves import Side
-from mockup.motion.lobes import CardLobe, Lobe, TableLobe, card_lobe
+from mockup.motion.lobes import Lobe, TableLobe
+from mockup.motion.uncertain import PRINTED_U_DEG, Told, UncertainLobe, smooth_lobe, uncertain_lobe
 from mockup.motion.valve_lift import ValveTrain
 from mockup.quantity.value import MM_PER_INCH, Value
 from mockup.readings.cam_timing import CentrelineFigure, LiftReading
 from mockup.readings.clay import Place
 
-CARD_U_DEG = 2.0
+CARD_U_DEG = 1.0
 """How truly a cam that was not degreed stands to its card: common practice, no source."""
-CARD_LIFT_U_MM = 0.20
-"""Model uncertainty of a card's lobe at the valve, near overlap."""
+NO_SUCH_LOBE_DEG = 6.0
+"""Events this far from what durations and centreline make them are a slip, and narrow nothing."""
 SEAT_MM = 0.006 * MM_PER_INCH
 """The lift at which a hydraulic cam is advertised: common practice, no source."""
 EVENTS_AT_MM = 0.050 * MM_PER_INCH
@@ -132,9 +134,7 @@ def _side(
     changes: Sequence[Change],
 ) -> SideCam | None:
     # A table measured at the valve was measured through the rockers the engine began with.
-    lobe: Lobe | None = (
-        TableLobe(table, engine.rocker_ratio) if table else (card_lobe(card.lobe(side)) if card else None)
-    )
+    lobe: Lobe | None = TableLobe(table, engine.rocker_ratio) if table else (lobe_of(card, side) if card else None)
     if lobe is None or (card is None and degreed is None):
         return None
     on_card = card.centreline_deg(side) if card else None
@@ -165,12 +165,29 @@ def _side(
     )
 
 
+def lobe_of(card: CamCard, side: Side) -> UncertainLobe:
+    """A side's lobe with all that its card leaves open: lift at TDC and events narrow it, where they agree with it."""
+    one, centreline = card.lobe(side), card.centreline_deg(side)
+    told = []
+    if one.tdc_lift_mm is not None:
+        told.append(Told(-centreline, one.tdc_lift_mm, PRINTED_U_DEG))
+    smooth = smooth_lobe(one)
+    if card.events and card.events.at_mm < one.lift_mm:
+        for what, flank in zip(("opens", "closes"), smooth.flanks_deg(card.events.at_mm), strict=True):
+            at = getattr(card.events, f"{side}_{what}_deg") - centreline
+            if abs(at - flank) <= NO_SUCH_LOBE_DEG:
+                told.append(Told(at, card.events.at_mm, math.sqrt(2) * PRINTED_U_DEG))
+    return uncertain_lobe(one, tuple(told))
+
+
 def _contradictions(card: CamCard) -> Iterable[Contradiction]:
     for side in Side:
-        lobe = card_lobe(card.lobe(side))
-        if isinstance(lobe, CardLobe) and abs(lobe.third_missed_deg) > CONTRADICTS_DEG:
-            middle = sorted(card.lobe(side).durations, key=lambda duration: duration.at_mm)[1]
-            yield Contradiction(f"{side} duration between", middle.deg, middle.deg + lobe.third_missed_deg)
+        lobe = lobe_of(card, side)
+        for duration in card.lobe(side).durations:
+            if duration.at_mm < lobe.lift_max_mm:
+                opens, closes = lobe.likely_flanks_deg(duration.at_mm)
+                if abs(closes - opens - duration.deg) > CONTRADICTS_DEG:
+                    yield Contradiction(f"{side} duration", duration.deg, closes - opens)
         if card.events and card.events.at_mm < lobe.lift_max_mm:
             opens, closes = lobe.flanks_deg(card.events.at_mm)
             for what, flank in (("opens", opens), ("closes", closes)):

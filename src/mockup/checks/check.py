@@ -6,7 +6,7 @@ from typing import Protocol
 
 from mockup.checks.judge import Bound, Limit, State, daylight, judge
 from mockup.engine.valves import Side
-from mockup.quantity.ladder import Rung
+from mockup.quantity.ladder import Part, Rung, parts_of
 from mockup.quantity.value import Value
 from mockup.readings.record import Record
 
@@ -38,6 +38,7 @@ class Trust(StrEnum):
 
     SOUND = "sound"
     LOADED = "loaded"
+    ESTIMATE = "an estimate by the card"
     OPTIMISTIC = "optimistic, not proof"
     VOID = "void"
 
@@ -49,7 +50,7 @@ class Finding:
     ``figure`` is the running figure (None where it cannot be had yet), ``ladder`` how it came about,
     ``evidence`` the keys of the readings it rests on, ``cautions`` what a person must know of it.
     ``carried``: what was changed since it was read and only counted in, in words; ``read_again`` where that
-    was the engine itself, so that arithmetic is no proof.
+    was the engine itself, so that arithmetic is no proof. ``contact``: it was read as touching, as it stood.
     """
 
     figure: Value | None
@@ -61,6 +62,12 @@ class Finding:
     cautions: tuple[str, ...] = ()
     carried: tuple[str, ...] = ()
     read_again: bool = False
+    contact: bool = False
+
+    @property
+    def parts(self) -> tuple[Part, ...]:
+        """What the u of the figure is made of, the largest part first."""
+        return parts_of(self.ladder)
 
 
 class Signature(Protocol):
@@ -119,6 +126,9 @@ class Check:
     @property
     def state(self) -> State:
         """How the figure stands against the limit."""
+        if any(finding.contact for finding in (self.governing, *self.others) if finding):
+            # Metal on metal is short of any minimum, whether the sheet has one or not.
+            return State.SHORT
         bound = self.governing.bound if self.governing else Bound.EXACT
         return judge(self.figure, self.limit, bound)
 

@@ -11,7 +11,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import TypeVar
 
-from mockup.checks.approach import approach_of, lift_rungs
+from mockup.checks.approach import Approach, approach_of, lift_rungs, mockup_rungs, state_in
 from mockup.checks.cam import SideCam
 from mockup.checks.check import Finding, Trust
 from mockup.checks.conditions import Standing, snugged_too_near, standing_of
@@ -32,10 +32,10 @@ from mockup.engine.gasket import BaseShims, FinalGasket, shims_under
 from mockup.engine.mockup import Bolts, Clay, MockUp
 from mockup.engine.valves import Relief, Side
 from mockup.motion.slider_crank import SliderCrank
-from mockup.quantity.ladder import Rung, running_figure
+from mockup.quantity.ladder import Doubt, Rung, running_figure
 from mockup.quantity.value import Value, rectangular
 from mockup.readings.clay import TOUCHED, ClayReading, Gap, Place, Pressed
-from mockup.readings.instruments import Instrument
+from mockup.readings.instruments import Instrument, mean_rung
 from mockup.readings.sweep import SweepFigure
 
 P = TypeVar("P", bound=Pressed)
@@ -49,6 +49,13 @@ OTHER_PISTONS = "Other pistons are in since this was read: it says nothing of th
 SUPPOSED_PISTONS = "As if the other pistons had the same reliefs: only a reading will tell."
 NO_LOBE = "Cam or rockers were changed since and the lobe is not known: enter its card, or read again."
 LIFT_KINDS = (ChangeKind.CAM, ChangeKind.ROCKERS)
+TOUCHING_MM = 1e-6
+TOUCHES = "It touches: metal on metal. Do not turn the engine over by force, and do not run it so."
+TOUCHED_THEN = "It touched as it was read; what parts the two since is only reckoned. Read it again."
+LASH_LEFT_IN = "lash left in, never counted on"
+NOT_TOUCHED_NO_BOUND = (
+    "The clay was not touched, in a mock-up that can only read large: that says nothing. Do it again."
+)
 _CHOSEN_SINCE = {
     ChangeKind.GASKET: "final gasket changed since it was read",
     ChangeKind.SHIMS: "base shims changed since it was read",
@@ -117,13 +124,22 @@ def clay_finding(readings: Sequence[ClayReading], mockup: MockUp, run: AsItWillR
     thinnest = thinnest_of(readings)
     of = valve_read(thinnest.place, thinnest.after, run.engine, thinnest.gap)
     squared = _square_to_crown(thinnest, run.engine) if thinnest.gap is Gap.FACE else []
-    standing = standing_of(mockup, ratio_at(run.engine, run.changes, of.after), of.side)
+    ratio = ratio_at(run.engine, run.changes, of.after)
+    standing = standing_of(
+        mockup, ratio, of.side, lobe_known=of.side in run.cams, reversed_runs=run.engine.pistons_reversed
+    )
     return pressed_finding(of, readings, mockup, run, standing, squared)
 
 
 def thinnest_of(readings: Sequence[P]) -> P:
-    """The thinnest that was touched; where none was, the thickest clay says most."""
-    return next((reading for reading in readings if reading.touched), readings[-1])
+    """The thinnest that was touched, by the mean of each named place; where none was, the thickest says most."""
+    touched = [reading for reading in readings if reading.touched]
+    places: dict[str, list[float]] = {}
+    for reading in touched:
+        if reading.where:
+            places.setdefault(reading.where, []).append(reading.thickness_mm)
+    mean = {where: sum(found) / len(found) for where, found in places.items()}
+    return min(touched, key=lambda reading: mean.get(reading.where, reading.thickness_mm), default=readings[-1])
 
 
 def pressed_finding(
@@ -140,13 +156,42 @@ def pressed_finding(
     """
     thinnest = thinnest_of(readings)
     touched = sum(reading.touched for reading in readings)
-    rungs = [Rung(_as_read(touched), Value(thinnest.thickness_mm, run.instruments[thinnest.instrument].u_mm))]
+    rungs = [replace(thinnest_rung(readings, run.instruments), text=_as_read(touched))]
     rungs += [*(squared if run.final else ()), *to_running(of, mockup, run)]
     if mockup.clay is Clay.DOUGH:
-        rungs.append(Rung("soft dough springs back", Value(0.0, DOUGH_U_MM)))
-    found = carried_finding(of, rungs, mockup, run, standing_for(of, worth, run), f"clay, mock-up {mockup.key}")
-    bound = found.bound if touched or found.bound is not Bound.EXACT else Bound.AT_LEAST
-    return replace(found, bound=bound, evidence=tuple(reading.key for reading in readings))
+        rungs.append(Rung("soft dough springs back", Value(0.0, DOUGH_U_MM), Doubt.CLAY))
+    standing = standing_for(of, worth, run)
+    found = carried_finding(of, rungs, mockup, run, standing, f"clay, mock-up {mockup.key}")
+    keys = tuple(reading.key for reading in readings)
+    if touched:
+        found = replace(found, evidence=keys)
+        return touching_as_read(found) if thinnest.thickness_mm <= TOUCHING_MM else found
+    if standing.bound(run.sheet) is Bound.AT_MOST:
+        # It can only read large, and yet nothing came near: that bounds the clearance neither way.
+        words = (*found.cautions, NOT_TOUCHED_NO_BOUND)
+        return replace(found, evidence=keys, figure=None, ladder=(), cautions=words)
+    return replace(found, evidence=keys, bound=Bound.AT_LEAST)
+
+
+def touching_as_read(found: Finding) -> Finding:
+    """A finding of a reading of nothing: it touched. What touches may be pressed together, so it bounds from above.
+
+    Unless a change since, or another gasket, surely parts the two, it touches as it will run: short on every sheet.
+    """
+    if found.trust is Trust.VOID:
+        return found
+    parted = found.figure is not None and found.figure.value - found.figure.expanded > 0
+    words = TOUCHED_THEN if parted else TOUCHES
+    return replace(found, bound=Bound.AT_MOST, contact=not parted, cautions=(words, *found.cautions))
+
+
+def thinnest_rung(readings: Sequence[Pressed], instruments: Mapping[str, Instrument]) -> Rung:
+    """The thinnest place of some readings [mm], a ladder's first rung: places read again count with their mean."""
+    thinnest = thinnest_of(readings)
+    again = [r for r in readings if r.touched == thinnest.touched and r.where and r.where == thinnest.where]
+    instrument = instruments[thinnest.instrument]
+    read = [reading.thickness_mm for reading in again] or [thinnest.thickness_mm]
+    return mean_rung("", read, instrument.noise_mm, instrument.own_mm)
 
 
 def carried_finding(
@@ -194,16 +239,22 @@ def touching(of: Read, run: AsItWillRun) -> list[Change]:
     return [change for change in _seen_none_of(of, run) if of.what in change.kind.touches]
 
 
-def _changes(of: Read, run: AsItWillRun) -> list[Rung]:
+def _changes(of: Read, mockup: MockUp, run: AsItWillRun) -> list[Rung]:
     since = touching(of, run)
     rungs = bore_rungs(run.changes, of.after, of.cylinder, run.engine, of.what)
-    found = [Rung(rung.text, rung.delta.scaled(of.factor)) for rung in rungs]
+    found = [Rung(rung.text, rung.delta.scaled(of.factor), Doubt.CHANGES) for rung in rungs]
     found += [rung for change in since for rung in _of_valve(change, of, run.engine)]
     cam = run.cams.get(of.side) if of.side else None
     if cam and any(change.kind in LIFT_KINDS for change in since):
-        approach = approach_of(run.engine, run.crank, cam, run.changes, of.after, of.swept)
-        found += lift_rungs(approach, since, cam.side)
+        found += lift_rungs(_approach(of, mockup, run), since, cam.side)
     return found
+
+
+def _approach(of: Read, mockup: MockUp, run: AsItWillRun) -> Approach:
+    assert of.side is not None
+    ratio = ratio_at(run.engine, run.changes, of.after)
+    read = state_in(mockup, ratio, of.side)
+    return approach_of(run.engine, run.crank, run.cams[of.side], run.changes, of.after, of.swept, read)
 
 
 def _of_valve(change: Change, of: Read, engine: Engine) -> list[Rung]:
@@ -212,14 +263,14 @@ def _of_valve(change: Change, of: Read, engine: Engine) -> list[Rung]:
     if row is None:
         return []
     if change.kind in (ChangeKind.RELIEF, ChangeKind.SINK, ChangeKind.EDGE):
-        return [Rung(since_words(change), Value(change.amount, CHANGE_U_MM))]
+        return [Rung(since_words(change), Value(change.amount, CHANGE_U_MM), Doubt.CHANGES)]
     if change.kind is ChangeKind.VALVES:
         if of.what is Touched.EDGE:
-            return [Rung(since_words(change), Value(-change.amount / 2, CHANGE_U_MM))]
+            return [Rung(since_words(change), Value(-change.amount / 2, CHANGE_U_MM), Doubt.CHANGES)]
         if row.relief is Relief.FLAT:
             # The larger rim of an inclined valve meets a flat crown sooner.
             nearer = change.amount / 2 * math.tan(math.radians(row.inclination_deg))
-            return [Rung(since_words(change), Value(-nearer))]
+            return [Rung(since_words(change), Value(-nearer), Doubt.CHANGES)]
     return []
 
 
@@ -240,9 +291,11 @@ def _as_read(count: int) -> str:
 
 
 def to_running(of: Read, mockup: MockUp, run: AsItWillRun) -> list[Rung]:
-    """The rungs from a reading in a mock-up to the engine as it will run: gasket, shims, cuts since, lash."""
-    rungs = [] if run.final is None else [*_stack(of, mockup, run, run.final), *_changes(of, run)]
-    return rungs + (_lash(mockup, run, of) if of.what is Touched.FACE else [])
+    """The rungs from a reading in a mock-up to the engine as it will run: gasket, shims, train, what was done since."""
+    own = _train(of, mockup, run) if of.what is Touched.FACE else []
+    if run.final is None:
+        return own
+    return [*_stack(of, mockup, run), *own, *_changes(of, mockup, run)]
 
 
 def _square_to_crown(reading: ClayReading, engine: Engine) -> list[Rung]:
@@ -253,32 +306,36 @@ def _square_to_crown(reading: ClayReading, engine: Engine) -> list[Rung]:
     return [Rung("read square to the crown, taken along the valve", Value(reading.thickness_mm * gain))]
 
 
-def _stack(of: Read, mockup: MockUp, run: AsItWillRun, final: FinalGasket) -> list[Rung]:
+def _stack(of: Read, mockup: MockUp, run: AsItWillRun) -> list[Rung]:
     """Gasket, and base shims where there are any, from the mock-up's to the final ones."""
-    gasket = final.thickness + mockup.gasket.scaled(-1)
+    final = run.final.thickness if run.final else Value(0.0)
+    gasket = final + mockup.gasket.scaled(-1)
     shims = shims_under(run.shims, of.cylinder)
     raised = shims.total_mm - mockup.shims_mm if shims and run.engine.separate_barrels else 0.0
     if of.factor:
-        rungs = [Rung("gasket as mocked up, to the final one", gasket.scaled(of.factor))]
+        rungs = [Rung("gasket as mocked up, to the final one", gasket.scaled(of.factor), Doubt.GASKET)]
         if raised:
             rungs.append(Rung("base shims as mocked up, to the final ones", Value(raised * of.factor)))
         return rungs
     # A valve at an angle wanders sideways as the head rises; toward which wall is not known from the
     # reading, so the shift is counted as uncertainty and not as a correction.
     shift = abs(gasket.value + raised) * of.sideways
-    return [Rung("gasket change moves the valve sideways, either way", Value(0.0, rectangular(shift)))]
+    return [Rung("gasket change moves the valve sideways, either way", Value(0.0, rectangular(shift)), Doubt.SIDEWAYS)]
 
 
-def _lash(mockup: MockUp, run: AsItWillRun, of: Read) -> list[Rung]:
+def _train(of: Read, mockup: MockUp, run: AsItWillRun) -> list[Rung]:
+    """What the train in the mock-up had otherwise than it will run: lash left in, other rockers, the cam elsewhere."""
     assert of.side is not None
-    lash = mockup.lash_at_valve_mm(ratio_at(run.engine, run.changes, of.after), of.side)
-    if not lash:
-        return []
     cam = run.cams.get(of.side)
-    # Without a measured lobe all of it comes off: how far the lobe has opened at the closest point is not known,
-    # and lash is never credited.
-    taken_up = lash
-    if cam and cam.train.lobe.measured:
-        approach = approach_of(run.engine, run.crank, cam, run.changes, of.after)
-        taken_up = min(lash, approach.lift_at_closest_mm())
-    return [Rung("lash left in, never counted on", Value(-taken_up))]
+    if cam is None:
+        lash = mockup.lash_at_valve_mm(ratio_at(run.engine, run.changes, of.after), of.side)
+        # How far the lobe has opened at the closest point is not known, and lash is never credited: all of it comes
+        # off.
+        return [Rung(LASH_LEFT_IN, Value(-lash))] if lash else []
+    approach = _approach(of, mockup, run)
+    if cam.train.lobe.measured or approach.fitted:
+        return mockup_rungs(approach)
+    # A card does not say surely enough whether the valve is open by more than the lash there: all of it comes off.
+    lash = approach.read.lash_mm
+    own = [Rung(LASH_LEFT_IN, Value(-lash))] if lash else []
+    return own + mockup_rungs(replace(approach, read=replace(approach.read, lash_mm=0.0)))

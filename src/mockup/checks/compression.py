@@ -13,8 +13,8 @@ from uncertainties.core import AffineScalarFunc
 from mockup.checks.check import Finding
 from mockup.engine.block import DIMENSION_U_MM, Engine, cylinder_volume
 from mockup.engine.gasket import FinalGasket
-from mockup.quantity.ladder import Rung
-from mockup.quantity.value import Value
+from mockup.quantity.ladder import Doubt, Part, Rung
+from mockup.quantity.value import Value, of_variance
 from mockup.readings.deck import DeckFigure
 from mockup.readings.volumes import Known, VolumeFigure
 
@@ -38,6 +38,9 @@ class Volumes:
         return self.chamber.value + self.gasket.value + self.deck.value + self.piston.value
 
 
+_NO_PARTS: tuple[Part, ...] = ()
+
+
 def _plain(number: AffineScalarFunc) -> Value:
     return Value(number.nominal_value, number.std_dev)
 
@@ -49,29 +52,53 @@ def ratio_finding(
 
     The figure is None, with the reason as a caution, where the volumes leave no room above the crown.
     """
-    bore = ufloat(engine.bore_mm, DIMENSION_U_MM)
-    swept = cylinder_volume(bore, ufloat(engine.stroke_mm, DIMENSION_U_MM))
-    gasket = cylinder_volume(ufloat(final.bore_mm, DIMENSION_U_MM), ufloat(final.compressed_mm, final.thickness.u))
-    above = cylinder_volume(bore, ufloat(deck.clearance.value, deck.clearance.u))
-    parts = [ufloat(figure.volume.value, figure.volume.u) for figure in (chamber, piston)]
-    clearance = parts[0] + gasket + above + parts[1]
+    bore = ufloat(engine.bore_mm, engine.u_of("bore_mm"), Doubt.DIMENSIONS)
+    swept = cylinder_volume(bore, ufloat(engine.stroke_mm, engine.u_of("stroke_mm"), Doubt.DIMENSIONS))
+    gasket = cylinder_volume(
+        ufloat(final.bore_mm, DIMENSION_U_MM, Doubt.GASKET),
+        ufloat(final.compressed_mm, final.thickness.u, Doubt.GASKET),
+    )
+    above = cylinder_volume(bore, ufloat(deck.clearance.value, deck.clearance.u, Doubt.DECK))
+    own = [
+        ufloat(figure.volume.value, figure.volume.u, of)
+        for figure, of in ((chamber, Doubt.CHAMBER), (piston, Doubt.PISTON))
+    ]
+    clearance = own[0] + gasket + above + own[1]
     volumes = Volumes(chamber.volume, _plain(gasket), _plain(above), piston.volume, _plain(swept))
     cautions = _cautions(engine, deck, final, piston)
     if volumes.clearance_cc <= 0:
-        figure = None
+        figure, parts = None, _NO_PARTS
         cautions += ("The volumes leave no room above the crown. Check the dome and the chamber.",)
     else:
-        figure = _plain((swept + clearance) / clearance)
-    return _finding(figure, deck, chamber, piston, cautions), volumes
+        ratio = (swept + clearance) / clearance
+        parts = _parts(ratio)
+        # Of all volumes only the deck's comes from few readings.
+        few = sum(part.u**4 / deck.clearance.freedom for part in parts if part.of is Doubt.DECK)
+        figure = of_variance(ratio.nominal_value, ratio.std_dev**2, few)
+    return _finding(figure, parts, deck, chamber, piston, cautions), volumes
+
+
+def _parts(ratio: AffineScalarFunc) -> tuple[Part, ...]:
+    """What the u of a ratio comes of: the variables it was made of, by what they were tagged."""
+    found: dict[Doubt, float] = {}
+    for variable, u in ratio.error_components().items():
+        of = Doubt(variable.tag)
+        found[of] = found.get(of, 0.0) + u * u
+    return tuple(Part(of, variance**0.5) for of, variance in found.items())
 
 
 def _finding(
-    figure: Value | None, deck: DeckFigure, chamber: VolumeFigure, piston: VolumeFigure, cautions: tuple[str, ...]
+    figure: Value | None,
+    parts: tuple[Part, ...],
+    deck: DeckFigure,
+    chamber: VolumeFigure,
+    piston: VolumeFigure,
+    cautions: tuple[str, ...],
 ) -> Finding:
     stated = [name for name, part in (("chamber", chamber), ("piston", piston)) if part.known is Known.STATED]
     method = f"{' and '.join(stated)} stated, not measured" if stated else "volumes measured"
     keys = [reading.key for part in (deck, chamber, piston) for reading in part.readings]
-    ladder = (Rung("from the volumes", figure),) if figure else ()
+    ladder = (Rung("from the volumes", figure, parts=parts),) if figure else ()
     carried = (*deck.carried, *chamber.carried, *piston.carried)
     return Finding(
         figure=figure,

@@ -40,12 +40,20 @@ class Standing:
 
 
 def standing_of(
-    mockup: MockUp, ratio: float | None = None, side: Side | None = None, *, of_clay: bool = True
+    mockup: MockUp,
+    ratio: float | None = None,
+    side: Side | None = None,
+    *,
+    of_clay: bool = True,
+    lobe_known: bool = False,
+    reversed_runs: bool = False,
 ) -> Standing:
     """The standing of readings taken in ``mockup``; the worst of its conditions decides.
 
     ``ratio``: the rocker ratio the engine will run with [1], and ``side`` the valve's, where they are known. An
-    indicator minds neither the clay nor whether two turns were made: ``of_clay`` False.
+    indicator minds neither the clay nor whether two turns were made: ``of_clay`` False. ``lobe_known``: other rockers
+    and another cam position are then counted, and flatter nothing. ``reversed_runs``: the engine runs its pistons
+    reversed.
     """
     cautions = []
     trust = Trust.SOUND
@@ -60,7 +68,9 @@ def standing_of(
     if of_clay and not mockup.two_turns:
         trust = Trust.OPTIMISTIC
         cautions.append(_OPTIMISTIC["turns"])
-    flattered, notes = _other_than_it_will_run(mockup, ratio, side)
+    flattered, notes = ([], []) if lobe_known else _other_train(mockup, ratio, side)
+    turned, more = _other_block(mockup, reversed_runs=reversed_runs)
+    flattered, notes = [*flattered, *turned], [*notes, *more]
     if flattered:
         trust = Trust.OPTIMISTIC
     cautions += notes
@@ -70,8 +80,8 @@ def standing_of(
     return Standing(trust, tuple(cautions))
 
 
-def _other_than_it_will_run(mockup: MockUp, ratio: float | None, side: Side | None) -> tuple[bool, list[str]]:
-    """What in the valve train or the block stood otherwise than it will run, and whether that flatters."""
+def _other_train(mockup: MockUp, ratio: float | None, side: Side | None) -> tuple[list[bool], list[str]]:
+    """What in the valve train stood otherwise than it will run, and whether that flatters."""
     notes, flattered = [], False
     if mockup.rocker_ratio is not None and ratio is not None and mockup.rocker_ratio != ratio:
         less = mockup.rocker_ratio < ratio
@@ -87,9 +97,17 @@ def _other_than_it_will_run(mockup: MockUp, ratio: float | None, side: Side | No
         tail = "" if side is None else ("; this reads small." if nearer else ", so this reads large. Not proof.")
         flattered = flattered or (side is not None and not nearer)
         notes.append(f"The cam stood {abs(mockup.cam_advance_deg):g}° {way} where it will run{tail}")
-    if mockup.pistons is PistonsIn.REVERSED:
-        flattered = True
-        notes.append("Pistons stood in backwards: the reliefs and the pin offset were on the wrong side. Not proof.")
+    return [True] if flattered else [], notes
+
+
+def _other_block(mockup: MockUp, *, reversed_runs: bool) -> tuple[list[bool], list[str]]:
+    """What in the block stood otherwise than it will run, and whether that flatters."""
+    notes, flattered = [], []
+    stood = mockup.pistons is PistonsIn.REVERSED
+    if mockup.pistons is not PistonsIn.UNKNOWN and stood is not reversed_runs:
+        flattered.append(True)
+        way = "backwards" if stood else "the right way round, though the engine runs them reversed"
+        notes.append(f"Pistons stood in {way}: the reliefs and the pin offset were on the wrong side. Not proof.")
     if not mockup.caps_as_run:
         notes.append("Lash caps were not as it will run: the rocker’s geometry was another one.")
     return flattered, notes

@@ -45,5 +45,7 @@ def _finding(readings: Sequence[HeadReading], limit: LimitName, mockup: MockUp, 
     spot = thinnest.spot
     of = Read(cylinder=thinnest.cylinder, after=thinnest.after, limit=limit, what=spot.touched, factor=1.0)
     # No valve moves here: of the conditions only what the clay itself is worth counts.
-    worth = standing_of(replace(mockup, lifters=Lifters.SOLID, springs=Springs.CHECKING))
+    worth = standing_of(
+        replace(mockup, lifters=Lifters.SOLID, springs=Springs.CHECKING), reversed_runs=run.engine.pistons_reversed
+    )
     return pressed_finding(of, readings, mockup, run, worth)

@@ -3,14 +3,13 @@
 C_j = C_i + k (d_j - d_i), u^2 = u_i^2 + u_part^2 + 2 (k u_deck)^2 (plane geometry; parts scatter by common practice).
 """
 
-import math
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
 from mockup.checks.check import Check, Finding
 from mockup.checks.judge import Bound
 from mockup.engine.valves import ValveRow
-from mockup.quantity.ladder import Rung, running_figure
+from mockup.quantity.ladder import Doubt, Rung, running_figure
 from mockup.quantity.value import Value
 from mockup.readings.deck import DeckFigure
 
@@ -42,10 +41,11 @@ def _infer(check: Check, measured: Sequence[Check], row: ValveRow, deck: Mapping
     assert source.figure is not None
     k = row.axial_factor
     here, there = deck[check.cylinder].clearance, deck[source.cylinder].clearance
+    decks = (here + there.scaled(-1)).scaled(k)
     ladder = (
-        Rung(f"{source.label} as it will run", source.figure),
-        Rung(f"deck of {check.cylinder} against deck of {source.cylinder}", Value(k * (here.value - there.value))),
-        Rung("both decks, and parts that differ", Value(0.0, math.hypot(PART_U_MM, k * here.u, k * there.u))),
+        Rung(f"{source.label} as it will run", source.figure, parts=source.governing.parts if source.governing else ()),
+        Rung(f"deck of {check.cylinder} against deck of {source.cylinder}", decks, Doubt.DECK),
+        Rung("parts that differ", Value(0.0, PART_U_MM), Doubt.PARTS),
     )
     return Finding(
         figure=running_figure(ladder),

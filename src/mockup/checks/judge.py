@@ -1,7 +1,8 @@
 """Judging one figure against its limit: clear, too close to call, short, or not measured.
 
 Source: JCGM 106:2012 and ISO 14253-1, the uncertainty counts against whoever claims conformity. The guard
-band here is U = 2u, stricter than the 1.65u that ISO 14253-1:2017 takes by default (from memory).
+band here is U = k u at two standard deviations, stricter than the 1.65u that ISO 14253-1:2017 takes by default (from
+memory).
 """
 
 from dataclasses import dataclass
@@ -30,6 +31,7 @@ class Bound(StrEnum):
     EXACT = "exact"
     AT_MOST = "at most"
     AT_LEAST = "at least"
+    ABOUT = "about"
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,7 +57,8 @@ def judge(figure: Value | None, limit: Limit, bound: Bound = Bound.EXACT) -> Sta
 
     clear: y - U >= low (and y + U <= high); short: y + U < low; over: y - U > high; otherwise too close
     to call. A figure the truth can only lie below (``Bound.AT_MOST``) can be short but proves nothing else; one it
-    can only lie above (``Bound.AT_LEAST``, clay that was not touched) can be clear but never short.
+    can only lie above (``Bound.AT_LEAST``, clay that was not touched) can be clear but never short. An estimate
+    (``Bound.ABOUT``) can be short beyond its U, and proves nothing else.
     """
     if figure is None:
         return State.NOT_MEASURED
@@ -68,7 +71,7 @@ def judge(figure: Value | None, limit: Limit, bound: Bound = Bound.EXACT) -> Sta
         return State.CLEAR if limit.high is None and low_held else State.NOT_MEASURED
     if limit.low is not None and most < limit.low - SLACK:
         return State.SHORT
-    if bound is Bound.AT_MOST:
+    if bound in (Bound.AT_MOST, Bound.ABOUT):
         return State.NOT_MEASURED
     if limit.high is not None and least > limit.high + SLACK:
         return State.OVER

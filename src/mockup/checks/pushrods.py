@@ -1,7 +1,7 @@
 """Preload, or lash at the valve, that the pushrods chosen give every valve that was tried."""
 
 from mockup.checks.check import Finding
-from mockup.quantity.ladder import Rung, running_figure
+from mockup.quantity.ladder import Doubt, Rung, running_figure
 from mockup.quantity.value import Value, rectangular
 from mockup.readings.pushrods import Lifter, PushrodChoice, PushrodFigure
 
@@ -13,8 +13,8 @@ def pushrod_finding(figure: PushrodFigure, choice: PushrodChoice, chosen_mm: flo
     """What ``chosen_mm`` [mm] gives one valve: preload, or with solid lifters the lash at it [mm]."""
     sign, factor = (1.0, 1.0) if choice.lifter is Lifter.HYDRAULIC else (-1.0, ratio)
     ladder = (
-        Rung("pushrod chosen", Value(sign * factor * chosen_mm, factor * LENGTH_U_MM)),
-        *(Rung(rung.text, rung.delta.scaled(-sign * factor)) for rung in figure.ladder),
+        Rung("pushrod chosen", Value(sign * factor * chosen_mm, factor * LENGTH_U_MM), Doubt.PUSHROD),
+        *(Rung(rung.text, rung.delta.scaled(-sign * factor), rung.of) for rung in figure.ladder),
     )
     return Finding(
         figure=running_figure(ladder),

@@ -3,45 +3,94 @@
 from dataclasses import replace
 
 from mockup.checks.check import Check, Finding, Trust
-from mockup.checks.clearance import AsItWillRun, carried_finding, standing_for, to_running, valve_read
+from mockup.checks.clearance import (
+    TOUCHING_MM,
+    AsItWillRun,
+    carried_finding,
+    standing_for,
+    to_running,
+    touching_as_read,
+    valve_read,
+)
 from mockup.checks.conditions import Standing, standing_of
+from mockup.checks.judge import Bound
 from mockup.engine.changes import ratio_at
 from mockup.engine.mockup import MockUp
 from mockup.quantity.ladder import Rung
 from mockup.quantity.typed_angle import format_crank_angle
+from mockup.readings.closest import Closest
 from mockup.readings.sweep import SweepFigure
 
 SHUT = "These follow the piston alone: both valves are shut, at firing TDC. Turn the crank a full turn and read again."
-FEW = "Three different angles at least, where no lobe was measured."
+DROP_ALONE = "The drop alone: with the cam’s card or a measured lobe it gives a figure, or read about overlap."
+DOUBTFUL = "No curve explains these readings: the figure would lie below what was read. Which one is wrong?"
+NOT_DEGREED = "The cam was not degreed: it is supposed to stand within a degree of its card."
+BY_CARD = "By the drop and the cam’s card alone: an estimate, and no proof. Read about overlap, or measure the lobe."
+FEW = "One or two angles: the closest point is supposed to lie where it usually does. Near the limit, sweep it."
 
 
 def sweep_finding(figure: SweepFigure, mockup: MockUp, run: AsItWillRun) -> Finding:
     """What the sweep of one valve says in one mock-up.
 
-    Its figure is None while there are too few readings or the valves were shut. A closest point that lies at the end
-    of the readings may be nearer still: the figure bounds the truth from above.
+    Its figure is None while there is nothing to go by, the valves were shut, or no curve explains the readings.
+    Without a lobe, a closest point that lies at the end of the readings may be nearer still: the figure bounds the
+    truth from above. What a card alone makes of a drop is an estimate.
     """
     method = f"{figure.instrument.name}, mock-up {mockup.key}"
     keys = _keys(figure)
-    if figure.closest is None:
-        trust = Trust.VOID if figure.shut else Trust.OPTIMISTIC
-        words = SHUT if figure.shut else FEW
-        return Finding(figure=None, trust=trust, method=method, evidence=keys, cautions=(words,))
     closest = figure.closest
-    place = figure.place
+    if closest is None or closest.doubtful:
+        trust = Trust.VOID if figure.shut or closest else Trust.OPTIMISTIC
+        words = SHUT if figure.shut else (DOUBTFUL if closest else DROP_ALONE)
+        return Finding(figure=None, trust=trust, method=method, evidence=keys, cautions=(words,))
     after = min(reading.after for reading in figure.readings)
-    of = valve_read(place, after, run.engine, swept=figure)
-    ratio = ratio_at(run.engine, run.changes, after)
-    standing = standing_for(of, standing_of(mockup, ratio, place.side, of_clay=False), run)
-    if not closest.bracketed and standing.trust is not Trust.VOID:
-        words = f"The closest point lies at the end of the readings. Read at {_at(closest.next_deg)} next."
-        standing = Standing(Trust.OPTIMISTIC, (*standing.cautions, words))
+    of = valve_read(figure.place, after, run.engine, swept=figure)
+    standing = standing_for(of, _standing(figure, closest, mockup, run, after), run)
+    rungs = [Rung(_how(figure), closest.minimum, parts=closest.parts), *to_running(of, mockup, run)]
+    where = "found by turning" if figure.by_turning else f"closest at {_at(round(closest.angle.value))}"
+    found = carried_finding(of, rungs, mockup, run, standing, f"{method}, {where}")
+    if standing.trust is Trust.ESTIMATE and found.figure:
+        found = replace(found, bound=Bound.ABOUT)
+    found = replace(found, evidence=keys)
+    touched = any(reading.clearance_mm <= TOUCHING_MM and not reading.drop for reading in figure.readings)
+    return touching_as_read(found) if touched else found
+
+
+def _standing(figure: SweepFigure, closest: Closest, mockup: MockUp, run: AsItWillRun, after: int) -> Standing:
+    side = figure.place.side
+    found = standing_of(
+        mockup,
+        ratio_at(run.engine, run.changes, after),
+        side,
+        of_clay=False,
+        lobe_known=side in run.cams,
+        reversed_runs=run.engine.pistons_reversed,
+    )
+    if found.trust is Trust.VOID:
+        return found
+    cam = run.cams.get(side)
+    said, trust = [], found.trust
+    if figure.modelled and not figure.angles_deg:
+        if not (cam and cam.train.lobe.measured):
+            said, trust = [BY_CARD], Trust.ESTIMATE
+        elif not cam.degreed:
+            said.append(NOT_DEGREED)
+    elif closest.has_curve and not closest.bracketed:
+        said.append(f"The closest point lies at the end of the readings. Read at {_at(closest.next_deg)} next.")
+        trust = trust if figure.modelled else Trust.OPTIMISTIC
+    elif not closest.has_curve and not figure.by_turning:
+        said.append(FEW)
+    return Standing(trust, (*found.cautions, *said))
+
+
+def _how(figure: SweepFigure) -> str:
     count = len(figure.angles_deg)
+    if figure.by_turning:
+        return "smallest found by turning, less what the angle may have missed"
+    if not count:
+        return "closest, by the drop and the lobe"
     how = "one reading" if count == 1 else f"the fit of {count} readings"
-    rungs = [Rung(f"closest, by {how}", closest.minimum), *to_running(of, mockup, run)]
-    at = f"{method}, closest at {_at(round(closest.angle.value))}"
-    found = carried_finding(of, rungs, mockup, run, standing, at)
-    return replace(found, evidence=keys)
+    return f"closest, by {how}{' and the drop' if figure.drop and figure.modelled else ''}"
 
 
 def to_running_mm(figure: SweepFigure, check: Check) -> float | None:

@@ -34,8 +34,17 @@ DIMENSION_RANGES_MM = {
 }
 """Refused outside: no hand-built reciprocating engine on a bench is smaller or larger (our own bounds)."""
 
-DIMENSION_U_MM = rectangular(0.02)
-"""Bore, stroke and gasket bore as given, +-0.02 mm: common practice, no source."""
+DIMENSION_KNOWN_TO_MM = 0.02
+DIMENSION_U_MM = rectangular(DIMENSION_KNOWN_TO_MM)
+"""Bore, stroke, rod and gasket bore as given, +-0.02 mm where nothing is stated: common practice, no source."""
+DIMENSIONS_KNOWN = ("bore_mm", "stroke_mm", "rod_length_mm")
+"""Dimensions whose uncertainty may be stated."""
+
+
+def known_to_name(dimension: str) -> str:
+    """What the uncertainty of a dimension is called among an engine's fields."""
+    return f"{dimension.removesuffix('_mm')}_known_to_mm"
+
 
 CC_PER_MM3 = 1e-3
 
@@ -49,7 +58,9 @@ class Engine:
     straight on the valve); ``firing_order`` every cylinder number once, or empty while it is not known;
     ``bore_spacing_mm`` from bore to bore along the block [mm], 20 to 600, or 0 while it is not known;
     ``separate_barrels``: every cylinder has a barrel of its own, on base shims, in place of a deck for the bank.
-    Raises FaultsError with every fault, and where the parts cannot turn.
+    ``pistons_reversed``: it will run with its pistons turned about, on purpose: their pin offset is to the other side.
+    ``bore_known_to_mm``, ``stroke_known_to_mm``, ``rod_length_known_to_mm``: how truly each is known, +- [mm], 0 to 1;
+    0 for the usual DIMENSION_KNOWN_TO_MM. Raises FaultsError with every fault, and where the parts cannot turn.
     """
 
     layout: Layout = Layout.INLINE
@@ -65,6 +76,10 @@ class Engine:
     separate_barrels: bool = False
     intake: ValveRow = field(default_factory=ValveRow)
     exhaust: ValveRow = field(default_factory=ValveRow)
+    pistons_reversed: bool = False
+    bore_known_to_mm: float = 0.0
+    stroke_known_to_mm: float = 0.0
+    rod_length_known_to_mm: float = 0.0
 
     def __post_init__(self) -> None:
         found = self._range_faults() + self.intake.faults("intake") + self.exhaust.faults("exhaust")
@@ -83,6 +98,11 @@ class Engine:
             found.append(Fault("firing_order", "Every cylinder once, as in 1-5-3-6-2-4; or leave it empty."))
         if self.bore_spacing_mm and not max(20.0, self.bore_mm) <= self.bore_spacing_mm <= 600:
             found.append(Fault("bore_spacing_mm", "Bores stand further apart than they are wide, up to 600 mm."))
+        found += [
+            Fault(name, "Known to within 0 to 1 mm (0.039 in).")
+            for name in map(known_to_name, DIMENSIONS_KNOWN)
+            if not 0 <= getattr(self, name) <= 1
+        ]
         if not 1.0 <= self.rocker_ratio <= 3.0:
             found.append(Fault("rocker_ratio", "A ratio of 1 to 3; 1 where a follower acts straight on the valve."))
         return found
@@ -95,6 +115,15 @@ class Engine:
         return [
             Fault("rod_length_mm", "The crank cannot turn: the rod must be longer than half the stroke plus offset.")
         ]
+
+    def u_of(self, dimension: str) -> float:
+        """Standard uncertainty of one of DIMENSIONS_KNOWN [mm]: as stated, else as is usual."""
+        return rectangular(getattr(self, known_to_name(dimension)) or DIMENSION_KNOWN_TO_MM)
+
+    @property
+    def offset_mm(self) -> float:
+        """The pin's offset as it will run [mm], positive toward the major thrust side."""
+        return -self.pin_offset_mm if self.pistons_reversed else self.pin_offset_mm
 
     def row(self, side: Side) -> ValveRow:
         """The valves of one side."""

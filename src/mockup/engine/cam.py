@@ -35,14 +35,18 @@ class Duration:
 class LobeCard:
     """One lobe by its card: ``lift_mm`` its maximum lift at the lobe [mm], 0.5 to 30, and one to three durations.
 
+    ``tdc_lift_mm``: the lobe's lift at overlap TDC with the cam on its card's centreline [mm], where the card says it.
     Raises FaultsError where the figures contradict one another.
     """
 
     lift_mm: float
     durations: tuple[Duration, ...]
+    tdc_lift_mm: float | None = None
 
     def __post_init__(self) -> None:
         found = []
+        if self.tdc_lift_mm is not None and not 0 <= self.tdc_lift_mm < min(self.lift_mm, HIGHEST_LOBE_MM):
+            found.append(Fault("tdc_lift_mm", "A lift at TDC below the lobe’s own; 0 where it is shut there."))
         if not 0.5 <= self.lift_mm <= HIGHEST_LOBE_MM:
             found.append(Fault("lift_mm", "A lobe lift of 0.5 to 30 mm (0.020 to 1.181 in)."))
         if not 1 <= len(self.durations) <= 3:

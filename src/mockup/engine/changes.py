@@ -12,7 +12,7 @@ from mockup.engine.block import Engine
 from mockup.engine.gasket import FinalGasket
 from mockup.engine.valves import Side, ValveRow
 from mockup.faults import Fault, refuse
-from mockup.quantity.ladder import Rung
+from mockup.quantity.ladder import Doubt, Rung
 from mockup.quantity.value import MM_PER_INCH, Value, rectangular
 
 DEEPEST_MM = 10.0
@@ -55,6 +55,13 @@ class ChangeKind(StrEnum):
     def touches(self) -> frozenset[Touched]:
         """What is another one afterwards, and wants reading again."""
         return _TOUCHES[self]
+
+    @property
+    def is_length(self) -> bool:
+        """Whether its ``amount`` is a length [mm]; others are degrees, ratios or volumes."""
+        return self in (
+            ChangeKind.RELIEF, ChangeKind.EDGE, ChangeKind.VALVES, ChangeKind.SINK, ChangeKind.LASH, ChangeKind.PUSHRODS
+        )  # fmt: skip
 
     @property
     def of_a_side(self) -> bool:
@@ -208,7 +215,7 @@ def since_words(change: Change, done_to: str = "read") -> str:
 def bore_rungs(changes: Iterable[Change], after: int, cylinder: int, engine: Engine, what: Touched) -> tuple[Rung, ...]:
     """What the cuts and pistons since a reading of ``what`` do to it along the bore, one rung each [mm]."""
     return tuple(
-        Rung(since_words(change), Value(-change.at_mm(cylinder, engine), CHANGE_U_MM))
+        Rung(since_words(change), Value(-change.at_mm(cylinder, engine), CHANGE_U_MM), Doubt.CHANGES)
         for change in done_since(changes, after)
         if change.kind in _TAKES_ROOM and what in change.kind.touches and change.touches(cylinder, engine)
     )

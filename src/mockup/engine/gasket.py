@@ -1,7 +1,7 @@
 """Head gaskets and base shims: what the engine will run with, and whatever stood in for it in a mock-up."""
 
 from collections.abc import Iterable
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from enum import StrEnum
 
 from mockup.faults import Fault, refuse
@@ -18,25 +18,32 @@ THICKEST_MM = 6.0
 class FinalGasket:
     """The gasket the engine will run with: compressed thickness [mm] and bore [mm].
 
-    Raises FaultsError outside 0.05 to 6 mm of thickness or a bore outside 20 to 320 mm.
+    Thickness 0 is none, metal to metal, as separate barrels may run. ``known_to_mm``: how truly its thickness is known,
+    +- [mm], 0 for the usual. Raises FaultsError outside 0.05 to 6 mm of thickness, 0 apart, or a bore outside 20 to
+    320.
     """
 
     name: str = ""
     compressed_mm: float
     bore_mm: float
+    known_to_mm: float = 0.0
 
     def __post_init__(self) -> None:
         found = []
-        if not 0.05 <= self.compressed_mm <= THICKEST_MM:
+        if self.compressed_mm != 0 and not 0.05 <= self.compressed_mm <= THICKEST_MM:
             found.append(Fault("compressed_mm", "A head gasket is 0.05 to 6 mm thick (0.002 to 0.236 in)."))
         if not 20 <= self.bore_mm <= 320:
             found.append(Fault("bore_mm", "A gasket bore of 20 to 320 mm. Is the unit right?"))
+        if not 0 <= self.known_to_mm <= 1:
+            found.append(Fault("known_to_mm", "Known to within 0 to 1 mm (0.039 in)."))
         refuse(found)
 
     @property
     def thickness(self) -> Value:
         """Compressed thickness [mm]."""
-        return Value(self.compressed_mm, STATED_THICKNESS_U_MM)
+        if not self.compressed_mm:
+            return Value(0.0)
+        return Value(self.compressed_mm, rectangular(self.known_to_mm) if self.known_to_mm else STATED_THICKNESS_U_MM)
 
 
 class GasketState(StrEnum):
@@ -69,9 +76,3 @@ def shims_under(chosen: Iterable[BaseShims], cylinder: int) -> BaseShims | None:
     """The shims under one barrel: its own, else those for all; None where none were chosen."""
     by_cylinder = {shims.cylinder: shims for shims in chosen}
     return by_cylinder.get(cylinder) or by_cylinder.get(None)
-
-
-def shims_raised(chosen: Iterable[BaseShims], by_mm: float) -> tuple[BaseShims, ...]:
-    """Shims under every barrel thicker by ``by_mm`` [mm]; where none were chosen, that much under all."""
-    found = tuple(replace(shims, total_mm=shims.total_mm + by_mm, words="") for shims in chosen)
-    return found or (BaseShims(total_mm=by_mm),)

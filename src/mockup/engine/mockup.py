@@ -9,7 +9,7 @@ from enum import StrEnum
 from mockup.engine.gasket import MOST_SHIMS_MM, SNUGGED_THICKNESS_U_MM, STATED_THICKNESS_U_MM, THICKEST_MM, GasketState
 from mockup.engine.valves import Side
 from mockup.faults import Fault, refuse
-from mockup.quantity.value import Value
+from mockup.quantity.value import Value, rectangular
 
 
 class Bolts(StrEnum):
@@ -74,6 +74,7 @@ class MockUp:
     ``lash_at``. ``lash_exhaust_mm`` the exhaust's where it is another one. ``shims_mm`` [mm], 0 to 10: base shims
     under every barrel. ``rocker_ratio`` [1], 1 to 3, where other rockers stood in. ``cam_advance_deg``: how far the cam
     stood in advance of where it will run [deg], within +-30. ``caps_as_run``: lash caps on or off as it will run.
+    ``gasket_known_to_mm``: how truly the gasket's thickness is known, +- [mm], 0 for the usual of its state.
     ``two_turns``: the crank was turned two full turns by hand, so every valve opened once. Raises FaultsError.
     """
 
@@ -96,6 +97,7 @@ class MockUp:
     caps_as_run: bool = True
     cam_advance_deg: float = 0.0
     wheel_checked: bool = False
+    gasket_known_to_mm: float = 0.0
     pistons: PistonsIn = PistonsIn.UNKNOWN
 
     def __post_init__(self) -> None:
@@ -105,6 +107,8 @@ class MockUp:
             found.append(Fault("gasket_mm", "Say how thick it was: 0.05 to 6 mm (0.002 to 0.236 in)."))
         if not with_gasket and self.gasket_mm:
             found.append(Fault("gasket_mm", "With no gasket there is no thickness; leave it empty."))
+        if not 0 <= self.gasket_known_to_mm <= 1:
+            found.append(Fault("gasket_known_to_mm", "Known to within 0 to 1 mm (0.039 in)."))
         found += [
             Fault(name, "Lash of 0 to 3 mm (0.118 in).")
             for name in ("lash_mm", "lash_exhaust_mm")
@@ -126,6 +130,8 @@ class MockUp:
             GasketState.SNUGGED: SNUGGED_THICKNESS_U_MM,
             GasketState.NONE: 0.0,
         }
+        if self.gasket_known_to_mm and self.gasket_state is not GasketState.NONE:
+            return Value(self.gasket_mm, rectangular(self.gasket_known_to_mm))
         return Value(self.gasket_mm, u[self.gasket_state])
 
     def lash_at_valve_mm(self, rocker_ratio: float, side: Side) -> float:

@@ -36,6 +36,7 @@ class LobeCardShape(Shape):
     CORE = LobeCard
     lift: LengthMm
     durations: Annotated[list[DurationShape], Field(max_length=3)]
+    tdc_lift: LengthMm | None = None
 
 
 class EventsShape(Shape):

@@ -13,9 +13,9 @@ from mockup.engine.mockup import Bolts, Clay, Fasteners, LashAt, Lifters, MockUp
 from mockup.engine.running import Material, Running
 from mockup.engine.valves import Relief, Side, ValveRow
 from mockup.faults import Fault, FaultsError
-from mockup.jobfile.lengths import LengthMm
+from mockup.jobfile.lengths import ChangeAmount, LengthMm
 from mockup.jobfile.parts import Finite, Name, Shape, Whole, Words
-from mockup.readings.instruments import Instrument
+from mockup.readings.instruments import REPEATS_MM, Instrument
 
 
 class ValveRowShape(Shape):
@@ -58,6 +58,10 @@ class EngineShape(Shape):
     separate_barrels: bool = False
     intake: ValveRowShape = ValveRowShape()
     exhaust: ValveRowShape = ValveRowShape()
+    pistons_reversed: bool = False
+    bore_known_to: LengthMm = 0.0
+    stroke_known_to: LengthMm = 0.0
+    rod_length_known_to: LengthMm = 0.0
 
 
 class LengthEdit(Shape):
@@ -106,6 +110,7 @@ class GasketShape(Shape):
     name: Annotated[str, Field(max_length=60)] = ""
     compressed: LengthMm
     bore: LengthMm
+    known_to: LengthMm = 0.0
 
 
 class ShimsShape(Shape):
@@ -120,7 +125,7 @@ class ShimsShape(Shape):
 class ChangeShape(Shape):
     """Something changed on the engine: done as the order-th change, or only decided where order is null.
 
-    ``amount`` of what is alike at every bore: degrees of cam, ratio of rockers, millimetres of reliefs and valves.
+    ``amount`` of what is alike at every bore: degrees of cam, ratio of rockers, cm3 of pistons, lengths of the others.
     """
 
     CORE = Change
@@ -131,7 +136,7 @@ class ChangeShape(Shape):
     front: LengthMm = 0.0
     rear: LengthMm = 0.0
     side: Side | None = None
-    amount: Finite = 0.0
+    amount: ChangeAmount = 0.0
     gasket: GasketShape | None = None
 
 
@@ -176,6 +181,7 @@ class MockUpShape(Shape):
     caps_as_run: bool = True
     cam_advance_deg: Finite = 0.0
     wheel_checked: bool = False
+    gasket_known_to: LengthMm = 0.0
     pistons: PistonsIn = PistonsIn.UNKNOWN
 
 
@@ -187,3 +193,4 @@ class InstrumentShape(Shape):
     name: Name
     resolution: LengthMm
     accuracy: LengthMm
+    repeats: LengthMm = REPEATS_MM

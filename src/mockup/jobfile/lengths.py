@@ -7,6 +7,7 @@ from typing import Annotated, Any
 
 from pydantic import BeforeValidator, ValidationInfo, WithJsonSchema
 
+from mockup.engine.changes import ChangeKind
 from mockup.quantity.typed import LengthError, parse_dimension
 from mockup.quantity.typed_deck import parse_deck
 from mockup.quantity.value import DeckSign, Unit
@@ -70,6 +71,24 @@ LengthMm = Annotated[
     WithJsonSchema({"anyOf": [{"type": "number"}, {"type": "string", "pattern": _WITH_UNIT}]}),
 ]
 """Read from a file as a length, held in millimetres."""
+
+
+def _amount(raw: Any, info: ValidationInfo) -> float:
+    """The amount of a change, a length or not as its kind says; in a file of version 1 lengths were millimetres."""
+    kind = info.data.get("kind")
+    if kind is not None and ChangeKind(kind).is_length and (info.context or {}).get("version") != 1:
+        return _reader(_parse_with_unit, "A number in the file’s unit, or text like “0.112 in”.")(raw, info)
+    if isinstance(raw, bool) or not isinstance(raw, int | float) or not math.isfinite(raw):
+        raise ValueError("This is not a finite number.")
+    return float(raw)
+
+
+ChangeAmount = Annotated[
+    float,
+    BeforeValidator(_amount),
+    WithJsonSchema({"anyOf": [{"type": "number"}, {"type": "string", "pattern": _WITH_UNIT}]}),
+]
+"""Read from a file as a change's amount: millimetres where it is a length, else as it stands."""
 
 DeckMm = Annotated[
     float,

@@ -22,7 +22,7 @@ def read_job(text: str) -> Job:
     """The job in a job file's text. Raises FaultsError with the path and the reason of each fault."""
     raw = _parsed(text)
     try:
-        shape = JobShape.model_validate(raw, context={"unit": _unit(raw)})
+        shape = JobShape.model_validate(raw, context={"unit": _unit(raw), "version": raw.get("version")})
     except ValidationError as error:
         raise FaultsError([*_faults(error), *_reference_faults(raw)]) from error
     return _job(shape)

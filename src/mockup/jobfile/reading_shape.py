@@ -46,6 +46,7 @@ class TdcShape(Read):
     method: TdcMethod = TdcMethod.STOP
     drop: LengthMm | None = None
     instrument: Name = INDICATOR
+    wheel_known_to_deg: Finite = 0.0
 
 
 class DeckShape(Read):
@@ -106,9 +107,10 @@ class SweepShape(Placed):
     """One clearance along the valve's axis at one crank angle about overlap TDC, or the drop at firing TDC."""
 
     CORE = SweepReading
-    crank_deg: Finite
+    crank_deg: Finite = 0.0
     clearance: LengthMm
     drop: bool = False
+    by_turning: bool = False
     instrument: Name = INDICATOR
     tilt_deg: Finite = 0.0
     drift: LengthMm = 0.0
@@ -127,6 +129,7 @@ class VolumeShape(Read):
     cylinder: Whole | None = None
     known: Known = Known.MEASURED
     depth: LengthMm = 0.0
+    known_to_cc: Finite = 0.0
 
 
 class SignOffShape(Shape):

@@ -16,7 +16,7 @@ REPORT_VERSION = 1
 
 
 def report_data(report: Report) -> dict[str, Any]:
-    """The report as JSON data. Lengths [mm], ratios [1]; ``U`` is the expanded uncertainty 2u."""
+    """The report as JSON data. Lengths [mm], ratios [1]; ``U`` is the expanded uncertainty k u, k = 2 or more."""
     return {
         "format": REPORT_FORMAT,
         "version": REPORT_VERSION,
@@ -102,6 +102,8 @@ def _finding(finding: Finding) -> dict[str, Any]:
         "trust": finding.trust,
         "method": finding.method,
         "ladder": _ladder(finding.ladder),
+        "u_made_of": [{"of": part.of, "u": part.u} for part in finding.parts],
+        "contact": finding.contact,
         "evidence": list(finding.evidence),
         "cautions": list(finding.cautions),
         "carried": list(finding.carried),

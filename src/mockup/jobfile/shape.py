@@ -1,4 +1,4 @@
-"""The shape of a job file, version 1: what may stand in it, field by field. Makes the JSON Schema too."""
+"""The shape of a job file, version 2 (1 is still read): what may stand in it, by field. Makes the schema too."""
 
 from typing import Annotated, Literal
 
@@ -36,14 +36,14 @@ from mockup.jobfile.reading_shape import (
 from mockup.quantity.value import DeckSign, Unit
 
 FORMAT = "astute-mole/job"
-VERSION = 1
+VERSION = 2
 
 
 class JobShape(Shape):
     """A whole job file."""
 
     format: Literal["astute-mole/job"]
-    version: Literal[1]
+    version: Literal[1, 2]
     unit: Unit
     deck_sign: DeckSign = DeckSign.DOWN_POSITIVE
     name: Annotated[str, Field(min_length=1, max_length=120)]

@@ -6,6 +6,7 @@ from dataclasses import asdict, fields
 from typing import Any
 
 from mockup.checks.margins import LimitName, MarginSheet
+from mockup.engine.changes import Change
 from mockup.job import READING_LISTS, Job
 from mockup.jobfile.shape import FORMAT, VERSION
 from mockup.quantity.shown import format_exact
@@ -55,7 +56,9 @@ def _part(part: Any, unit: Unit) -> dict[str, Any]:
         if not field.metadata.get("file", True):
             continue
         value = getattr(part, field.name)
-        if field.name.endswith("_mm"):
+        if field.name == "amount" and isinstance(part, Change) and part.kind.is_length:
+            data["amount"] = _length(value, unit)
+        elif field.name.endswith("_mm"):
             data[field.name.removesuffix("_mm")] = _length(value, unit)
         elif isinstance(value, Record):
             data |= _record(value)

@@ -48,6 +48,10 @@ class Lobe(Protocol):
         """Where it opens and closes at a lift, from its middle [deg]; ValueError at or above its own lift."""
         ...
 
+    def modes_mm(self, from_middle_deg: ArrayLike) -> Curve:
+        """What each open mode, of one standard deviation, adds to the lift: (n,) [deg] in, (n, modes) [mm] out."""
+        ...
+
 
 @dataclass(frozen=True, slots=True)
 class CardLobe:
@@ -78,6 +82,10 @@ class CardLobe:
             raise ValueError("The lobe does not reach that lift.")
         half = self.half_width_deg * (1 - (at_mm / self.lift_max_mm) ** (1 / self.b)) ** (1 / self.a)
         return -half, half
+
+    def modes_mm(self, from_middle_deg: ArrayLike) -> Curve:
+        """Nothing of a smooth lobe is open: shape (n, 0)."""
+        return np.zeros((np.size(from_middle_deg), 0))
 
 
 class TableLobe:
@@ -119,6 +127,10 @@ class TableLobe:
         opens = before.max() if before.size else self.angles[0]
         closes = after.min() if after.size else self.angles[-1]
         return float(opens) - self.middle, float(closes) - self.middle
+
+    def modes_mm(self, from_middle_deg: ArrayLike) -> Curve:
+        """A measured lobe is what it is, within its own u: shape (n, 0)."""
+        return np.zeros((np.size(from_middle_deg), 0))
 
     def _top(self) -> float:
         tops = np.asarray(self.spline.derivative().roots(extrapolate=False), dtype=float)

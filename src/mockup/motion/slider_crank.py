@@ -67,6 +67,6 @@ def slider_crank(engine: Engine) -> SliderCrank:
 
     r = (S/2) sqrt((4 (l^2 - e^2) - S^2) / (4 l^2 - S^2)).
     """
-    stroke, rod, offset = engine.stroke_mm, engine.rod_length_mm, engine.pin_offset_mm
+    stroke, rod, offset = engine.stroke_mm, engine.rod_length_mm, engine.offset_mm
     radius = stroke / 2 * math.sqrt((4 * (rod**2 - offset**2) - stroke**2) / (4 * rod**2 - stroke**2))
     return SliderCrank(radius, rod, offset)

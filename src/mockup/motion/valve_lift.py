@@ -26,9 +26,29 @@ class ValveTrain:
 
     def lift_mm(self, crank_deg: ArrayLike) -> Curve:
         """Lift at the valve, any shape [deg] about overlap TDC in, the same shape [mm] out."""
+        return np.asarray(np.clip(self.ratio * self.lobe.lift_mm(self._away(crank_deg)) - self.lash_mm, 0.0, None))
+
+    def modes_mm(self, crank_deg: Curve) -> Curve:
+        """What each open mode of the lobe adds at the valve: shape (n,) [deg] in, (n, modes) [mm] out."""
+        return self.ratio * self.lobe.modes_mm(self._away(crank_deg))
+
+    def open_lift_mm(self, crank_deg: Curve, modes: Curve) -> Curve:
+        """Lift with so much of each open mode, shape (modes,): shape (n,) [deg] in, (n,) [mm] out."""
+        if not modes.size:
+            return self.lift_mm(crank_deg)
+        lobe = self.lobe.lift_mm(self._away(crank_deg))
+        return np.asarray(
+            np.clip(
+                self.ratio * np.clip(lobe + self.lobe.modes_mm(self._away(crank_deg)) @ modes, 0.0, None)
+                - self.lash_mm,
+                0.0,
+                None,
+            )
+        )
+
+    def _away(self, crank_deg: ArrayLike) -> Curve:
         away = np.asarray(crank_deg, dtype=float) - self.centreline_deg
-        away = (away + CYCLE_DEG / 2) % CYCLE_DEG - CYCLE_DEG / 2
-        return np.asarray(np.clip(self.ratio * self.lobe.lift_mm(away) - self.lash_mm, 0.0, None))
+        return np.asarray((away + CYCLE_DEG / 2) % CYCLE_DEG - CYCLE_DEG / 2)
 
     @property
     def lift_max_mm(self) -> float:

@@ -8,13 +8,16 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from mockup.checks.check import Kind
-from mockup.checks.judge import Limit, State, judge
+from mockup.checks.check import FACE_KINDS, Check
+from mockup.checks.judge import State, judge
 from mockup.checks.margins import LimitName
 from mockup.engine.block import cylinder_volume
+from mockup.engine.gasket import shims_under
 from mockup.plans.shim_stacks import ShimKind, stacks_of
 from mockup.quantity.value import Value
-from mockup.report import Report, worst
+from mockup.readings.clay import ClayReading
+from mockup.readings.sweep import SweepReading
+from mockup.report import Report
 
 AROUND_MM = 0.20
 STEP_MM = 0.05
@@ -70,7 +73,9 @@ def deck_chart(report: Report, shims: Sequence[ShimKind], targets: Sequence[floa
         decks[round(deck, 4)] = (*decks.get(round(deck, 4), ()), cylinder)
     make = _Maker(report, shims, fixed_cc)
     return tuple(
-        ChartRow(deck_mm=deck, cylinders=decks[deck], cells=tuple(make.cell(deck, target) for target in targets))
+        ChartRow(
+            deck_mm=deck, cylinders=decks[deck], cells=tuple(make.cell(deck, target, decks[deck]) for target in targets)
+        )
         for deck in sorted(decks)
     )
 
@@ -86,9 +91,10 @@ class _Maker:
         self.fixed_cc = fixed_cc
         self.area = cylinder_volume(report.job.engine.bore_mm, 1.0)
         self.window = report.job.sheet.window(LimitName.QUENCH_LOW, LimitName.QUENCH_HIGH)
-        self.u = max(figure.clearance.u for figure in report.deck.values())
+        deck = max((figure.clearance for figure in report.deck.values()), key=lambda clearance: clearance.expanded)
+        self.doubt = Value(0.0, deck.u, deck.freedom) + Value(0.0, self.final.thickness.u)
 
-    def cell(self, deck_mm: float, target: float) -> ChartCell:
+    def cell(self, deck_mm: float, target: float, of: tuple[int, ...]) -> ChartCell:
         clearance = self.fixed_cc + self.area * (deck_mm + self.stacks.totals_mm)
         with np.errstate(divide="ignore", invalid="ignore"):
             swept = self.area * self.report.job.engine.stroke_mm
@@ -103,26 +109,37 @@ class _Maker:
             shims_mm=self.stacks.words(at) if allowed.size else None,
             ratio=float(ratios[at]),
             quench_mm=quench,
-            quench_state=_state(quench, float(np.hypot(self.u, self.final.thickness.u)), self.window),
-            valve_daylight_mm=_valve_daylight(self.report, final_mm),
+            quench_state=judge(Value(quench) + self.doubt, self.window),
+            valve_daylight_mm=_valve_daylight(self.report, deck_mm, float(self.stacks.totals_mm[at]), of),
         )
 
 
-def _state(quench_mm: float, u_mm: float, window: Limit) -> State:
-    return judge(Value(quench_mm, u_mm), window)
+def _valve_daylight(report: Report, deck_mm: float, shims_mm: float, of: tuple[int, ...]) -> float | None:
+    """The tightest face's daylight [mm] of a barrel whose crown stands at ``deck_mm`` without shims, on such a stack.
+
+    Of the barrels ``of`` that measured just so, by their own readings; of a deck that none has, every barrel that was
+    read is put there: C_j = C_i + k (d_j - d_i). None where no face of them was read.
+    """
+    rooms = []
+    for kind in FACE_KINDS.values():
+        for check in report.of_kind(kind):
+            known = check.daylight is not None and check.cylinder in report.deck
+            if not known or (of and check.cylinder not in of):
+                continue
+            figure = report.deck[check.cylinder]
+            own_deck = figure.clearance.value - figure.shims_mm
+            moved = (deck_mm - own_deck) + (shims_mm - _shims_counted(report, check))
+            rooms.append((check.daylight or 0.0) + report.axial_factor(kind) * moved)
+    return min(rooms, default=None)
 
 
-def _valve_daylight(report: Report, deck_mm: float) -> float | None:
-    """The tightest face's daylight were its crown at ``deck_mm`` [mm]: C_j = C_i + k (d_j - d_i)."""
-    faces = [
-        check
-        for kind in (Kind.FACE_INTAKE, Kind.FACE_EXHAUST)
-        for check in report.of_kind(kind)
-        if check.daylight is not None and check.cylinder in report.deck
-    ]
-    if not faces:
-        return None
-    tightest = worst(faces)
-    assert tightest.daylight is not None
-    moved = deck_mm - report.deck[tightest.cylinder].clearance.value
-    return tightest.daylight + report.axial_factor(tightest.kind) * moved
+def _shims_counted(report: Report, check: Check) -> float:
+    """The base shims that a check's figure is of [mm]: the ones chosen, else those of the mock-up it was read in."""
+    chosen = shims_under(report.job.final_shims, check.cylinder)
+    if chosen:
+        return chosen.total_mm
+    keys = set(check.governing.evidence) if check.governing else set()
+    readings: list[ClayReading | SweepReading] = [*report.job.clay, *report.job.sweeps]
+    read = (reading.mockup for reading in readings if reading.key in keys)
+    letter = next(read, None)
+    return report.job.mockup(letter).shims_mm if letter else 0.0

@@ -95,8 +95,8 @@ def _option(
         left = left - (stacks.counts[best] if chosen[-1] is not None else 0)
     taken = [0 if best is None else best for best in chosen]
     picked = quench[taken, range(len(cylinders))]
-    u = np.array([np.hypot(report.deck[c].clearance.u, gasket.thickness.u) for c in cylinders])
-    fits = all(best is not None for best in chosen) and _inside(report, picked, 2 * u)
+    expanded = np.array([(report.deck[c].clearance + gasket.thickness).expanded for c in cylinders])
+    fits = all(best is not None for best in chosen) and _inside(report, picked, expanded)
     return GasketOption(
         gasket=gasket,
         cylinders=cylinders,

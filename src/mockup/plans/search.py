@@ -123,12 +123,14 @@ class Search:
 
     def _short_by(self, amounts: Amounts, wanted: Callable[[Check], bool], *, high: bool = False) -> Curve:
         """How much the worst of some checks lacks of its limit with its U counted, shape (m,); 0 where none does."""
-        value, u = self.surface.predict(amounts)
+        predicted = self.surface.predict(amounts)
+        value, expanded = predicted.value, predicted.expanded
         lacks = np.zeros(value.shape[0])
         for at, check in enumerate(self.surface.checks):
             limit = check.limit.high if high else check.limit.low
             if wanted(check) and limit is not None:
-                more = value[:, at] + 2 * u[:, at] - limit if high else limit - value[:, at] + 2 * u[:, at]
+                more = value[:, at] - limit if high else limit - value[:, at]
+                more = more + expanded[:, at]
                 lacks = np.maximum(lacks, np.where(np.isnan(more), 0.0, more))
         return lacks
 
@@ -165,13 +167,14 @@ class Search:
         0 where every one is in it already, or so far out that no change of pushrods may be.
         """
         least, most = (np.full_like(amounts.gasket_mm, end) for end in (-np.inf, np.inf))
-        value, u = self.surface.predict(amounts)
+        predicted = self.surface.predict(amounts)
+        value, expanded = predicted.value, predicted.expanded
         for at, row in enumerate(self.surface.rows):
             low, high = row.check.limit.low, row.check.limit.high
             if row.check.kind is not Kind.PUSHROD or low is None or high is None:
                 continue
             worth = row.bore["pushrod_mm"] * (1 + amounts.more_ratio / row.ratio if row.ratio else 1.0)
-            ends = (low + 2 * u[:, at] - value[:, at]) / worth, (high - 2 * u[:, at] - value[:, at]) / worth
+            ends = (low + expanded[:, at] - value[:, at]) / worth, (high - expanded[:, at] - value[:, at]) / worth
             least, most = np.maximum(least, np.minimum(*ends)), np.minimum(most, np.maximum(*ends))
         step = self.limits.pushrod_step_mm
         longer, shorter = np.ceil(least / step - 1e-9) * step, np.floor(most / step + 1e-9) * step
@@ -185,11 +188,12 @@ class Search:
         worth = -self.surface.cc.head.value if name == "head_mm" else self.surface.cc.area
         for _ in range(4):
             setattr(amounts, name, np.maximum(needed, A_HAIR_MM))
-            value, u = self.surface.predict(amounts)
+            predicted = self.surface.predict(amounts)
+            value, expanded = predicted.value, predicted.expanded
             for at, check in enumerate(self.surface.checks):
                 if check.kind is Kind.RATIO and check.limit.low is not None:
                     swept = self.report.volumes[check.cylinder].swept.value
-                    wanted = check.limit.low + 2 * u[:, at]
+                    wanted = check.limit.low + expanded[:, at]
                     less_cc = swept / (value[:, at] - 1) - swept / (wanted - 1)
                     needed = np.maximum(needed, np.nan_to_num(getattr(amounts, name) + less_cc / worth))
         return needed

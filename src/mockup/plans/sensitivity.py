@@ -79,7 +79,7 @@ def worths(surface: Surface, asked: tuple[Unit, ...]) -> tuple[Worth, ...]:
         getattr(amounts, unit.field)[at] = unit.amount
         if unit.field == "gasket_mm":
             amounts.gasket_cc[at] = _gasket_cc(surface.report, unit.amount)
-    value, _ = surface.predict(amounts)
+    value = surface.predict(amounts).value
     gained = value[1:] - value[0]
     return tuple(
         Worth(unit, tuple(None if np.isnan(one) else float(one) for one in row))
@@ -143,7 +143,8 @@ def tolerance_stack(surface: Surface, tolerances: Tolerances, draws: int = DRAWS
     Gasket, cam and rockers are common to every valve of an engine, relief and crown each its own; two cams err apart.
     """
     rng = np.random.default_rng(seed)
-    value, u = (part[0] for part in surface.predict(Amounts()))
+    now = surface.predict(Amounts())
+    value, u = now.value[0], now.u[0]
     gasket, ratio, cam = (
         rng.standard_normal(draws, dtype=np.float32) * np.float32(one / 2)
         for one in (tolerances.gasket_mm, tolerances.ratio, tolerances.cam_deg)
@@ -189,7 +190,7 @@ class _Moved:
         self.sides = [check.side for check in surface.checks]
         # Over five standard deviations either way; a draw beyond that stays at the end.
         self.grid = np.linspace(-2.5 * tolerance_deg, 2.5 * tolerance_deg, CAM_GRID)
-        value, _ = surface.predict(Amounts(advanced_deg=np.append(self.grid, 0.0)))
+        value = surface.predict(Amounts(advanced_deg=np.append(self.grid, 0.0))).value
         self.gains = np.nan_to_num(value[:-1] - value[-1])
         self.drawn: dict[tuple[Side, bytes], Drawn] = {}
 
@@ -213,5 +214,5 @@ def _slopes(surface: Surface, name: str) -> Curve:
     amounts = Amounts(**{name: np.array([0.0, 0.01])})
     if name == "gasket_mm":
         amounts.gasket_cc = amounts.gasket_mm * _gasket_cc(surface.report, 1.0)
-    value, _ = surface.predict(amounts)
+    value = surface.predict(amounts).value
     return np.asarray(np.nan_to_num((value[1] - value[0]) / 0.01))

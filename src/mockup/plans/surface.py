@@ -12,7 +12,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from mockup.checks.approach import shifts_mm
+from mockup.checks.approach import States, shifts
 from mockup.checks.check import FACE_KINDS, Check, Kind
 from mockup.checks.judge import SLACK, Bound
 from mockup.engine.block import cylinder_volume
@@ -20,6 +20,7 @@ from mockup.engine.changes import CHANGE_U_MM, Change, ChangeKind, Touched
 from mockup.engine.gasket import shims_under
 from mockup.engine.valves import Side
 from mockup.plans.what_if import TrainState, state_of
+from mockup.quantity.solvers import coverages
 from mockup.quantity.value import Value
 from mockup.readings.pushrods import Lifter
 from mockup.readings.volumes import volume_of_change
@@ -86,6 +87,7 @@ class _Row:
     check: Check
     value: float
     variance: float
+    fourth: float
     bore: Mapping[str, float]
     relief: Mapping[Side, float]
     edge: Mapping[Side, float]
@@ -100,8 +102,20 @@ def judged(report: Report) -> list[Check]:
     return [
         check
         for check in report.checks
-        if check.figure and check.limit.is_set and check.governing and check.governing.bound is not Bound.AT_MOST
+        if check.figure
+        and check.limit.is_set
+        and check.governing
+        and check.governing.bound in (Bound.EXACT, Bound.AT_LEAST)
     ]
+
+
+@dataclass(frozen=True, slots=True)
+class Predicted:
+    """Figures of every check for many combinations, their u and U: each shape (m, checks), [mm] or [1]."""
+
+    value: Curve
+    u: Curve
+    expanded: Curve
 
 
 class Surface:
@@ -112,32 +126,48 @@ class Surface:
         self.checks = judged(report)
         self.rows = [_row(report, check) for check in self.checks]
         # Valves read by clay share one approach, and a search asks for the same cams and rockers many times.
-        self._lifts: dict[tuple[TrainState | None, bytes], tuple[Curve, Curve]] = {}
+        self._lifts: dict[tuple[TrainState | None, bytes], tuple[Curve, Curve, Curve]] = {}
 
     @cached_property
     def cc(self) -> "_Volumes":
         """What each change does to volumes."""
         return _Volumes(self.report)
 
-    def predict(self, amounts: Amounts) -> tuple[Curve, Curve]:
-        """Figures and their standard uncertainties, each shape (m, checks), [mm] or [1]; NaN where not known."""
+    def predict(self, amounts: Amounts) -> "Predicted":
+        """The figures of every check with their uncertainties; NaN where not known."""
         a = amounts.spread()
-        values, variances = [], []
+        values, variances, fourths = [], [], []
         for row in self.rows:
-            value, variance = self._ratio(row, a) if row.check.kind is Kind.RATIO else self._length(row, a)
+            value, variance, few = self._ratio(row, a) if row.check.kind is Kind.RATIO else self._length(row, a)
             values.append(value)
             variances.append(variance)
+            fourths.append(self._fourth(row, a) + few)
         size = a.gasket_mm.size
         if not values:
-            return np.zeros((size, 0)), np.zeros((size, 0))
-        return np.column_stack(values), np.sqrt(np.column_stack(variances))
+            return Predicted(*(np.zeros((size, 0)) for _ in range(3)))
+        variance = np.clip(np.column_stack(variances), 0.0, None)
+        fourth = np.column_stack(fourths)
+        with np.errstate(divide="ignore", invalid="ignore"):
+            freedom = np.where(fourth > 0, variance**2 / fourth, np.inf)
+        u = np.sqrt(variance)
+        return Predicted(np.column_stack(values), u, coverages(freedom) * u)
+
+    def _fourth(self, row: _Row, a: Amounts) -> Curve:
+        """What few readings add up to after Welch and Satterthwaite: as in the figure, changes are surely known."""
+        scale = 1 + a.more_ratio / row.ratio if row.ratio else 1.0
+        if row.check.kind is Kind.RATIO:
+            now = self.report.volumes[row.check.cylinder].clearance_cc
+            with np.errstate(divide="ignore", invalid="ignore"):
+                scale = (now / (now + self.cc.change(a)[0])) ** 2
+        return np.broadcast_to(row.fourth * np.asarray(scale) ** 4, a.gasket_mm.shape)
 
     def slack(self, amounts: Amounts) -> Curve:
         """How far inside its limits each check lies with its U counted, shape (m, checks), [mm] or [1]."""
-        value, u = self.predict(amounts)
+        predicted = self.predict(amounts)
+        value, expanded = predicted.value, predicted.expanded
         found = np.full(value.shape, np.inf)
         for at, check in enumerate(self.checks):
-            least, most = value[:, at] - 2 * u[:, at], value[:, at] + 2 * u[:, at]
+            least, most = value[:, at] - expanded[:, at], value[:, at] + expanded[:, at]
             if check.limit.low is not None:
                 found[:, at] = least - check.limit.low
             if check.limit.high is not None:
@@ -148,19 +178,19 @@ class Surface:
         """Whether every check would be clear, shape (m,)."""
         return np.asarray(self.slack(amounts).min(axis=1, initial=np.inf) >= -SLACK)
 
-    def _length(self, row: _Row, a: Amounts) -> tuple[Curve, Curve]:
+    def _length(self, row: _Row, a: Amounts) -> tuple[Curve, Curve, Curve]:
         value, variance = _length(row, a)
         side = row.check.side
         if row.check.kind not in FACES or side is None:
-            return value, variance
+            return value, variance, np.zeros(value.shape)
         advanced = a.advanced(side)
         key = (row.state, advanced.tobytes() + a.more_ratio.tobytes())
         if key not in self._lifts:
             self._lifts[key] = _lift(row.state, advanced, a.more_ratio)
-        gained, more = self._lifts[key]
-        return value + gained, variance + more
+        gained, more, few = self._lifts[key]
+        return value + gained, variance + more, few
 
-    def _ratio(self, row: _Row, a: Amounts) -> tuple[Curve, Curve]:
+    def _ratio(self, row: _Row, a: Amounts) -> tuple[Curve, Curve, Curve]:
         volumes = self.report.volumes[row.check.cylinder]
         now, swept = volumes.clearance_cc, volumes.swept.value
         more, variance = self.cc.change(a)
@@ -168,7 +198,7 @@ class Surface:
         with np.errstate(divide="ignore", invalid="ignore"):
             ratio = np.where(left > 0, (swept + left) / left, np.nan)
             own = row.variance * (now / left) ** 4
-            return ratio, own + (swept / left**2) ** 2 * variance
+            return ratio, own + (swept / left**2) ** 2 * variance, np.zeros(ratio.shape)
 
 
 def _row(report: Report, check: Check) -> _Row:
@@ -195,6 +225,7 @@ def _row(report: Report, check: Check) -> _Row:
         check=check,
         value=check.figure.value,
         variance=check.figure.u**2,
+        fourth=check.figure.fourth,
         bore=bore,
         relief=relief,
         edge=edge,
@@ -254,19 +285,19 @@ def _length(row: _Row, a: Amounts) -> tuple[Curve, Curve]:
     return value, variance
 
 
-def _lift(state: TrainState | None, advanced_deg: Curve, more_ratio: Curve) -> tuple[Curve, Curve]:
-    """What the moved cam, then other rockers, add to a closest point, and to its variance; each shape (m,)."""
+def _lift(state: TrainState | None, advanced_deg: Curve, more_ratio: Curve) -> tuple[Curve, Curve, Curve]:
+    """What the moved cam, then other rockers, add to a closest point, to its variance, and to u^4 over its freedom."""
     moved = (advanced_deg != 0) | (more_ratio != 0)
     if not moved.any():
-        return np.zeros(moved.shape), np.zeros(moved.shape)
+        return np.zeros(moved.shape), np.zeros(moved.shape), np.zeros(moved.shape)
     if state is None:
-        return np.where(moved, np.nan, 0.0), np.zeros(moved.shape)
-    of = state.approach
-    was = (np.full(moved.shape, state.advanced_deg), np.full(moved.shape, state.more_ratio))
-    cam = (was[0] + advanced_deg, was[1])
-    both = (cam[0], was[1] + more_ratio)
-    first, second = shifts_mm(of, was, cam), shifts_mm(of, cam, both)
-    return first[0] + second[0], first[1] + second[1]
+        return np.where(moved, np.nan, 0.0), np.zeros(moved.shape), np.zeros(moved.shape)
+    of, still = state.approach, np.zeros(moved.shape)
+    was = States(np.full(moved.shape, state.advanced_deg), np.full(moved.shape, state.more_ratio), still)
+    cam = States(was.advanced_deg + advanced_deg, was.more_ratio, still)
+    both = States(cam.advanced_deg, was.more_ratio + more_ratio, still)
+    first, second = shifts(of, was, cam), shifts(of, cam, both)
+    return first.gain_mm + second.gain_mm, first.more + second.more, first.few + second.few
 
 
 class _Volumes:

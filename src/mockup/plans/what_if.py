@@ -1,21 +1,24 @@
 """What changes would do: the same job with the changes in it, evaluated the same way and laid beside what is."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
 
-from mockup.checks.approach import Approach, approach_of
+from mockup.checks.approach import Approach, State, States, approach_of, state_in
 from mockup.checks.check import FACE_KINDS, Check, Kind
 from mockup.engine.changes import Change, ChangeKind, advanced_since, gasket_put_in, last_order, ratio_at
-from mockup.engine.gasket import shims_raised
+from mockup.engine.gasket import BaseShims, shims_under
 from mockup.engine.running import RANGES, RODS, Material
 from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
 from mockup.faults import Fault, refuse
 from mockup.job import Job
+from mockup.readings.clay import ClayReading
 from mockup.readings.pushrods import longer
+from mockup.readings.record import standing
+from mockup.readings.sweep import SweepReading
 from mockup.report import Report, worst
 
 SHOWN_DEG = np.linspace(-40.0, 40.0, 81)
@@ -64,7 +67,6 @@ def done(job: Job, change: Change) -> Job:
     """The job with ``change`` done as its latest, whether it was decided already or not."""
     others = tuple(other for other in job.changes if other.key != change.key)
     latest = replace(gasket_put_in(change, job.final_gasket), order=last_order(job.changes) + 1)
-    raised = change.front_mm if change.kind is ChangeKind.SHIMS else 0.0
     choice = job.pushrod_choice
     if change.kind is ChangeKind.PUSHRODS:
         choice = longer(choice, change.amount)
@@ -72,9 +74,33 @@ def done(job: Job, change: Change) -> Job:
         job,
         changes=(*others, latest),
         final_gasket=change.gasket or job.final_gasket,
-        final_shims=shims_raised(job.final_shims, raised) if raised else job.final_shims,
+        final_shims=shims_raised(job, change) if change.kind is ChangeKind.SHIMS else job.final_shims,
         pushrod_choice=choice,
     )
+
+
+def shims_now(job: Job, cylinder: int) -> float:
+    """The base shims under a barrel [mm]: the ones chosen, else those it was read on, else the last mock-up's."""
+    chosen = shims_under(job.final_shims, cylinder)
+    if chosen:
+        return chosen.total_mm
+    read = [reading.shims_mm for reading in standing(job.deck) if reading.cylinder == cylinder]
+    return read[-1] if read else (job.mockups[-1].shims_mm if job.mockups else 0.0)
+
+
+def shims_raised(job: Job, change: Change) -> tuple[BaseShims, ...]:
+    """The shims under every barrel that a change of shims is at, thicker by it; the others as they were.
+
+    Raises FaultsError where that would leave less than nothing under a barrel.
+    """
+    touched = [c for c in job.engine.cylinder_numbers if change.touches(c, job.engine)]
+    raised = [
+        BaseShims(total_mm=round(shims_now(job, c) + change.at_mm(c, job.engine), 6), cylinder=c) for c in touched
+    ]
+    own = any(shims.cylinder is not None for shims in job.final_shims)
+    if not own and len(touched) == job.engine.cylinders and len({one.total_mm for one in raised}) == 1:
+        return (BaseShims(total_mm=raised[0].total_mm),)
+    return (*(shims for shims in job.final_shims if shims.cylinder not in touched), *raised)
 
 
 def supposed(job: Job, what_if: WhatIf) -> Job:
@@ -110,6 +136,11 @@ class TrainState:
     advanced_deg: float
     more_ratio: float
 
+    @property
+    def state(self) -> State:
+        """The same, as the approach takes it; lash is never counted on."""
+        return State(self.advanced_deg, self.more_ratio)
+
 
 def state_of(report: Report, check: Check) -> TrainState | None:
     """How the valve of a check nears its piston, by the readings that govern it; None where its lobe is not known."""
@@ -117,14 +148,17 @@ def state_of(report: Report, check: Check) -> TrainState | None:
     if cam is None or check.governing is None or check.kind not in FACE_KINDS.values():
         return None
     keys = set(check.governing.evidence)
-    readings: Iterable[tuple[str, int]] = [(r.key, r.after) for r in (*report.job.clay, *report.job.sweeps)]
-    after = min((after for key, after in readings if key in keys), default=0)
+    readings: list[ClayReading | SweepReading] = [*report.job.clay, *report.job.sweeps]
+    here = [reading for reading in readings if reading.key in keys]
+    after = min((reading.after for reading in here), default=0)
     swept = next((f for f in report.sweeps if keys == {reading.key for reading in f.readings}), None)
     engine, changes = report.engine, report.job.changes
+    ratio = ratio_at(engine, changes, after)
+    read = state_in(report.job.mockup(here[0].mockup), ratio, cam.side) if here else State()
     return TrainState(
-        approach=approach_of(engine, report.crank, cam, changes, after, swept),
+        approach=approach_of(engine, report.crank, cam, changes, after, swept, read),
         advanced_deg=advanced_since(changes, after, cam.side),
-        more_ratio=engine.rocker_ratio - ratio_at(engine, changes, after),
+        more_ratio=engine.rocker_ratio - ratio,
     )
 
 
@@ -160,12 +194,12 @@ def _curve_change(before: Report, after: Report, kind: Kind) -> CurveChange | No
     was, would = state_of(before, check), state_of(after, then)
     if was is None or would is None or check.figure is None or then.figure is None or check.side is None:
         return None
-    advanced = [was.advanced_deg, would.advanced_deg, would.advanced_deg]
-    least = was.approach.least_mm(advanced, [was.more_ratio, was.more_ratio, would.more_ratio])
+    states = [was.state, replace(would.state, more_ratio=was.more_ratio), would.state]
+    least, _ = was.approach.least(States.of(*states))
     more = would.more_ratio - was.more_ratio
     curves = [
-        was.approach.curve_mm(SHOWN_DEG, state.advanced_deg, state.more_ratio) - floor + figure.value
-        for state, floor, figure in ((was, least[0], check.figure), (would, least[2], then.figure))
+        was.approach.curve_mm(SHOWN_DEG, one.state) - floor + figure.value
+        for one, floor, figure in ((was, least[0], check.figure), (would, least[2], then.figure))
     ]
     return CurveChange(
         side=check.side,

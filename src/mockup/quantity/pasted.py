@@ -7,7 +7,7 @@ from mockup.quantity.typed import LengthError
 from mockup.quantity.value import MM_PER_INCH, MM_PER_THOU, Unit
 
 LONGEST_PASTE = 60_000
-_NUMBER = re.compile(r"^[+\-−]?(?:[0-9]+(?:\.[0-9]*)?|\.[0-9]+)$")
+_NUMBER = re.compile(r"^[+\-−]?(?:[0-9]+(?:\.[0-9]*)?|\.[0-9]+)(?:[eE][+\-−]?[0-9]{1,3})?$")
 _PER_MM = {
     "mm": 1.0,
     "in": MM_PER_INCH,

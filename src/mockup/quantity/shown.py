@@ -1,5 +1,6 @@
 """How lengths and volumes are shown: thou to the tenth, mm to the hundredth, never hiding a short."""
 
+import math
 from decimal import ROUND_CEILING, ROUND_FLOOR, ROUND_HALF_EVEN, Decimal
 
 from mockup.quantity.value import MM_PER_INCH, MM_PER_THOU, DeckSign, Unit
@@ -58,10 +59,30 @@ def format_dimension(mm: float, unit: Unit) -> str:
     return f"{_rounded(mm / MM_PER_INCH, 3)}" if unit is Unit.INCH else f"{_rounded(mm, 2)}"
 
 
+def format_large(mm: float, unit: Unit) -> str:
+    """A length too large to be counted in thou, with sign and unit: ``7.400 in``, ``187.96 mm``."""
+    return f"{_minus(Decimal(repr(mm)))}{format_dimension(abs(mm), unit)} {unit}"
+
+
+def format_dimension_expanded(mm: float, unit: Unit) -> str:
+    """The U of a large length in the same unit, rounded up: ``0.0065`` in, ``0.17`` mm."""
+    places = 4 if unit is Unit.INCH else 2
+    exact = Decimal(repr(mm / MM_PER_INCH if unit is Unit.INCH else mm))
+    step = Decimal(1).scaleb(-places)
+    steps = (exact / step - Decimal("1e-9")).to_integral_value(rounding=ROUND_CEILING)
+    return f"{max(steps, Decimal(0)) * step:.{places}f}"
+
+
+def format_ratio_daylight(ratio: float) -> str:
+    """Daylight of a compression ratio with its sign, rounded down so that a short is never shown as level."""
+    hundredths = math.floor(ratio * 100 + 1e-9)
+    return f"{hundredths / 100:+.2f}".replace("-", "−")
+
+
 def format_exact(mm: float, unit: Unit) -> str:
     """A length with its unit, exact enough that reading it back gives the same length."""
     if unit is Unit.INCH:
-        return _plain(Decimal(repr(mm)) / Decimal("25.4"), 16) + " in"
+        return _plain(Decimal(repr(mm)) / Decimal("25.4"), 20) + " in"
     return _plain(Decimal(repr(mm)), 10) + " mm"
 
 

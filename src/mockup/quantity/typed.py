@@ -113,6 +113,22 @@ def parse_volume(text: str) -> float:
     return float(sum(_one_fill(part, text) for part in text.split("+")))
 
 
+def parse_known_to(text: str) -> tuple[str, float]:
+    """A volume's text without what stands behind its ± (or +-), and that [cm3]; 0 where nothing does.
+
+    Raises LengthError.
+    """
+    parts = re.split(r"±|\+\s*/?\s*-|\+−", text)
+    if len(parts) > 2:
+        raise LengthError("One ± at most, as in 62.4 ± 0.2.")
+    if len(parts) == 1:
+        return text, 0.0
+    known_to = parse_volume(parts[1])
+    if not known_to:
+        raise LengthError("Known to within nothing is too well known. Type it as in 62.4 ± 0.2, or leave it out.")
+    return parts[0], known_to
+
+
 def _one_fill(part: str, text: str) -> Decimal:
     cleaned = part.strip().lower()
     for word in ("cc", "cm3", "cm³", "ml"):

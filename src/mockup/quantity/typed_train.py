@@ -77,7 +77,7 @@ class ClayTyped:
 
 SPOTS = ("middle", "wall", "plug", "front", "rear", "inner", "outer")
 """Words for where a thickness was taken: toward the bore's wall, the plug, the front or rear of the engine."""
-_CLAY = re.compile(r"^(?P<over>>|over|more than)?\s*(?P<length>[^a-z]*(?:mm|in|thou)?)\s*(?P<spot>[a-z]*)$")
+_CLAY = re.compile(r"^(?P<over>>|over|more than)?\s*(?P<length>[^a-z]*(?:mm|in|thou)?)(?:\s+(?P<spot>[a-z]+))?$")
 
 
 def parse_clay(text: str, unit: Unit) -> ClayTyped:
@@ -90,4 +90,4 @@ def parse_clay(text: str, unit: Unit) -> ClayTyped:
         if found is not None and found["length"].strip():
             raise LengthError(f"“{found['spot']}” is no place here. Say one of: {', '.join(SPOTS)}; or nothing.")
         raise LengthError("Type a thickness as in 96, 96 wall, or over 200 where the valve did not touch.")
-    return ClayTyped(parse_bench_length(found["length"], unit), not found["over"], found["spot"])
+    return ClayTyped(parse_bench_length(found["length"], unit), not found["over"], found["spot"] or "")

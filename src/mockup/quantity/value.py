@@ -2,17 +2,19 @@
 
 The core works in millimetres. Inches exist only in this package, where a person types or reads.
 
-Sources: 1 in = 25.4 mm exactly (international yard and pound agreement, 1959). Standard uncertainty u,
-expanded uncertainty U = 2u, type B rectangular distributions: GUM, JCGM 100:2008, 4.3.7 and 6.2.
+Sources: 1 in = 25.4 mm exactly (international yard and pound agreement, 1959). Standard uncertainty u, expanded
+uncertainty U = k u, type B rectangular distributions: GUM, JCGM 100:2008, 4.3.7 and 6.2; k from Student's t where u is
+known from few readings, degrees of freedom combined by Welch-Satterthwaite: G.3, G.4.
 """
 
 import math
 from dataclasses import dataclass
 from enum import StrEnum
 
+from mockup.quantity.solvers import coverage
+
 MM_PER_INCH = 25.4
 MM_PER_THOU = 0.0254
-COVERAGE_FACTOR = 2.0
 
 
 class Unit(StrEnum):
@@ -37,24 +39,36 @@ class DeckSign(StrEnum):
 class Value:
     """A number with its standard uncertainty, both in the same unit.
 
-    ``value`` and ``u`` are scalars in [mm], [cm3] or [1] as the name that holds them says; u >= 0.
+    ``value`` and ``u`` are scalars in [mm], [cm3] or [1] as the name that holds them says; u >= 0. ``freedom``: degrees
+    of freedom u is known by [1], over 0; infinite where it is no estimate from a few readings.
     """
 
     value: float
     u: float = 0.0
+    freedom: float = math.inf
 
     @property
     def expanded(self) -> float:
-        """Expanded uncertainty U = 2u, same unit."""
-        return COVERAGE_FACTOR * self.u
+        """Expanded uncertainty U = k u, same unit: k = 2 for many degrees of freedom, more for few."""
+        return self.u * (2.0 if self.freedom == math.inf else coverage(self.freedom))
+
+    @property
+    def fourth(self) -> float:
+        """u^4 over its degrees of freedom, the unit's fourth power: what Welch-Satterthwaite adds up."""
+        return self.u**4 / self.freedom
 
     def __add__(self, other: "Value") -> "Value":
-        """Sum of two independent values: u adds in quadrature (GUM 5.1.2)."""
-        return Value(self.value + other.value, math.hypot(self.u, other.u))
+        """Sum of two independent values: u adds in quadrature (GUM 5.1.2), degrees of freedom by G.4."""
+        return of_variance(self.value + other.value, self.u * self.u + other.u * other.u, self.fourth + other.fourth)
 
     def scaled(self, factor: float) -> "Value":
         """The value times an exactly known factor."""
-        return Value(self.value * factor, abs(factor) * self.u)
+        return Value(self.value * factor, abs(factor) * self.u, self.freedom)
+
+
+def of_variance(value: float, variance: float, fourth: float) -> Value:
+    """A value with the u of a sum: ``variance`` the sum of u^2, ``fourth`` the sum of u^4 / freedom (GUM G.4)."""
+    return Value(value, math.sqrt(max(variance, 0.0)), variance * variance / fourth if fourth > 0 else math.inf)
 
 
 def rectangular(half_width: float) -> float:

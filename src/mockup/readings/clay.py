@@ -67,6 +67,11 @@ class Pressed(Reading):
             refuse([Fault("thickness_mm", f"Clay of 0 to {THICKEST_MM:.0f} mm (1.57 in). Is the unit right?")])
 
     @property
+    def where(self) -> str:
+        """Where on the imprint it was taken, in words; empty where nobody said."""
+        return ""
+
+    @property
     def surprising(self) -> bool:
         """Possible, but so thick that the figure is asked about."""
         return self.thickness_mm > SURPRISING_MM
@@ -79,6 +84,11 @@ class ClayReading(Pressed):
     place: Place
     gap: Gap = Gap.FACE
     spot: str = ""
+
+    @property
+    def where(self) -> str:
+        """Where on the imprint it was taken, in words."""
+        return self.spot.strip().lower()
 
 
 class Spot(StrEnum):

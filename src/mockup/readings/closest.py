@@ -1,141 +1,306 @@
 """The closest approach of one valve from a few indicator readings: the fit, its minimum, and the next reading to take.
 
-Lift known (measured lobes only): C(t) = C0 + k P(t - w) - L(t - w - phase), fitted for C0, wheel error w (0 +- u) and
-phase (0 +- 1 degree) by Gauss-Newton. Lift unknown: C - k P is a quartic in (t - t_smallest)/10 with its cubic held at
-0 +- 0.03 mm and its quartic at 0 +- 0.015 mm by two extra least-squares rows. Minimum with U by the delta method;
-leverage and outliers from the weighted hat matrix with the known u. Sources: weighted least squares and its covariance,
-any text (e.g. Draper and Smith, Applied Regression Analysis); derivation in docs/how-it-computes.md.
+What is fitted stands in ``valve_model``. The noise of a reading is what its instrument repeats within, as the
+residuals correct it. Minimum with U by the delta method, taken apart by source. Sources: as in ``fit`` and
+``instruments``; derivation in docs/how-it-computes.md.
 """
 
 import math
-from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import ArrayLike, NDArray
 
 from mockup.motion.slider_crank import SliderCrank
 from mockup.motion.valve_lift import ValveTrain
-from mockup.quantity.value import Value
+from mockup.quantity.ladder import Doubt, Part
+from mockup.quantity.solvers import student
+from mockup.quantity.value import Value, of_variance
+from mockup.readings.few import FewFigure, few_readings, found_by_turning
+from mockup.readings.fit import Solution
+from mockup.readings.instruments import noise_after
+from mockup.readings.next_reading import STEP_PAST_DEG, next_reading
+from mockup.readings.valve_model import Curve, Sweep, ValveModel, with_lobe, without_lobe
 
-Curve = NDArray[np.float64]
-
-CUBIC_U_MM, QUARTIC_U_MM = 0.03, 0.015
-PHASE_U_DEG = 1.0
-IMPROBABLE = 0.05
-OUTLIER = 3.0
+OUTLIER = 0.99977
+"""Beyond this quantile of Student's t a reading stands out: three and a half standard deviations of many."""
 TOO_MUCH_LEVERAGE = 0.95
-STEP_PAST_DEG = 5.0
 ENOUGH_MM = 0.005
-"""Another reading that would shrink U by less than this (0.2 thou) changes nothing that matters."""
+"""Another reading that would shrink U by less than this (0.2 thou) matters to nobody once the state is plain."""
+NOTHING_MM = 0.0025
+"""By less than this (0.1 thou), nothing whatever the state."""
+ENOUGH_READINGS, SCATTERED_READINGS, SCATTERED = 5, 7, 1.2
+"""Readings a sweep wants before its noise is known, more where they scatter so many times more than said."""
+BLUNDER = 8.0
+"""A residual of so many times the noise is a slip of reading or writing, and says nothing of the noise."""
+UNEXPLAINED = 5.0
+"""A smallest reading this many times its noise above its own curve is asked about: common practice, no source."""
 GRID_DEG = 0.25
-SLOPE_DEG = 0.02
-SETTLED = 1e-5
-"""A step of the fit smaller than this [mm and degrees] ends it."""
+REACH_DEG = 20.0
 
 
-@dataclass(frozen=True, slots=True)
-class Sweep:
-    """Readings of one valve: angles about overlap TDC [deg], clearances along its axis [mm], u of each [mm].
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Fitted:
+    """Where a fit with a lobe found everything: drop [mm], wheel and phase [deg], open modes [1]; and how surely.
 
-    Each shape (n,). ``k``: axial factor [1]. ``wheel_u_deg``: how truly the wheel stands [deg]. ``systematic_u_mm``:
-    the instrument's own, common to all readings [mm]. ``drop``: C0 read with the valve shut at TDC, or None [mm].
+    ``theta`` (3 + modes,) in that order, ``covariance`` of it; ``noise``: the part of it that the readings' noise
+    makes, which is known by ``freedom`` degrees.
     """
 
-    t_deg: Curve
-    c_mm: Curve
-    u_mm: Curve
-    k: float
-    wheel_u_deg: float = 0.5
-    systematic_u_mm: float = 0.0
-    drop: Value | None = None
+    theta: Curve
+    covariance: Curve
+    noise: Curve
+    freedom: float
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Closest:
-    """What the fit says.
+    """What the readings say.
 
-    ``minimum`` [mm] and ``angle`` [deg] with their u; ``bracketed``: it lies between the readings. ``residuals_mm``,
-    ``leverage`` and ``outlier`` have one entry a reading. ``scatter``: by how much the readings scatter more than
-    their u (1 where they do not). ``next_deg``: where to read next [deg], None once ``enough``. ``grid_deg``,
-    ``curve_mm``, ``band_mm``: the fitted curve with its standard uncertainty, each shape (m,). ``wheel_deg`` and
-    ``phase_deg``: where wheel and cam were found to stand, as the lift tells [deg]; 0 where it is not known.
+    ``minimum`` [mm] and ``angle`` [deg] with their u, ``parts`` what U is made of; ``bracketed``: it lies between the
+    readings. ``residuals_mm``, ``leverage`` and ``outlier`` have one entry a reading. ``noise``: of one reading, as the
+    residuals have it [mm]; ``scatter``: over what was supposed [1]. ``next_deg``: where to read next [deg], None where
+    nothing is gained; ``gain_mm``: what that would take off U [mm]. ``grid_deg``, ``curve_mm``, ``band_mm``: the curve
+    with its standard uncertainty, each shape (m,). ``fitted`` where a lobe was known or estimated; ``lift_known`` where
+    it was measured. ``doubtful``: the fit did not settle, or its figure lies further below the smallest reading than
+    its curve explains: a question, never a figure.
     """
 
     minimum: Value
     angle: Value
+    parts: tuple[Part, ...]
     bracketed: bool
     residuals_mm: tuple[float, ...]
     leverage: tuple[float, ...]
     outlier: tuple[bool, ...]
+    noise: Value
     scatter: float
     next_deg: float | None
+    gain_mm: float
     lift_known: bool
     grid_deg: Curve
     curve_mm: Curve
     band_mm: Curve
-    wheel_deg: float = 0.0
-    phase_deg: Value = field(default_factory=lambda: Value(0.0))
+    fitted: Fitted | None = None
+    doubtful: bool = False
 
     @property
-    def enough(self) -> bool:
-        """Whether another reading would change nothing that matters."""
-        return self.next_deg is None
+    def has_curve(self) -> bool:
+        """Whether there is a curve to draw, and not just a figure."""
+        return len(self.grid_deg) > 0
+
+    def enough(self, *, undecided: bool) -> bool:
+        """Whether another reading changes nothing that matters; ``undecided``: U is what keeps it too close to call.
+
+        A sheet that repeats worse than its instrument is said to is read further before its noise is taken for known.
+        """
+        least = ENOUGH_READINGS if self.scatter < SCATTERED else SCATTERED_READINGS
+        if self.next_deg is None or self.lift_known:
+            least = 0
+        settled = self.bracketed and len(self.residuals_mm) >= least
+        return self.next_deg is None or (settled and self.gain_mm < (NOTHING_MM if undecided else ENOUGH_MM))
 
 
 @dataclass(frozen=True, slots=True)
-class _Model:
-    """A linear(ised) model: its design at any angles, its values, prior rows, and the solution's covariance."""
+class Scatter:
+    """How readings scatter about their curve: squares over their noise as supposed, and degrees of freedom [1]."""
 
-    design: Callable[[Curve], Curve]
-    value: Callable[[Curve], Curve]
-    covariance: Curve
-    theta: Curve | None = None
+    squares: float = 0.0
+    freedom: float = 0.0
+
+    def __add__(self, other: "Scatter") -> "Scatter":
+        """The scatter of both together: readings of one sheet, taken by the same hand with the same instrument."""
+        return Scatter(self.squares + other.squares, self.freedom + other.freedom)
+
+    @property
+    def noise(self) -> Value:
+        """Noise over what was supposed [1], with its degrees of freedom."""
+        return noise_after(1.0, self.squares, self.freedom)
+
+
+class Fit:
+    """One sweep being fitted: first with the noise its instrument is said to have, then with what the sheet shows."""
+
+    def __init__(self, sweep: Sweep, crank: SliderCrank, train: ValveTrain | None) -> None:
+        self.sweep = sweep
+        self.known = None if train is None else train.lobe.measured
+        angles = len(np.unique(sweep.t_deg))
+        self.model = self.first = None
+        self.few = train is None and 0 < angles < 3
+        if train is not None and (angles or sweep.drop is not None):
+            self.model = with_lobe(sweep, crank, train)
+        elif train is None and angles >= 3:
+            self.model = without_lobe(sweep, crank)
+        if self.model:
+            self.first = self.model.solve(sweep.u_mm, None)
+
+    @property
+    def scatter(self) -> Scatter:
+        """What this sweep says of the noise; nothing where a blunder stands among its readings."""
+        n = len(self.sweep.t_deg)
+        if self.few:
+            return _within(self.sweep)
+        if self.first is None or not n or float(np.abs(self.first.residuals[:n]).max()) > BLUNDER:
+            return Scatter()
+        squares = float((self.first.residuals[:n] ** 2).sum())
+        spent = float(np.einsum("ij,ji->", self.first.jacobian[:n], self.first.moves[:, :n]))
+        return Scatter(squares, max(n - spent, 0.0))
+
+    def closest(self, sheet: Scatter) -> Closest | None:
+        """The closest approach, with the noise that the whole sheet shows; None with nothing to go by."""
+        own = self.scatter
+        noise = (sheet if own.freedom or not len(self.sweep.t_deg) else self._with_blunder()).noise
+        if self.few:
+            return _few(self.sweep, noise)
+        if self.model is None or self.first is None:
+            return None
+        # The noise that the residuals tell is the weight of a reading against what is known beforehand.
+        solved = self.model.solve(self.sweep.u_mm * noise.u, self.first.theta)
+        return _fitted(self.sweep, self.model, solved, noise, known=self.known)
+
+    def _with_blunder(self) -> Scatter:
+        """A sweep with a blunder in it is as unsure as it looks, by itself."""
+        if self.first is None:
+            return Scatter()
+        n = len(self.sweep.t_deg)
+        spent = float(np.einsum("ij,ji->", self.first.jacobian[:n], self.first.moves[:, :n]))
+        return Scatter(float((self.first.residuals[:n] ** 2).sum()), max(n - spent, 0.0))
 
 
 def closest_approach(sweep: Sweep, crank: SliderCrank, train: ValveTrain | None) -> Closest | None:
-    """The closest approach of a sweep; ``train`` only where its lobe was measured. None with too few readings.
+    """The closest approach of one sweep by itself; ``train`` where its lobe was measured, or is estimated from a card.
 
-    Three different angles are needed where the lift is not known, one where it is.
+    With a lobe one reading is enough, or the drop alone. Without one, three different angles are fitted, and one or two
+    give a figure with the wide U of not knowing where the closest point lies. None with nothing to go by.
     """
-    if len(sweep.t_deg) == 0 or (train is None and len(np.unique(sweep.t_deg)) < 3):
-        return None
-    model = _unknown(sweep, crank) if train is None else _known(sweep, crank, train)
-    residuals = sweep.c_mm - model.value(sweep.t_deg)
-    leverage = _leverage(sweep, model)
-    scatter = _scatter(residuals, sweep, leverage)
-    covariance = model.covariance * scatter**2
-    grid = _grid(sweep, known=train is not None)
-    curve = model.value(grid)
-    at = int(np.argmin(curve))
-    low, high = float(sweep.t_deg.min()), float(sweep.t_deg.max())
-    t_min = _refined(grid, curve, at)
-    bracketed = low + 1e-9 < t_min < high - 1e-9
-    gradient = model.design(np.array([t_min]))[0]
-    own_u = math.sqrt(max(float(gradient @ covariance @ gradient), 0.0))
-    minimum = Value(float(model.value(np.array([t_min]))[0]), math.hypot(own_u, sweep.systematic_u_mm))
-    design = model.design(grid)
+    fit = Fit(sweep, crank, train)
+    return fit.closest(fit.scatter)
+
+
+def _fitted(sweep: Sweep, model: ValveModel, solved: Solution, shown: Value, *, known: bool | None) -> Closest:
+    theta, n, scale = solved.theta, len(sweep.t_deg), shown.u
+    usual = float(np.median(sweep.u_mm)) if n else (sweep.drop.u if sweep.drop else 0.0)
+    noise = Value(0.0, usual * scale, shown.freedom)
+    residuals = sweep.c_mm - model.value(sweep.t_deg, theta)
+    leverage = np.einsum("ij,ji->i", solved.jacobian[:n], solved.moves[:, :n])
+    grid = _grid(sweep, known=known is not None)
+    curve = model.value(grid, theta)
+    t_min = _refined(grid, curve, int(np.argmin(curve)))
+    value = float(model.value(np.array([t_min]), theta)[0])
+    parts = _parts(sweep, model, solved, t_min)
+    minimum = _of_parts(value, parts, noise.freedom)
+    bracketed = bool(n) and float(sweep.t_deg.min()) + 1e-9 < t_min < float(sweep.t_deg.max()) - 1e-9
+    design = model.design(grid, theta)
+    next_deg, gain = next_reading(sweep, model, solved, minimum, t_min, scale, bracketed=bracketed)
+    fitted = known is not None
     return Closest(
         minimum=minimum,
-        angle=Value(t_min, _angle_u(t_min, model, covariance, sweep)),
+        angle=Value(t_min, _angle_u(t_min, model, solved, sweep)),
+        parts=parts,
         bracketed=bracketed,
         residuals_mm=tuple(residuals.tolist()),
         leverage=tuple(leverage.tolist()),
-        outlier=tuple(_outliers(residuals, sweep, leverage)),
-        scatter=scatter,
-        next_deg=_next(sweep, model, covariance, t_min, own_u, bracketed=bracketed),
-        lift_known=train is not None,
+        outlier=tuple(_outliers(residuals, sweep.u_mm * scale, leverage, noise.freedom)),
+        noise=noise,
+        scatter=scale,
+        next_deg=next_deg,
+        gain_mm=gain,
+        lift_known=bool(known),
         grid_deg=grid,
         curve_mm=curve,
-        band_mm=np.sqrt(np.clip(np.einsum("ij,jk,ik->i", design, covariance, design), 0.0, None)),
-        wheel_deg=0.0 if model.theta is None else float(model.theta[1]),
-        phase_deg=Value(0.0) if model.theta is None else Value(float(model.theta[2]), math.sqrt(covariance[2, 2])),
+        band_mm=np.sqrt(np.clip(np.einsum("ij,jk,ik->i", design, solved.covariance, design), 0.0, None)),
+        fitted=_fitted_at(model, solved, n, noise.freedom) if fitted else None,
+        doubtful=_doubtful(sweep, residuals, solved, minimum),
     )
 
 
+def _fitted_at(model: ValveModel, solved: Solution, n: int, freedom: float) -> Fitted:
+    read = solved.moves[:, [*range(n), *(n + at for at, of in enumerate(model.priors) if of is Doubt.REPEATABILITY)]]
+    return Fitted(theta=solved.theta, covariance=solved.covariance, noise=read @ read.T, freedom=freedom)
+
+
+def _within(sweep: Sweep) -> Scatter:
+    """Repeats at one angle about their mean."""
+    usual, squares, freedom = float(np.median(sweep.u_mm)), 0.0, 0
+    for angle in np.unique(sweep.t_deg):
+        here = sweep.c_mm[sweep.t_deg == angle]
+        squares += float(((here - here.mean()) ** 2).sum())
+        freedom += len(here) - 1
+    return Scatter(squares / usual**2, freedom)
+
+
+def _few(sweep: Sweep, shown: Value) -> Closest:
+    """One or two angles and no lobe: the figure with the U of not knowing where the closest point lies."""
+    noise = Value(0.0, float(np.median(sweep.u_mm)) * shown.u, shown.freedom)
+    found = few_readings(sweep.t_deg, sweep.c_mm, noise, sweep.systematic_u_mm, sweep.side)
+    low, high = float(sweep.t_deg.min()), float(sweep.t_deg.max())
+    # Toward the closest point as it is supposed, five degrees on.
+    following = high + STEP_PAST_DEG if found.angle.value > (low + high) / 2 else low - STEP_PAST_DEG
+    return _without_curve(sweep, found, noise, shown.u, following)
+
+
+def by_turning(sweep: Sweep, sheet: Scatter) -> Closest:
+    """The smallest that turning found, the smallest of several; ``sweep`` has no angles to go by."""
+    shown = sheet.noise
+    noise = Value(0.0, float(np.median(sweep.u_mm)) * shown.u, shown.freedom)
+    found = found_by_turning(float(sweep.c_mm.min()), noise, sweep.systematic_u_mm, sweep.side)
+    return _without_curve(sweep, found, noise, shown.u, round(found.angle.value / 5) * 5.0)
+
+
+def _without_curve(sweep: Sweep, found: FewFigure, noise: Value, scatter: float, following: float) -> Closest:
+    count = len(sweep.t_deg)
+    return Closest(
+        minimum=found.minimum,
+        angle=found.angle,
+        parts=tuple(sorted(found.parts, key=lambda part: -part.u)),
+        bracketed=False,
+        residuals_mm=(0.0,) * count,
+        leverage=(1.0,) * count,
+        outlier=(False,) * count,
+        noise=noise,
+        scatter=scatter,
+        next_deg=following,
+        gain_mm=found.minimum.expanded,
+        lift_known=False,
+        grid_deg=np.array([]),
+        curve_mm=np.array([]),
+        band_mm=np.array([]),
+    )
+
+
+def _parts(sweep: Sweep, model: ValveModel, solved: Solution, t_min: float) -> tuple[Part, ...]:
+    """What the u of the minimum is made of, the largest part first."""
+    gradient = model.design(np.array([t_min]), solved.theta)[0]
+    moved = (gradient @ solved.moves) ** 2
+    n = len(sweep.t_deg)
+    found = {Doubt.REPEATABILITY: float(moved[:n].sum())}
+    for of, variance in zip(model.priors, moved[n:].tolist(), strict=True):
+        found[of] = found.get(of, 0.0) + variance
+    found[Doubt.INSTRUMENT] = found.get(Doubt.INSTRUMENT, 0.0) + sweep.systematic_u_mm**2
+    found[Doubt.LOBE] = found.get(Doubt.LOBE, 0.0) + model.table_u_mm**2
+    # Near the readings the drop takes this up; counted whole, it is a thousandth of a thou.
+    found[Doubt.CRANK] = (sweep.k * sweep.crank_u_mm(t_min)) ** 2
+    parts = [Part(of, math.sqrt(variance)) for of, variance in found.items() if variance > 1e-12]
+    return tuple(sorted(parts, key=lambda part: -part.u))
+
+
+def _of_parts(value: float, parts: tuple[Part, ...], freedom: float) -> Value:
+    fourth = sum(part.u**4 / freedom for part in parts if part.of is Doubt.REPEATABILITY)
+    return of_variance(value, sum(part.u**2 for part in parts), fourth)
+
+
+def _doubtful(sweep: Sweep, residuals: Curve, solved: Solution, minimum: Value) -> bool:
+    if not solved.converged or not math.isfinite(minimum.value + minimum.u):
+        return True
+    if not len(residuals):
+        return False
+    smallest = int(np.argmin(sweep.c_mm))
+    return bool(residuals[smallest] > UNEXPLAINED * sweep.u_mm[smallest])
+
+
 def _grid(sweep: Sweep, *, known: bool) -> Curve:
-    reach = 20.0 if known else 0.0
-    low, high = float(sweep.t_deg.min()) - reach, float(sweep.t_deg.max()) + reach
+    reach = REACH_DEG if known else 0.0
+    ends = (float(sweep.t_deg.min()), float(sweep.t_deg.max())) if len(sweep.t_deg) else (-REACH_DEG, REACH_DEG)
+    low, high = ends[0] - reach, ends[1] + reach
     return np.linspace(low, high, max(int((high - low) / GRID_DEG) + 1, 3))
 
 
@@ -148,129 +313,30 @@ def _refined(grid: Curve, curve: Curve, at: int) -> float:
     return float(grid[at] + (0.5 * (left - right) / bend if bend > 0 else 0.0) * (grid[1] - grid[0]))
 
 
-def _unknown(sweep: Sweep, crank: SliderCrank) -> _Model:
-    centre = float(sweep.t_deg[int(np.argmin(sweep.c_mm))])
+def _outliers(residuals: Curve, sigma: Curve, leverage: Curve, freedom: float) -> list[bool]:
+    """The one reading that stands out most, if it does: it drags the curve, so its honest neighbours seem out too.
 
-    def design(t: Curve) -> Curve:
-        return np.vander((t - centre) / 10.0, 5, increasing=True)
-
-    weights = 1 / sweep.u_mm
-    held = np.zeros((2, 5))
-    held[0, 3], held[1, 4] = 1 / CUBIC_U_MM, 1 / QUARTIC_U_MM
-    rows = np.vstack([design(sweep.t_deg) * weights[:, None], held])
-    wanted = np.concatenate([(sweep.c_mm - sweep.k * crank.travel_mm(sweep.t_deg)) * weights, [0.0, 0.0]])
-    found, *_ = np.linalg.lstsq(rows, wanted, rcond=None)
-
-    def value(t: Curve) -> Curve:
-        return np.asarray(sweep.k * crank.travel_mm(t) + design(t) @ found)
-
-    return _Model(design, value, np.linalg.pinv(rows.T @ rows))
-
-
-def _known(sweep: Sweep, crank: SliderCrank, train: ValveTrain) -> _Model:
-    u_priors = np.array([sweep.wheel_u_deg, PHASE_U_DEG])
-
-    def shape(t: Curve, wheel: float, phase: float) -> Curve:
-        return np.asarray(sweep.k * crank.travel_mm(t - wheel) - train.lift_mm(t - wheel - phase))
-
-    def slopes(t: Curve, theta: Curve) -> Curve:
-        around = np.array([[-SLOPE_DEG], [SLOPE_DEG]])
-        fall, rise = crank.travel_mm(t - theta[1] + around)
-        before, after = train.lift_mm(t - theta[1] - theta[2] + around)
-        phase = (after - before) / (2 * SLOPE_DEG)
-        return np.column_stack([np.ones_like(t), phase - sweep.k * (rise - fall) / (2 * SLOPE_DEG), phase])
-
-    weights = 1 / sweep.u_mm
-    theta = np.array([float(np.mean(sweep.c_mm - shape(sweep.t_deg, 0.0, 0.0))), 0.0, 0.0])
-    priors = np.column_stack([np.zeros(2), np.diag(1 / u_priors)])
-    rows = priors
-    for _ in range(6):
-        residual = sweep.c_mm - theta[0] - shape(sweep.t_deg, theta[1], theta[2])
-        rows = np.vstack([slopes(sweep.t_deg, theta) * weights[:, None], priors])
-        wanted = np.concatenate([residual * weights, -theta[1:] / u_priors])
-        if sweep.drop is not None:
-            rows = np.vstack([rows, [1 / sweep.drop.u, 0.0, 0.0]])
-            wanted = np.append(wanted, (sweep.drop.value - theta[0]) / sweep.drop.u)
-        change, *_ = np.linalg.lstsq(rows, wanted, rcond=None)
-        theta = theta + change
-        if float(np.abs(change).max()) < SETTLED:
-            break
-    final = theta
-    return _Model(
-        lambda t: slopes(t, final),
-        lambda t: np.asarray(final[0] + shape(t, float(final[1]), float(final[2]))),
-        np.linalg.pinv(rows.T @ rows),
-        final,
-    )
-
-
-def _scatter(residuals: Curve, sweep: Sweep, leverage: Curve) -> float:
-    """How much more the readings scatter than they should, 1 unless that is improbable."""
-    freedom = len(residuals) - float(np.sum(leverage))
-    if freedom < 0.5:
-        return 1.0
-    chi2 = float(np.sum((residuals / sweep.u_mm) ** 2))
-    import scipy.stats  # noqa: PLC0415, it takes as long to read in as all the rest
-
-    improbable = float(scipy.stats.chi2.sf(chi2, freedom)) < IMPROBABLE
-    return math.sqrt(max(chi2 / freedom, 1.0)) if improbable else 1.0
-
-
-def _leverage(sweep: Sweep, model: _Model) -> Curve:
-    design = model.design(sweep.t_deg) / sweep.u_mm[:, None]
-    return np.asarray(np.einsum("ij,jk,ik->i", design, model.covariance, design))
-
-
-def _outliers(residuals: Curve, sweep: Sweep, leverage: Curve) -> list[bool]:
-    """The one reading that stands out most, if it does: it drags the curve, so its honest neighbours seem out too."""
+    Against the noise that the others show, for a blunder makes its own noise large; so much that chance would do it as
+    seldom as three and a half standard deviations. Source: externally studentised residuals, any text on regression.
+    """
+    if not len(residuals):
+        return []
     out = np.zeros(len(residuals))
     free = leverage <= TOO_MUCH_LEVERAGE
-    out[free] = np.abs(residuals[free]) / (sweep.u_mm[free] * np.sqrt(1 - leverage[free]))
+    out[free] = np.abs(residuals[free]) / (sigma[free] * np.sqrt(1 - leverage[free]))
     worst = int(np.argmax(out))
-    return [at == worst and bool(out[at] > OUTLIER) for at in range(len(out))]
+    # Of the noise as it was found, what this one reading added is taken out again.
+    without = max(freedom - out[worst] ** 2, 1e-3) / max(freedom - 1, 1.0)
+    stands_out = out[worst] / math.sqrt(without) > student(max(freedom - 1, 1.0), OUTLIER)
+    return [at == worst and bool(stands_out) for at in range(len(out))]
 
 
-def _angle_u(t_min: float, model: _Model, covariance: Curve, sweep: Sweep) -> float:
+def _angle_u(t_min: float, model: ValveModel, solved: Solution, sweep: Sweep) -> float:
     step = 0.5
     around = np.array([t_min - step, t_min, t_min + step])
-    left, middle, right = model.value(around)
+    left, middle, right = model.value(around, solved.theta)
     bend = (left - 2 * middle + right) / step**2
-    turn = model.design(around)
+    turn = model.design(around, solved.theta)
     slope = (turn[2] - turn[0]) / (2 * step)
-    u_slope = math.sqrt(max(float(slope @ covariance @ slope), 0.0))
+    u_slope = math.sqrt(max(float(slope @ solved.covariance @ slope), 0.0))
     return math.hypot(u_slope / bend if bend > 1e-9 else 0.0, sweep.wheel_u_deg)
-
-
-def _next(
-    sweep: Sweep, model: _Model, covariance: Curve, t_min: float, own_u: float, *, bracketed: bool
-) -> float | None:
-    """Past the end where the minimum is not bracketed, else the whole degree that shrinks U most; None for enough."""
-    low, high = float(sweep.t_deg.min()), float(sweep.t_deg.max())
-    if not bracketed:
-        return low - STEP_PAST_DEG if t_min <= low + 1e-9 else high + STEP_PAST_DEG
-    candidates = np.arange(math.ceil(low), math.floor(high) + 1.0)
-    if not candidates.size:
-        return None
-    u_new = float(np.median(sweep.u_mm))
-    gradient = model.design(np.array([t_min]))[0]
-    design = model.design(candidates)
-    # One more row with weight 1/u: the covariance falls by a rank-one term (Sherman-Morrison).
-    shared = design @ covariance @ gradient
-    own = np.einsum("ij,jk,ik->i", design, covariance, design)
-    left = own_u**2 - shared**2 / (u_new**2 + own)
-    best = int(np.argmin(left))
-    gained = 2 * (own_u - math.sqrt(max(float(left[best]), 0.0)))
-    return float(candidates[best]) if gained > ENOUGH_MM else None
-
-
-def looks_shut(sweep: Sweep, crank: SliderCrank) -> bool:
-    """Whether readings follow the piston alone, as no valve does about overlap: both shut, at firing TDC."""
-    moved = sweep.c_mm - sweep.k * crank.travel_mm(sweep.t_deg)
-    span = float(np.ptp(sweep.t_deg))
-    return span >= 10.0 and float(np.ptp(moved)) < 0.10
-
-
-def as_sweep(t_deg: ArrayLike, c_mm: ArrayLike, u_mm: ArrayLike, k: float) -> Sweep:
-    """A sweep from plain sequences: angles [deg], clearances [mm], u of each or of all [mm]."""
-    t, c = np.asarray(t_deg, dtype=float), np.asarray(c_mm, dtype=float)
-    return Sweep(t, c, np.broadcast_to(np.asarray(u_mm, dtype=float), t.shape).copy(), k)

@@ -2,7 +2,7 @@
 
 import math
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
 import numpy as np
@@ -11,9 +11,9 @@ from mockup.engine.block import Engine
 from mockup.engine.changes import Change, Touched, bore_rungs
 from mockup.engine.gasket import MOST_SHIMS_MM, BaseShims, shims_under
 from mockup.faults import Fault, refuse
-from mockup.quantity.ladder import Rung, running_figure
+from mockup.quantity.ladder import Part, Rung, running_figure
 from mockup.quantity.value import Value, rectangular
-from mockup.readings.instruments import BRIDGE, Instrument
+from mockup.readings.instruments import BRIDGE, Instrument, mean_rung
 from mockup.readings.record import Reading, standing
 
 DEEPEST_MM = 50.0
@@ -81,12 +81,12 @@ class DeckReading(Reading):
         """Possible, but so far from the deck that the figure is asked about."""
         return abs(self.clearance_mm) > SURPRISING_MM
 
-    def u_mm(self, instruments: Mapping[str, Instrument]) -> float:
-        """Standard uncertainty of this one reading [mm]."""
+    def noise_mm(self, instruments: Mapping[str, Instrument]) -> float:
+        """Standard uncertainty of this one reading as against the next [mm]; feelers read to where they go no more."""
         instrument = instruments[self.instrument]
         if not self.half_width_mm:
-            return instrument.u_mm
-        return math.hypot(rectangular(self.half_width_mm), rectangular(instrument.accuracy_mm))
+            return instrument.noise_mm
+        return math.hypot(rectangular(self.half_width_mm), instrument.repeats_mm)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -94,13 +94,15 @@ class DeckFigure:
     """What one cylinder's deck readings amount to; lengths [mm], positive in the hole.
 
     ``ladder`` leads from the middle of the crown as read to ``clearance`` as it will run (base shims, cuts);
-    ``edge`` is its highest edge likewise, None where no edge was read; ``rock`` how far the crown tips either way.
-    ``carried``: changes made since it was read, in words. ``shims_mm``: base shims counted in ``clearance`` [mm].
+    ``edge`` is its highest edge likewise, ``edge_as_read`` before it was carried, None where no edge was read;
+    ``rock`` how far the crown tips either way. ``carried``: changes made since it was read, in words. ``shims_mm``:
+    base shims counted in ``clearance`` [mm].
     """
 
     clearance: Value
     ladder: tuple[Rung, ...]
     edge: Value | None
+    edge_as_read: Rung | None
     rock: Value | None
     instrument: Instrument
     readings: tuple[DeckReading, ...]
@@ -161,12 +163,13 @@ def _figure(readings: list[DeckReading], conditions: DeckConditions) -> DeckFigu
     then = float(np.mean([reading.shims_mm for reading in readings]))
     final = shims_under(conditions.final_shims, cylinder) if conditions.engine.separate_barrels else None
     shims = final.total_mm if final else then
-    ladder = (Rung(_as_read(readings), middle), *carried, *_shims(shims - then))
+    ladder = (replace(middle, text=_as_read(readings)), *carried, *_shims(shims - then))
     edge = _highest_edge(readings, conditions)
     return DeckFigure(
         clearance=running_figure(ladder),
         ladder=ladder,
-        edge=running_figure((Rung("", edge), *ladder[1:])) if edge else None,
+        edge=running_figure((edge, *ladder[1:])) if edge else None,
+        edge_as_read=edge,
         rock=_rock(readings, conditions.instruments),
         instrument=max((conditions.instruments[r.instrument] for r in readings), key=lambda one: one.u_mm),
         readings=tuple(readings),
@@ -187,41 +190,52 @@ def _shims(raised_mm: float) -> list[Rung]:
     return [Rung("base shims as read, to the ones it will run on", Value(raised_mm))] if raised_mm else []
 
 
-def _mean(readings: Sequence[DeckReading], instruments: Mapping[str, Instrument]) -> Value:
-    """Mean of repeats: the least sure instrument, with the standard deviation of the mean (GUM 4.2.3)."""
-    values = np.array([reading.clearance_mm for reading in readings])
-    scatter = float(values.std(ddof=1)) / math.sqrt(len(values)) if len(values) > 1 else 0.0
-    return Value(float(values.mean()), math.hypot(max(r.u_mm(instruments) for r in readings), scatter))
+def _mean(readings: Sequence[DeckReading], instruments: Mapping[str, Instrument]) -> Rung:
+    """Mean of repeats, by the least sure of its instruments."""
+    return mean_rung(
+        "",
+        [reading.clearance_mm for reading in readings],
+        max(reading.noise_mm(instruments) for reading in readings),
+        max(instruments[reading.instrument].own_mm for reading in readings),
+    )
 
 
-def _middle(readings: Sequence[DeckReading], instruments: Mapping[str, Instrument]) -> Value | None:
+def _halfway(one: Rung, two: Rung) -> Rung:
+    """The middle of two, each with parts of its own."""
+    both = [Part(part.of, part.u / 2) for rung in (one, two) for part in rung.parts]
+    return Rung("", (one.delta + two.delta).scaled(0.5), parts=tuple(both))
+
+
+def _middle(readings: Sequence[DeckReading], instruments: Mapping[str, Instrument]) -> Rung | None:
     over_the_pin = [reading for reading in readings if not reading.spot.is_edge]
     if over_the_pin:
         return _mean(over_the_pin, instruments)
     for one, two in OPPOSITE:
         pair = (edge_at_rest(readings, one, instruments), edge_at_rest(readings, two, instruments))
         if pair[0] and pair[1]:
-            return (pair[0] + pair[1]).scaled(0.5)
+            return _halfway(pair[0], pair[1])
     return None
 
 
-def edge_at_rest(readings: Iterable[DeckReading], spot: Spot, instruments: Mapping[str, Instrument]) -> Value | None:
+def edge_at_rest(readings: Iterable[DeckReading], spot: Spot, instruments: Mapping[str, Instrument]) -> Rung | None:
     """An edge with the piston straight in its bore [mm]: read so, or halfway between pushed one way and the other."""
     by_push = {pushed: [r for r in readings if r.spot is spot and r.pushed is pushed] for pushed in Pushed}
     if by_push[Pushed.LEVEL]:
         return _mean(by_push[Pushed.LEVEL], instruments)
     if by_push[Pushed.THRUST] and by_push[Pushed.OTHER]:
         down, up = (_mean(by_push[pushed], instruments) for pushed in (Pushed.THRUST, Pushed.OTHER))
-        return (down + up).scaled(0.5)
+        return _halfway(down, up)
     return None
 
 
-def _highest_edge(readings: Sequence[DeckReading], conditions: DeckConditions) -> Value | None:
-    edges = [reading for reading in readings if reading.spot.is_edge]
-    if not edges:
-        return None
-    highest = min(edges, key=lambda reading: reading.clearance_mm)
-    return Value(highest.clearance_mm, highest.u_mm(conditions.instruments))
+def _highest_edge(readings: Sequence[DeckReading], conditions: DeckConditions) -> Rung | None:
+    """The edge that stood highest as it was pushed; read again so, the mean of it."""
+    by_spot: dict[tuple[Spot, Pushed], list[DeckReading]] = {}
+    for reading in readings:
+        if reading.spot.is_edge:
+            by_spot.setdefault((reading.spot, reading.pushed), []).append(reading)
+    edges = [_mean(found, conditions.instruments) for found in by_spot.values()]
+    return min(edges, key=lambda edge: edge.delta.value, default=None)
 
 
 def _rock(readings: Sequence[DeckReading], instruments: Mapping[str, Instrument]) -> Value | None:
@@ -229,7 +243,7 @@ def _rock(readings: Sequence[DeckReading], instruments: Mapping[str, Instrument]
     for spot in (Spot.THRUST, Spot.OTHER):
         pushed = [[r for r in readings if r.spot is spot and r.pushed is way] for way in (Pushed.THRUST, Pushed.OTHER)]
         if pushed[0] and pushed[1]:
-            down, up = (_mean(each, instruments) for each in pushed)
+            down, up = (_mean(each, instruments).delta for each in pushed)
             apart = down + up.scaled(-1)
-            found.append(Value(abs(apart.value), apart.u).scaled(0.5))
+            found.append(Value(abs(apart.value), apart.u, apart.freedom).scaled(0.5))
     return max(found, key=lambda rock: rock.value) if found else None

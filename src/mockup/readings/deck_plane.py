@@ -90,7 +90,7 @@ def _points(
         for spot, x in zip(OPPOSITE[0], (out, -out), strict=True):
             edge = edge_at_rest(figure.readings, Spot(spot), instruments)
             if edge:
-                yield y, x, edge.value + moved, edge.u
+                yield y, x, edge.delta.value + moved, edge.delta.u
 
 
 def _fit(points: list[Point]) -> tuple[Value | None, Value | None, NDArray[np.float64]]:

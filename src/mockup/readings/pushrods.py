@@ -15,7 +15,7 @@ from mockup.engine.changes import Change, ChangeKind, Touched, bore_rungs, done_
 from mockup.engine.gasket import FinalGasket
 from mockup.engine.mockup import MockUp
 from mockup.faults import Fault, FaultsError, refuse
-from mockup.quantity.ladder import Rung, running_figure
+from mockup.quantity.ladder import Doubt, Rung, running_figure
 from mockup.quantity.value import MM_PER_INCH, Value, rectangular
 from mockup.readings.clay import Place
 from mockup.readings.record import Reading, standing
@@ -159,13 +159,13 @@ def _figure(readings: list[PushrodReading], run: PushrodConditions) -> PushrodFi
     scatter = float(lengths.std(ddof=1)) / math.sqrt(len(lengths)) if len(lengths) > 1 else 0.0
     read = Value(float(lengths.mean()), math.hypot(max(reading.u_mm for reading in newest), scatter))
     share = math.cos(math.radians(run.lean_deg))
-    rungs = [Rung("zero-lash length as tried", read)]
+    rungs = [Rung("zero-lash length as tried", read, Doubt.REPEATABILITY)]
     mockup = run.mockups.get(newest[0].mockup)
     if run.final and mockup:
         gasket = run.final.thickness + mockup.gasket.scaled(-1)
-        rungs.append(Rung("gasket as mocked up, to the final one", gasket.scaled(share)))
+        rungs.append(Rung("gasket as mocked up, to the final one", gasket.scaled(share), Doubt.GASKET))
     moved = _cuts(newest[0], run)
-    rungs += [Rung(rung.text, rung.delta.scaled(share)) for rung in moved]
+    rungs += [Rung(rung.text, rung.delta.scaled(share), rung.of) for rung in moved]
     return PushrodFigure(running_figure(rungs), tuple(rungs), tuple(newest), tuple(rung.text for rung in moved))
 
 

@@ -5,7 +5,8 @@ A dial whose plunger rests on the retainer's flat, tilted b to the valve: true =
 
 import math
 from collections.abc import Callable, Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from functools import partial
 
 import numpy as np
 
@@ -13,13 +14,14 @@ from mockup.engine.block import Engine
 from mockup.engine.changes import Change, Touched, age_of
 from mockup.engine.valves import Side
 from mockup.faults import Fault, refuse
-from mockup.motion.slider_crank import SliderCrank
+from mockup.motion.slider_crank import SliderCrank, slider_crank
 from mockup.motion.valve_lift import ValveTrain
-from mockup.quantity.value import Value, rectangular, resolution_u
+from mockup.quantity.value import Value, rectangular
 from mockup.readings.clay import Place
-from mockup.readings.closest import Closest, Curve, Sweep, closest_approach, looks_shut
-from mockup.readings.instruments import INDICATOR, Instrument
+from mockup.readings.closest import Closest, Fit, Scatter, by_turning
+from mockup.readings.instruments import INDICATOR, Instrument, mean_rung
 from mockup.readings.record import Reading, newest, standing
+from mockup.readings.valve_model import DEGREED_U_DEG, PHASE_U_DEG, Sweep, looks_shut
 
 FURTHEST_DEG = 90.0
 LARGEST_MM = 40.0
@@ -34,16 +36,18 @@ class SweepReading(Reading):
     """One clearance along the valve's axis, as read, at one crank angle in the mock-up ``mockup``.
 
     ``crank_deg`` about overlap TDC [deg], -90 to 90; a ``drop`` is read at firing TDC with both valves shut, whatever
-    its angle. ``clearance_mm`` [mm], 0 to 40; ``tilt_deg`` of the dial to the valve [deg], 0 to 40; ``drift_mm``: how
-    far the dial's zero had moved when it was looked at again [mm]. ``wheel_set``: the wheel had been set right.
-    Raises FaultsError.
+    its angle; ``by_turning``: the smallest that turning the crank by hand found, at an angle that nobody read.
+    ``clearance_mm`` [mm], 0 to 40; ``tilt_deg`` of the dial to the valve [deg], 0 to 40; ``drift_mm``: how far the
+    dial's zero had moved when it was looked at again [mm]. ``wheel_set``: the wheel had been set right. Raises
+    FaultsError.
     """
 
     mockup: str
     place: Place
-    crank_deg: float
+    crank_deg: float = 0.0
     clearance_mm: float
     drop: bool = False
+    by_turning: bool = False
     instrument: str = INDICATOR
     tilt_deg: float = 0.0
     drift_mm: float = 0.0
@@ -53,6 +57,8 @@ class SweepReading(Reading):
         found = []
         if not -FURTHEST_DEG <= self.crank_deg <= FURTHEST_DEG:
             found.append(Fault("crank_deg", "Within 90 degrees of overlap TDC: no valve is near its piston beyond."))
+        if self.drop and self.by_turning:
+            found.append(Fault("by_turning", "The drop is read with both valves shut; nothing is found by turning."))
         if not 0 <= self.clearance_mm <= LARGEST_MM:
             found.append(Fault("clearance_mm", "A clearance of 0 to 40 mm (1.57 in). Is the unit right?"))
         if not 0 <= self.tilt_deg <= 40:
@@ -67,10 +73,10 @@ class SweepReading(Reading):
         return self.clearance_mm > SURPRISING_MM
 
     def along_valve(self, instrument: Instrument) -> Value:
-        """The clearance along the valve [mm], the dial's tilt taken out; u of reading, tilt and drift."""
+        """The clearance along the valve [mm], the dial's tilt taken out; noise of reading it, tilt and drift."""
         tilt = math.radians(self.tilt_deg)
         tilted = self.clearance_mm * math.sin(tilt) * math.radians(TILT_U_DEG)
-        parts = (resolution_u(instrument.resolution_mm), tilted, rectangular(self.drift_mm))
+        parts = (instrument.noise_mm, tilted, rectangular(self.drift_mm))
         return Value(self.clearance_mm * math.cos(tilt), max(math.hypot(*parts), 1e-4))
 
 
@@ -80,7 +86,8 @@ class SweepFigure:
 
     ``closest`` is None while there are too few. ``readings`` with their true angles [deg] and clearances along the
     valve [mm], and as the ``sweep`` that is fitted; ``shut``: they follow the piston alone, as at firing TDC; ``drop``
-    C0 where it was read [mm].
+    C0 where it was read [mm]. ``by_turning``: the smallest found so, without an angle. ``modelled``: with the lobe of
+    the mock-up, measured or by its card.
     """
 
     place: Place
@@ -93,19 +100,27 @@ class SweepFigure:
     sweep: Sweep
     shut: bool
     drop: Value | None
+    by_turning: bool = False
+    modelled: bool = False
+
+    @property
+    def settled(self) -> bool:
+        """Whether there is a figure: readings enough, and a fit that explains them."""
+        return self.closest is not None and not self.closest.doubtful
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class SweepConditions:
     """What sweeps are fitted with: engine, crank, instruments, the wheel's error, changes done.
 
-    ``train_of``: a side's measured train as it stood when a reading was taken, by the order of the last change before
-    it; None where the lobe was not measured.
+    ``train_of``: a side's train as it stood in a mock-up when a reading was taken, by the order of the last change
+    before it; None where no lobe is known, or the train bent. ``degreed``: the sides whose cam was.
     """
 
     engine: Engine
     crank: SliderCrank
-    train_of: Callable[[Side, int], ValveTrain | None]
+    train_of: Callable[[Side, int, str], ValveTrain | None]
+    degreed: frozenset[Side]
     instruments: Mapping[str, Instrument]
     wheel_error_deg: Value | None
     changes: tuple[Change, ...]
@@ -123,59 +138,91 @@ def sweep_figures(readings: Iterable[SweepReading], run: SweepConditions) -> lis
             run.changes, reading.after, reading.place.cylinder, run.engine, Touched.FACE, reading.place.side
         ),
     )
-    grouped: dict[tuple[Place, str, str], list[SweepReading]] = {}
+    grouped: dict[_Key, list[SweepReading]] = {}
     for reading in alive:
-        grouped.setdefault((reading.place, reading.mockup, reading.instrument), []).append(reading)
-    keys = sorted(grouped, key=lambda key: (key[0].bench_order, key[1], key[2]))
-    return [_figure(key, grouped[key], run) for key in keys]
+        grouped.setdefault((reading.place, reading.mockup, reading.instrument, reading.by_turning), []).append(reading)
+    keys = sorted(grouped, key=lambda key: (key[0].bench_order, *key[1:]))
+    begun = [_Begun(key, grouped[key], run) for key in keys]
+    # One hand, one instrument, one sheet: what every valve shows of the noise holds for all of them.
+    sheets: dict[str, Scatter] = {}
+    for one in begun:
+        if one.fit and not one.shut:
+            sheets[one.instrument.key] = sheets.get(one.instrument.key, Scatter()) + one.fit.scatter
+    return [one.figure(sheets.get(one.instrument.key, Scatter())) for one in begun]
 
 
-def _figure(key: tuple[Place, str, str], readings: Sequence[SweepReading], run: SweepConditions) -> SweepFigure:
-    place, mockup, named = key
-    instrument = run.instruments[named]
-    swept = sorted((r for r in readings if not r.drop), key=lambda reading: reading.crank_deg)
-    along = [reading.along_valve(instrument) for reading in swept]
-    drop = _drop([reading.along_valve(instrument) for reading in readings if reading.drop])
-    wheel = run.wheel_error_deg or Value(0.0, WHEEL_U_DEG)
-    angles = [r.crank_deg - (0.0 if r.wheel_set else wheel.value) for r in swept]
-    sweep = Sweep(
-        np.array(angles, dtype=float),
-        np.array([value.value for value in along], dtype=float),
-        _u_with_repeats(angles, along),
-        run.engine.row(place.side).axial_factor,
-        max(wheel.u, 0.1),
-        rectangular(instrument.accuracy_mm),
-        drop,
+_Key = tuple[Place, str, str, bool]
+
+
+CHANGED_MM = 0.01
+
+
+def crank_u_mm(engine: Engine, t_deg: float) -> float:
+    """What not knowing stroke and rod better makes of the piston's travel, scalar [deg] after TDC; [mm]."""
+    known = float(slider_crank(engine).travel_mm(t_deg))
+    longer = (
+        replace(engine, stroke_mm=engine.stroke_mm + CHANGED_MM),
+        replace(engine, rod_length_mm=engine.rod_length_mm + CHANGED_MM),
     )
-    train = run.train_of(place.side, min(reading.after for reading in readings))
-    shut = len(swept) >= 3 and looks_shut(sweep, run.crank)
-    return SweepFigure(
-        place=place,
-        mockup=mockup,
-        instrument=instrument,
-        closest=None if shut else closest_approach(sweep, run.crank, train),
-        readings=(*swept, *(reading for reading in readings if reading.drop)),
-        angles_deg=tuple(angles),
-        along=tuple(along),
-        sweep=sweep,
-        shut=shut,
-        drop=drop,
-    )
+    u = (engine.u_of("stroke_mm"), engine.u_of("rod_length_mm"))
+    off = (float(slider_crank(one).travel_mm(t_deg)) - known for one in longer)
+    return math.hypot(*(one / CHANGED_MM * each for one, each in zip(off, u, strict=True)))
 
 
-def _drop(read: Sequence[Value]) -> Value | None:
-    if not read:
+class _Begun:
+    """The readings of one valve, its fit begun, while the others' noise is not known yet."""
+
+    def __init__(self, key: _Key, readings: Sequence[SweepReading], run: SweepConditions) -> None:
+        self.place, self.mockup, named, self.by_turning = key
+        self.instrument = run.instruments[named]
+        self.readings = readings
+        self.swept = sorted((r for r in readings if not r.drop), key=lambda reading: reading.crank_deg)
+        self.along = [reading.along_valve(self.instrument) for reading in self.swept]
+        wheel = run.wheel_error_deg or Value(0.0, WHEEL_U_DEG)
+        self.angles = [r.crank_deg - (0.0 if r.wheel_set else wheel.value) for r in self.swept]
+        self.drop = _drop([reading for reading in readings if reading.drop], self.instrument)
+        side = self.place.side
+        self.sweep = Sweep(
+            np.array(self.angles, dtype=float),
+            np.array([value.value for value in self.along], dtype=float),
+            np.array([value.u for value in self.along], dtype=float),
+            run.engine.row(side).axial_factor,
+            max(wheel.u, 0.1),
+            self.instrument.own_mm,
+            self.drop,
+            DEGREED_U_DEG if side in run.degreed else PHASE_U_DEG,
+            side,
+            partial(crank_u_mm, run.engine),
+        )
+        self.shut = len(self.swept) >= 3 and not self.by_turning and looks_shut(self.sweep, run.crank)
+        after = min(reading.after for reading in readings)
+        train = run.train_of(side, after, self.mockup)
+        self.modelled = train is not None and not self.by_turning
+        self.fit = None if self.by_turning or self.shut else Fit(self.sweep, run.crank, train)
+
+    def figure(self, sheet: Scatter) -> SweepFigure:
+        """The figure, with the noise that the whole sheet shows."""
+        return SweepFigure(
+            place=self.place,
+            mockup=self.mockup,
+            instrument=self.instrument,
+            closest=by_turning(self.sweep, sheet)
+            if self.by_turning
+            else (self.fit.closest(sheet) if self.fit else None),
+            readings=(*self.swept, *(reading for reading in self.readings if reading.drop)),
+            angles_deg=tuple(self.angles),
+            along=tuple(self.along),
+            sweep=self.sweep,
+            shut=self.shut,
+            drop=self.drop,
+            by_turning=self.by_turning,
+            modelled=self.modelled,
+        )
+
+
+def _drop(readings: Sequence[SweepReading], instrument: Instrument) -> Value | None:
+    """The drop by its readings, their mean [mm]; what the instrument's own accuracy is worth is common to all."""
+    if not readings:
         return None
-    return Value(float(np.mean([value.value for value in read])), max(value.u for value in read))
-
-
-def _u_with_repeats(angles: Sequence[float], along: Sequence[Value]) -> Curve:
-    """Standard uncertainty of each reading: its own, with the pooled scatter of repeats at one angle (GUM 4.2.4)."""
-    squares, freedom = 0.0, 0
-    for angle in set(angles):
-        repeats = [value.value for at, value in zip(angles, along, strict=True) if at == angle]
-        if len(repeats) > 1:
-            squares += float(np.var(repeats)) * len(repeats)
-            freedom += len(repeats) - 1
-    pooled = math.sqrt(squares / freedom) if freedom else 0.0
-    return np.array([math.hypot(value.u, pooled) for value in along], dtype=float)
+    along = [reading.along_valve(instrument) for reading in readings]
+    return mean_rung("", [one.value for one in along], max(one.u for one in along), 0.0).delta

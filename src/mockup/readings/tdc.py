@@ -13,7 +13,7 @@ import numpy as np
 
 from mockup.faults import Fault, refuse
 from mockup.motion.slider_crank import SliderCrank
-from mockup.quantity.value import Value, resolution_u
+from mockup.quantity.value import Value, rectangular, resolution_u
 from mockup.readings.instruments import INDICATOR, Instrument
 from mockup.readings.record import Reading, standing
 
@@ -34,7 +34,8 @@ class TdcReading(Reading):
     """One pair of wheel readings at one piston height.
 
     ``before_deg`` as read before TDC and ``after_deg`` as read after it [deg], each 1 to 120; ``drop_mm`` how far
-    down the piston was [mm], where it is known (always with an indicator, the ``instrument``). Raises FaultsError.
+    down the piston was [mm], where it is known (always with an indicator, the ``instrument``). ``wheel_known_to_deg``:
+    how truly the wheel is read, +- [deg], 0 for half of half a degree. Raises FaultsError.
     """
 
     before_deg: float
@@ -42,6 +43,7 @@ class TdcReading(Reading):
     method: TdcMethod = TdcMethod.STOP
     drop_mm: float | None = None
     instrument: str = INDICATOR
+    wheel_known_to_deg: float = 0.0
 
     def __post_init__(self) -> None:
         found = [
@@ -53,6 +55,8 @@ class TdcReading(Reading):
             found.append(Fault("drop_mm", "Say how far the piston was down on the indicator."))
         if self.drop_mm is not None and not 0 <= self.drop_mm <= 200:
             found.append(Fault("drop_mm", "A drop of 0 to 200 mm (7.87 in)."))
+        if not 0 <= self.wheel_known_to_deg <= 5:
+            found.append(Fault("wheel_known_to_deg", "A wheel read to within 0 to 5 degrees."))
         refuse(found)
 
 
@@ -97,7 +101,7 @@ def _error_deg(reading: TdcReading, crank: SliderCrank) -> float:
 
 
 def _pair_u_deg(reading: TdcReading, crank: SliderCrank, instruments: Mapping[str, Instrument]) -> float:
-    wheel = resolution_u(WHEEL_STEP_DEG)
+    wheel = rectangular(reading.wheel_known_to_deg) if reading.wheel_known_to_deg else resolution_u(WHEEL_STEP_DEG)
     if reading.method is TdcMethod.STOP:
         return wheel / math.sqrt(2)
     slope = crank.slope_mm_per_deg((reading.before_deg + reading.after_deg) / 2)

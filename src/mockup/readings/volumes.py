@@ -7,7 +7,7 @@ from enum import StrEnum
 
 import numpy as np
 
-from mockup.engine.block import DIMENSION_U_MM, Engine, cylinder_volume
+from mockup.engine.block import Engine, cylinder_volume
 from mockup.engine.changes import Change, ChangeKind, Touched, age_of, done_since, since_words
 from mockup.engine.valves import Side
 from mockup.faults import Fault, refuse
@@ -44,7 +44,7 @@ class VolumeReading(Reading):
 
     ``depth_mm`` [mm], 0 to 100: of a piston filled under a plate, how far down its bore the crown's flat stood;
     ``cc`` is then the fluid that went in. ``cylinder`` None stands for every cylinder without a reading of its
-    own. Raises FaultsError outside RANGES_CC.
+    own. ``known_to_cc``: how truly it is known, +- [cm3], 0 for the usual. Raises FaultsError outside RANGES_CC.
     """
 
     part: Part
@@ -52,6 +52,7 @@ class VolumeReading(Reading):
     cylinder: int | None = None
     known: Known = Known.MEASURED
     depth_mm: float = 0.0
+    known_to_cc: float = 0.0
 
     def __post_init__(self) -> None:
         low, high = (0.1, 3000.0) if self.depth_mm else RANGES_CC[self.part]
@@ -60,15 +61,17 @@ class VolumeReading(Reading):
             found.append(Fault("cc", f"A {self.part} volume of {abs(low):g} to {high:g} cc."))
         if not 0 <= self.depth_mm <= DEEPEST_MM:
             found.append(Fault("depth_mm", "A piston 0 to 100 mm (3.94 in) down its bore."))
+        if not 0 <= self.known_to_cc <= 50:
+            found.append(Fault("known_to_cc", "Known to within 0 to 50 cc."))
         refuse(found)
 
     def volume(self, engine: Engine) -> Value:
         """The part's own volume [cm3]: fluid - pi/4 bore^2 depth for a piston filled down its bore."""
-        own = VOLUME_U_CC[self.known]
+        own = rectangular(self.known_to_cc) if self.known_to_cc else VOLUME_U_CC[self.known]
         if not self.depth_mm:
             return Value(self.cc, own)
         above = cylinder_volume(engine.bore_mm, self.depth_mm)
-        parts = (own, above * 2 * DIMENSION_U_MM / engine.bore_mm, above * DEPTH_U_MM / self.depth_mm)
+        parts = (own, above * 2 * engine.u_of("bore_mm") / engine.bore_mm, above * DEPTH_U_MM / self.depth_mm)
         return Value(self.cc - above, math.hypot(*parts))
 
 

@@ -45,6 +45,11 @@ class Build(models.Model):
     exhaust_relief = models.CharField(max_length=10, choices=choices(Relief), default=Relief.PARALLEL)
 
     exhaust_diameter_mm = models.FloatField(default=0.0)
+    pistons_reversed = models.BooleanField(default=False)
+    # How truly each is known, +-; 0 for the usual.
+    bore_known_to_mm = models.FloatField(default=0.0)
+    stroke_known_to_mm = models.FloatField(default=0.0)
+    rod_length_known_to_mm = models.FloatField(default=0.0)
 
     objects = ScopedManager(shop="shop")
 

@@ -36,6 +36,7 @@ class MockUp(models.Model):
     caps_as_run = models.BooleanField(default=True)
     cam_advance_deg = models.FloatField(default=0.0)
     wheel_checked = models.BooleanField(default=False)
+    gasket_known_to_mm = models.FloatField(default=0.0)
     pistons = models.CharField(max_length=20, choices=choices(PistonsIn), default=PistonsIn.UNKNOWN)
 
     objects = ScopedManager(shop="build__shop")

@@ -11,10 +11,12 @@ from mockup import words
 from mockup.checks.check import Check, Finding, Kind
 from mockup.checks.judge import State
 from mockup.checks.methods import differences
+from mockup.doubt_words import certainty_lines, halved_by, made_of
 from mockup.quantity import shown
 from mockup.quantity.ladder import Rung
 from mockup.quantity.typed_angle import format_crank_angle
 from mockup.quantity.value import BENCH_UNIT, Unit, Value
+from mockup.readings.closest import Closest
 
 register = template.Library()
 
@@ -57,6 +59,20 @@ def daylight(check: Check, unit: Unit) -> str:
 def rung(item: Rung, *, first: bool, kind: Kind, unit: Unit) -> str:
     """A rung's amount."""
     return words.rung_text(item, first=first, kind=kind, unit=unit)
+
+
+@register.simple_tag
+def certainty(item: Finding, kind: Kind, unit: Unit) -> str:
+    """What a finding's U is made of, and what would halve it."""
+    return " ".join(certainty_lines(item, kind, unit))
+
+
+@register.simple_tag
+def made_of_closest(item: Closest, unit: Unit) -> str:
+    """The same of a closest point as mocked up."""
+    half = halved_by(item.parts)
+    said = made_of(item.parts, item.minimum, Kind.FACE_INTAKE, unit)
+    return f"{said}.{f' Half of it would take {half}.' if half else ''}"
 
 
 @register.simple_tag

@@ -15,8 +15,8 @@ from bench.page.bench import Bench, bench_or_404, show
 from bench.page.entering import Wrong, message_of, take
 from bench.shops.access import member_writes, person_of
 from mockup.faults import Fault, FaultsError, refuse
+from mockup.outlook import verdict_text
 from mockup.report import Station
-from mockup.words import VERDICT_WORDS
 
 LONGEST_NOTE = 200
 MOST_OWN = 60
@@ -35,7 +35,8 @@ def assembly(request: HttpRequest, build_id: int) -> HttpResponse:
             wrong[fault.path] = Wrong(request.POST.get(fault.path, "")[:LONGEST_NOTE], message_of(error))
         else:
             return redirect(gone_to)
-    return show(request, bench, Station.ASSEMBLY, _parts(bench) | {"wrong": wrong})
+    note = request.POST.get("note", "")[:LONGEST_NOTE]
+    return show(request, bench, Station.ASSEMBLY, _parts(bench) | {"wrong": wrong, "note": note})
 
 
 def _post(request: HttpRequest, bench: Bench) -> str:
@@ -57,8 +58,12 @@ def _post(request: HttpRequest, bench: Bench) -> str:
 
 def _sign(bench: Bench, note: str, request: HttpRequest) -> None:
     report = bench.report
-    refuse([] if report.ready else [Fault("note", f"{VERDICT_WORDS[report.verdict]} Nobody signs that.")])
+    refuse([] if report.ready else [Fault("note", f"{verdict_text(report)} Nobody signs that.")])
     refuse([Fault("note", f"At most {LONGEST_NOTE} characters.")] if len(note) > LONGEST_NOTE else [])
+    lines = [line for line in assembly_lines(bench) if not line.out]
+    if lines and not any(line.done for line in lines) and "anyway" not in request.POST:
+        words = f"Nothing on the list is ticked: 0 of {len(lines)} lines. Sign all the same? Then sign once more."
+        refuse([Fault("anyway", words)])
     services.write(bench.build, Signature(standing=report.standing, note=note.strip()), person_of(request))
 
 
@@ -96,6 +101,6 @@ def _parts(bench: Bench) -> dict[str, Any]:
         "left_out": [line for line in lines if line.out],
         "done_count": sum(line.done for line in on),
         "signed": signatures(bench),
-        "verdict_words": VERDICT_WORDS[bench.report.verdict],
+        "verdict_words": verdict_text(bench.report),
         "signed_checks": [check for check in bench.report.checks if check.signed],
     }

@@ -9,7 +9,7 @@ from bench.page.fields import CoreFormMixin, CrankAngleField, DegreesField, Leng
 from mockup.engine.cam import CamCard, Duration, Events, LiftAt, LobeCard, LobeTable, TableZero
 from mockup.engine.valves import Side
 from mockup.faults import Fault, FaultsError, refuse
-from mockup.motion.lobes import card_lobe
+from mockup.motion.uncertain import refuse_impossible
 from mockup.quantity.pasted import Pasted, parse_pasted
 from mockup.quantity.typed import LengthError
 from mockup.quantity.value import Unit
@@ -33,10 +33,14 @@ def _card(*, unit: str = "", **found: Any) -> CamCard:
     lobes = {}
     for side in ("intake", "exhaust"):
         try:
-            lobes[side] = LobeCard(lift_mm=found[f"{side}_lift"], durations=_durations(found, side))
-            card_lobe(lobes[side])
+            lobes[side] = LobeCard(
+                lift_mm=found[f"{side}_lift"],
+                durations=_durations(found, side),
+                tdc_lift_mm=found.get(f"{side}_tdc_lift"),
+            )
+            refuse_impossible(lobes[side])
         except FaultsError as error:
-            names = {"lift_mm": f"{side}_lift", "durations": f"{side}_duration_1"}
+            names = {"lift_mm": f"{side}_lift", "durations": f"{side}_duration_1", "tdc_lift_mm": f"{side}_tdc_lift"}
             raise FaultsError(_renamed(fault, side, names) for fault in error.faults) from error
     lsa, icl = found["lsa_deg"], found.get("icl_deg")
     if icl is None:
@@ -93,6 +97,9 @@ class CardForm(CoreFormMixin, UnitFormMixin, forms.Form):
             for at in (1, 2, 3):
                 self.fields[f"{side}_duration_{at}"] = DegreesField(label=f"Duration {at}, crank °", required=at == 1)
                 self.fields[f"{side}_at_{at}"] = LengthField(label="above a lift of", required=at == 1)
+            self.fields[f"{side}_tdc_lift"] = LengthField(
+                label="Lobe lift at TDC", required=False, help_text="if the card gives it: it tells much"
+            )
             self.fields[f"{side}_lash_mm"] = LengthField(label="Lash at the valve", required=False)
             bdc = 180.0 if side == "intake" else -180.0
             for what in ("opens", "closes"):
@@ -134,6 +141,7 @@ def initial_card(card: CamCard | None) -> dict[str, Any]:
     for side in Side:
         lobe = card.lobe(side)
         shown[f"{side}_lift"] = lobe.lift_mm
+        shown[f"{side}_tdc_lift"] = lobe.tdc_lift_mm
         shown[f"{side}_lash_mm"] = card.lash_mm(side) or None
         for at, duration in enumerate(lobe.durations, start=1):
             shown |= {f"{side}_duration_{at}": duration.deg, f"{side}_at_{at}": duration.at_mm}

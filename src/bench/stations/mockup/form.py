@@ -25,6 +25,7 @@ LASH_AT = [(LashAt.VALVE, "at the valve"), (LashAt.PUSHROD, "at the pushrod side
 TURNS = [("yes", "two full turns by hand"), ("no", "less, or not sure")]
 CAPS = [("yes", "as it will run"), ("no", "not as it will run")]
 WHEEL = [("yes", "checked against TDC"), ("no", "not checked, or none")]
+EMPTY_IS_NONE = ("gasket_mm", "gasket_known_to_mm", "lash_mm", "shims_mm", "cam_advance_deg")
 YES_OR_NO = ("two_turns", "caps_as_run", "wheel_checked")
 
 
@@ -34,6 +35,9 @@ class MockUpForm(UnitFormMixin, forms.Form):
     gasket_state = forms.ChoiceField(choices=list(GASKET_WORDS.items()), label="Gasket in the mock-up")
     gasket_mm = LengthField(
         label="Its thickness", required=False, help_text="compressed if used, free if new; empty for none"
+    )
+    gasket_known_to_mm = LengthField(
+        label="Known to, ±", required=False, help_text="empty: what is usual of its kind", example_mm=0.0254
     )
     bolts = forms.ChoiceField(choices=list(BOLT_WORDS.items()), label="Head bolts", initial=Bolts.SNUGGED)
     lifters = forms.ChoiceField(choices=list(LIFTER_WORDS.items()), label="Lifters", initial=Lifters.BLOCKED)
@@ -65,7 +69,7 @@ class MockUpForm(UnitFormMixin, forms.Form):
     def clean(self) -> dict[str, Any]:
         """Hold the conditions against the core."""
         found = super().clean() or {}
-        for name in ("gasket_mm", "lash_mm", "shims_mm", "cam_advance_deg"):
+        for name in EMPTY_IS_NONE:
             found[name] = found.get(name) or 0.0
         for name in YES_OR_NO:
             found[name] = found.get(name) == "yes"
@@ -100,4 +104,4 @@ def initial_of(mockup: MockUp | None) -> dict[str, Any]:
         return {}
     shown = {name: getattr(mockup, name) for name in MockUpForm.base_fields}
     shown |= {name: "yes" if shown[name] else "no" for name in YES_OR_NO}
-    return shown | {name: shown[name] or None for name in ("gasket_mm", "lash_mm", "shims_mm", "cam_advance_deg")}
+    return shown | {name: shown[name] or None for name in EMPTY_IS_NONE}

@@ -6,7 +6,7 @@ from typing import Any
 from bench.page.bench import Bench
 from bench.page.entering import Saved, Wrong, record_line
 from mockup.quantity.ladder import Rung
-from mockup.quantity.shown import format_bench, format_both, format_dimension, format_expanded
+from mockup.quantity.shown import format_bench, format_both, format_dimension, format_dimension_expanded
 from mockup.quantity.value import Unit
 from mockup.readings.pushrods import LengthOption, Lifter, PushrodReading, WipeReading, length_options
 from mockup.readings.tdc import companion
@@ -68,7 +68,7 @@ def pushrod_lines(report: Report, shelf_mm: Sequence[float]) -> list[dict[str, A
             {
                 "label": place.label(report.job.engine.row(place.side).count),
                 "side": place.side,
-                "zero": f"{format_dimension(zero, unit)} ±{format_expanded(figure.zero.expanded, unit)}",
+                "zero": f"{format_dimension(zero, unit)} ±{format_dimension_expanded(figure.zero.expanded, unit)}",
                 "spread": format_bench(figure.spread_mm, unit) if len(figure.readings) > 1 else "",
                 "target": format_dimension(choice.target_mm(zero, ratio), unit) if choice else "",
                 "options": [_option(one, unit) for one in options],

@@ -15,6 +15,7 @@ from bench.shelf.models import ShelfGasket
 from bench.stations.put_right.form import typed_of
 from mockup.checks.check import Check
 from mockup.engine.valves import Side
+from mockup.outlook import outlook, would_be
 from mockup.plan_words import AGAIN, caution_of, change_words
 from mockup.plans.remedies import Plan
 from mockup.plans.what_if import CurveChange, Effect, WhatIf, effects_of, lash_left_mm
@@ -151,6 +152,7 @@ class PlanLine:
     same: list[str]
     again: list[str]
     cautions: list[str]
+    outlook: str
     posted: list[tuple[str, str]]
     query: str
 
@@ -166,6 +168,7 @@ def plan_line(plan: Plan, report: Report, gaskets: Sequence[ShelfGasket]) -> Pla
         same=[pair.label for pair in shown if not pair.moved],
         again=[AGAIN[change.kind] for change in plan.changes],
         cautions=list(filter(None, map(caution_of, plan.changes))),
+        outlook=would_be(outlook(plan.report, report)),
         posted=list(typed.items()),
         query=urlencode(typed),
     )

@@ -18,8 +18,8 @@ from bench.stations.put_right import lines
 from bench.stations.put_right.form import WhatIfForm, typed_of
 from mockup.evaluate import evaluate
 from mockup.faults import FaultsError
+from mockup.outlook import outlook, would_be
 from mockup.plans.gaskets import suits
-from mockup.plans.remedies import still_in_the_way
 from mockup.plans.what_if import WhatIf, curve_changes, effects_of, supposed
 from mockup.report import Report, Station
 
@@ -106,7 +106,7 @@ def _tried(bench: Bench, form: WhatIfForm) -> dict[str, Any]:
         "ratio_words": lines.ratio_words(curves, bench.unit),
         "estimate": lines.estimate(before, after),
         "lash": lines.lash_lines(after),
-        "left": len(still_in_the_way(after)),
+        "outlook": would_be(outlook(after, before)),
     }
 
 

@@ -8,6 +8,7 @@ from bench.page.fields import CoreFormMixin, LengthField, UnitFormMixin
 from mockup.engine.block import Engine
 from mockup.engine.changes import Change, ChangeKind
 from mockup.engine.gasket import BaseShims, FinalGasket
+from mockup.faults import Fault, refuse
 from mockup.quantity.typed import LengthError
 from mockup.quantity.typed_deck import parse_deck
 from mockup.quantity.value import DeckSign, Unit
@@ -19,7 +20,25 @@ class GasketForm(CoreFormMixin, UnitFormMixin, forms.Form):
     CORE: ClassVar[type[Any]] = FinalGasket
     name = forms.CharField(max_length=60, label="Gasket", required=False)
     compressed_mm = LengthField(label="Compressed")
-    bore_mm = LengthField(big=True, label="Gasket bore")
+    bore_mm = LengthField(big=True, label="Gasket bore", required=False)
+    known_to_mm = LengthField(
+        label="Known to, ±", required=False, help_text="empty: 0.001 in, the usual", example_mm=0.0254
+    )
+
+    def __init__(self, unit: Unit, engine: Engine, *args: Any, **kwargs: Any) -> None:
+        super().__init__(unit, *args, **kwargs)
+        self.engine = engine
+        if engine.separate_barrels:
+            self.fields["compressed_mm"].help_text += "; 0 where it runs without one, metal to metal"
+
+    def for_core(self, found: dict[str, Any]) -> dict[str, Any]:
+        """No gasket has no bore of its own; a stated thickness that nobody doubts is the usual."""
+        if not found["compressed_mm"] and not self.engine.separate_barrels:
+            refuse([Fault("compressed_mm", "Only separate barrels may run without a head gasket.")])
+        if found["compressed_mm"] and found.get("bore_mm") is None:
+            refuse([Fault("bore_mm", "A gasket has a bore: it makes a part of the volume.")])
+        bore = found.get("bore_mm") or self.engine.bore_mm
+        return found | {"bore_mm": bore, "known_to_mm": found.get("known_to_mm") or 0.0}
 
 
 class ShimsForm(CoreFormMixin, UnitFormMixin, forms.Form):

@@ -70,7 +70,7 @@ def _form_posted(request: HttpRequest, bench: Bench) -> tuple[str, Any]:
         return "change_form", ChangeForm(unit, engine, request.POST)
     if "shims" in request.POST:
         return "shims_form", ShimsForm(unit, engine, request.POST)
-    return "gasket_form", GasketForm(unit, request.POST)
+    return "gasket_form", GasketForm(unit, engine, request.POST)
 
 
 def _take(request: HttpRequest, bench: Bench) -> None:
@@ -107,7 +107,7 @@ def _parts(request: HttpRequest, bench: Bench) -> dict[str, Any]:
         "folder": "stack",
         "final": bench.report.job.final_gasket,
         "shims": bench.report.job.final_shims,
-        "gasket_form": GasketForm(unit),
+        "gasket_form": GasketForm(unit, engine),
         "shims_form": ShimsForm(unit, engine),
         "change_form": ChangeForm(unit, engine),
         "target_form": target,

@@ -50,7 +50,7 @@ def instruments(bench: Bench) -> list[tuple[str, str]]:
 def readers(bench: Bench, place: Place, hand: InHand, mockup: MockUp | None) -> dict[str, Reader]:
     """How each field of the sheet is read."""
 
-    def read(angle: float, text: str, *, drop: bool = False) -> SweepReading:
+    def read(angle: float, text: str, *, drop: bool = False, by_turning: bool = False) -> SweepReading:
         letter = letter_or_refuse(mockup, "a reading needs its conditions")
         if hand.instrument not in dict(instruments(bench)):
             raise LengthError("Say what it was read with.")
@@ -61,6 +61,7 @@ def readers(bench: Bench, place: Place, hand: InHand, mockup: MockUp | None) -> 
             crank_deg=float(angle),
             clearance_mm=parse_bench_length(text, bench.unit),
             drop=drop,
+            by_turning=by_turning,
             instrument=hand.instrument,
             tilt_deg=_tilt(hand.tilt),
             drift_mm=parse_bench_length(hand.drift, bench.unit) if hand.drift.strip() else 0.0,
@@ -74,7 +75,11 @@ def readers(bench: Bench, place: Place, hand: InHand, mockup: MockUp | None) -> 
         return read(parse_crank_angle(words, 180.0 if place.side is Side.INTAKE else -180.0), length)
 
     found: dict[str, Reader] = {f"sweep-{angle}": partial(read, angle) for angle in range(-FURTHEST, FURTHEST + 1)}
-    return found | {"sweep-other": other, "sweep-drop": partial(read, 0.0, drop=True)}
+    return found | {
+        "sweep-other": other,
+        "sweep-drop": partial(read, 0.0, drop=True),
+        "sweep-turning": partial(read, 0.0, by_turning=True),
+    }
 
 
 def _tilt(text: str) -> float:
@@ -96,7 +101,11 @@ class Row:
 
 def rows(bench: Bench, place: Place, figure: SweepFigure | None, wrong: Mapping[str, Wrong]) -> list[Row]:
     """The usual angles, those that were read, and the next one to read, in running direction."""
-    mine = [reading for reading in standing(bench.report.job.sweeps) if reading.place == place and not reading.drop]
+    mine = [
+        reading
+        for reading in standing(bench.report.job.sweeps)
+        if reading.place == place and not (reading.drop or reading.by_turning)
+    ]
     following = figure.closest.next_deg if figure and figure.closest else None
     angles = {float(angle) for angle in USUAL_DEG[place.side]} | {reading.crank_deg for reading in mine}
     if following is not None and abs(following) <= FURTHEST:

@@ -11,6 +11,7 @@ from bench.page.entering import Field, Wrong, take
 from bench.shops.access import member_writes
 from bench.stations.sweep.every_valve import every_valve
 from bench.stations.sweep.sheet import WHEEL, in_hand, instruments, readers, rows, saved_reading
+from mockup.checks.judge import State
 from mockup.engine.valves import Side
 from mockup.readings.clay import Place
 from mockup.readings.record import standing
@@ -42,9 +43,25 @@ def _place(request: HttpRequest, bench: Bench) -> Place:
 
 def _figure(report: Report, place: Place) -> SweepFigure | None:
     """The newest mock-up's sweep of one valve."""
-    mine = [figure for figure in report.sweeps if figure.place == place]
+    mine = [figure for figure in report.sweeps if figure.place == place and not figure.by_turning]
     order = [mockup.key for mockup in report.job.mockups]
     return max(mine, key=lambda figure: order.index(figure.mockup), default=None)
+
+
+def _advice(figure: SweepFigure | None, *, undecided: bool) -> str:
+    """Which words go with the closest point: how it was reached, and whether to read on."""
+    closest = figure.closest if figure else None
+    if figure is None or closest is None:
+        return ""
+    if closest.doubtful:
+        return "doubtful"
+    if not figure.angles_deg:
+        return "drop"
+    if not closest.has_curve:
+        return "few"
+    if closest.enough(undecided=undecided):
+        return "enough"
+    return "next" if closest.bracketed else "past"
 
 
 def _extra(name: str, label: str, kind: str, turn: int, wrong: dict[str, Wrong]) -> Field:
@@ -57,8 +74,12 @@ def _parts(request: HttpRequest, bench: Bench, place: Place, wrong: dict[str, Wr
     figure = _figure(report, place)
     under = mockup_in_hand(request, bench, "sweep")
     mockup = report.job.mockup(under.letter) if under else None
-    drops = [r for r in standing(report.job.sweeps) if r.place == place and r.drop]
     every = every_valve(report)
+    alone = [r for r in standing(report.job.sweeps) if r.place == place]
+    drops, turned = [r for r in alone if r.drop], [r for r in alone if r.by_turning]
+    check = next(
+        (c for c in dict(every.rows)[place.cylinder] if (c.side, c.number) == (place.side, place.number)), None
+    )
     counts = {side: report.job.engine.row(side).count for side in Side}
     return {
         "folder": "sweep",
@@ -80,6 +101,9 @@ def _parts(request: HttpRequest, bench: Bench, place: Place, wrong: dict[str, Wr
         "other": _extra("sweep-other", "Angle and reading", "sweep", len(report.job.sweeps), wrong),
         "drop": _extra("sweep-drop", "The drop", "bench", len(drops), wrong),
         "drops": [saved_reading(bench, reading, {}, wrong) for reading in drops],
+        "turning": _extra("sweep-turning", "Smallest found by turning", "bench", len(turned), wrong),
+        "turned": [saved_reading(bench, reading, {}, wrong) for reading in turned],
+        "advice": _advice(figure, undecided=check is not None and check.state is State.CLOSE),
         "checks": [check for check in dict(every.rows)[place.cylinder] if check.governing],
         "every": every,
         "chart": approach_chart(report, place.cylinder),

@@ -20,6 +20,9 @@ class TdcForm(UnitFormMixin, forms.Form):
     after_deg = DegreesField(label="Wheel after TDC")
     drop_mm = LengthField(label="Piston down, if known", required=False)
     instrument = forms.ChoiceField(label="Indicator")
+    wheel_known_to_deg = DegreesField(
+        label="Wheel read to, ±", required=False, help_text="empty: a wheel read to half a degree"
+    )
 
     def __init__(self, unit: Unit, instruments: list[tuple[str, str]], *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
@@ -32,7 +35,16 @@ class TdcForm(UnitFormMixin, forms.Form):
         found = super().clean() or {}
         if not self.errors:
             try:
-                self.reading = TdcReading(key="", **(found | {"method": TdcMethod(found["method"])}))
+                self.reading = TdcReading(
+                    key="",
+                    **(
+                        found
+                        | {
+                            "method": TdcMethod(found["method"]),
+                            "wheel_known_to_deg": found.get("wheel_known_to_deg") or 0.0,
+                        }
+                    ),
+                )
             except FaultsError as error:
                 for fault in error.faults:
                     self.add_error(fault.path, fault.message)

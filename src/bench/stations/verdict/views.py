@@ -17,8 +17,9 @@ from mockup.checks.check import Kind
 from mockup.checks.margins import LimitName
 from mockup.checks.sign_off import LONGEST_REASON, signing
 from mockup.faults import FaultsError
+from mockup.outlook import verdict_text
 from mockup.report import Report, Station
-from mockup.words import VERDICT_WORDS, limit_value_text
+from mockup.words import limit_value_text
 
 MOST_TYPED = 6
 """Readings named one by one beside a check; the rest are counted."""
@@ -100,7 +101,7 @@ def _parts(bench: Bench) -> dict[str, Any]:
     written = {row.data["limit"]: row for row in bench.book if row.kind == "limit" and not row.struck_reason}
     return {
         "folder": "verdict",
-        "verdict_words": VERDICT_WORDS[report.verdict],
+        "verdict_words": verdict_text(report),
         "groups": [_group(report, kind) for kind in Kind if report.of_kind(kind)],
         "sheet": sheet,
         "limits": [

@@ -12,7 +12,7 @@ from bench.shops.access import member_writes
 from bench.stations.volumes.towards import Towards, towards
 from mockup.checks.check import Kind
 from mockup.quantity.shown import format_both, format_piston_volume, format_volume
-from mockup.quantity.typed import LengthError, parse_piston, parse_volume
+from mockup.quantity.typed import LengthError, parse_known_to, parse_piston, parse_volume
 from mockup.readings import volumes as core
 from mockup.readings.record import standing
 from mockup.report import Report, Station
@@ -45,12 +45,19 @@ def _readers(request: HttpRequest, bench: Bench) -> dict[str, Reader]:
     def read(part: core.Part, cylinder: int | None, text: str) -> core.VolumeReading:
         if known not in list(core.Known):
             raise LengthError("Say whether it is measured or stated.")
+        text, known_to = parse_known_to(text)
         cc, depth_mm = parse_volume(text) if part is core.Part.CHAMBER else 0.0, 0.0
         if part is core.Part.PISTON:
             typed = parse_piston(text, bench.unit)
             cc, depth_mm = typed.cc, typed.depth_mm
         return core.VolumeReading(
-            key="", part=part, cc=cc, cylinder=cylinder, known=core.Known(known), depth_mm=depth_mm
+            key="",
+            part=part,
+            cc=cc,
+            cylinder=cylinder,
+            known=core.Known(known),
+            depth_mm=depth_mm,
+            known_to_cc=known_to,
         )
 
     return {_name(part, place): partial(read, part, place) for part in core.Part for place in _places(bench)}
@@ -120,7 +127,7 @@ def _saved(bench: Bench, reading: core.VolumeReading, questions: dict[str, str],
     return Saved(
         key=reading.key,
         text=text,
-        both=f"{reading.known}{down}",
+        both=f"{reading.known}{down}{f', ±{reading.known_to_cc:g} cc' if reading.known_to_cc else ''}",
         record=record_line(record.by, record.at, record.typed),
         question=questions.get(reading.key, ""),
         wrong=wrong.get(f"strike-{reading.key}"),

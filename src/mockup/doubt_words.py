@@ -1,0 +1,84 @@
+"""What the U of a figure is made of, largest part first, and what would halve it, in words.
+
+A part counts by its share of the variance (GUM, JCGM 100:2008, 5.1.2); each is shown times the figure's own coverage
+factor, so that their root sum of squares is U.
+"""
+
+import math
+from collections.abc import Sequence
+
+from mockup.checks.check import Finding, Kind
+from mockup.quantity.ladder import Doubt, Part
+from mockup.quantity.shown import format_expanded
+from mockup.quantity.value import Unit, Value
+
+LEAST_SHARE = 0.12
+"""Parts smaller than this share of U are left out: together they change nothing that shows."""
+
+HALVED_BY = {
+    Doubt.INSTRUMENT: "an instrument that reads truer",
+    Doubt.TILT: "the dial in line with the valve",
+    Doubt.GASKET: "the gaskets’ thickness measured, compressed",
+    Doubt.CURVE: "readings closer about the closest point",
+    Doubt.ANGLE: "a sweep about overlap TDC",
+    Doubt.LOBE: "the lobe measured, or readings about overlap TDC",
+    Doubt.TIMING: "the cam degreed where it stands",
+    Doubt.ROCKERS: "the lift measured at the valve",
+    Doubt.WHEEL: "TDC found with a positive stop",
+    Doubt.CRANK: "stroke and rod measured",
+    Doubt.CHANGES: "a reading of the engine as it is now",
+    Doubt.CLAY: "modelling clay in place of soft dough",
+    Doubt.DECK: "the decks read more often",
+    Doubt.SIDEWAYS: "a reading with the final gasket",
+    Doubt.PARTS: "a reading of this very valve",
+    Doubt.DIMENSIONS: "bore and stroke measured",
+    Doubt.CHAMBER: "the chamber filled more often",
+    Doubt.PISTON: "the piston filled down its bore",
+    Doubt.PUSHROD: "the pushrods measured",
+}
+MOST_TIMES = 30
+
+
+def made_of(parts: Sequence[Part], figure: Value, kind: Kind, unit: Unit) -> str:
+    """``U 4: repeatability 3, gasket 2``; empty where the figure is taken for exact."""
+    if not parts or figure.u <= 0:
+        return ""
+    factor = figure.expanded / figure.u
+    large = [part for part in parts if part.u >= LEAST_SHARE * figure.u]
+    shown = ", ".join(f"{part.of} {_amount(part.u * factor, kind, unit)}" for part in large)
+    return f"U {_amount(figure.expanded, kind, unit)}: {shown}"
+
+
+def _amount(expanded: float, kind: Kind, unit: Unit) -> str:
+    return format_expanded(expanded, unit) if kind.is_length else f"{math.ceil(expanded * 100 - 1e-9) / 100:.2f}"
+
+
+def halved_by(parts: Sequence[Part]) -> str:
+    """What would bring U down to half: the fewest of its parts, largest first, that would have to go."""
+    total = sum(part.u**2 for part in parts)
+    if not total:
+        return ""
+    wanted, left, gone = total / 4, total, []
+    for part in sorted(parts, key=lambda part: -part.u):
+        if left <= wanted * (1 + 1e-9):
+            break
+        left -= part.u**2
+        gone.append(part)
+    return " and ".join(_way(part, wanted - left) for part in gone)
+
+
+def _way(part: Part, room: float) -> str:
+    """``room``: what of its variance may stay."""
+    if part.of is not Doubt.REPEATABILITY:
+        return HALVED_BY[part.of]
+    times = math.ceil(part.u**2 / room) if room > part.u**2 / MOST_TIMES else MOST_TIMES
+    return f"about {times} times the readings" if times < MOST_TIMES else "many more readings"
+
+
+def certainty_lines(finding: Finding, kind: Kind, unit: Unit) -> list[str]:
+    """Both sentences about the U of a finding, those that say something."""
+    if finding.figure is None:
+        return []
+    said = made_of(finding.parts, finding.figure, kind, unit)
+    half = halved_by(finding.parts)
+    return [f"{said}."] * bool(said) + [f"Half of it would take {half}."] * bool(said and half)

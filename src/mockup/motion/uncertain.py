@@ -1,0 +1,198 @@
+"""A card is an uncertain lobe: the smooth lobe it gives, how lobes usually depart from that, and how far they may.
+
+    lobe(x) = L (f(x; card) + m(z) + sum a_j phi_j(z)),   z = x / half the duration at 0.050 in,   a ~ N(0, 1)
+
+f is ``mockup.motion.lobes.card_lobe``; m and phi, scaled by their standard deviations, are the table beside this file,
+learnt from made-up lobes (``learning.modes``). What the card states (durations as printed, lift at TDC, events) are
+linear rows that narrow a. Source: conditioning of a Gaussian on linear observations, any text on linear estimation
+(e.g. Rasmussen and Williams, Gaussian Processes, A.2); maths in docs/how-it-computes.md, "A card is an uncertain lobe".
+"""
+
+import json
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from functools import cache, cached_property, lru_cache
+from pathlib import Path
+
+import numpy as np
+from numpy.typing import ArrayLike, NDArray
+
+from mockup.engine.cam import Duration, LobeCard
+from mockup.faults import Fault, FaultsError
+from mockup.motion.lobes import USUAL_A, USUAL_B, CardLobe, card_lobe
+from mockup.quantity.value import MM_PER_INCH, rectangular
+
+Curve = NDArray[np.float64]
+
+TABLE = Path(__file__).with_name("lobe_modes.json")
+PRINTED_U_DEG = rectangular(0.5)
+"""A duration or an event is printed in whole degrees."""
+PRINTED_U_MM = rectangular(0.0005 * MM_PER_INCH)
+"""A lift is printed in whole thou."""
+CENTRED_U_DEG = 0.1
+"""The middle at 0.050 in is where angles count from: how truly, once the durations are met."""
+CHECKED_MM = 0.050 * MM_PER_INCH
+LOW_SHARE = 0.43
+"""On a lobe too low for 0.050 in, this share of its lift stands for it."""
+FINE_DEG = 0.25
+IMPOSSIBLE_DEG = 20.0
+"""A duration that is missed by more is a slip of typing: our own bound."""
+
+
+@dataclass(frozen=True, slots=True)
+class Told:
+    """A lift at one angle that a card tells beside its durations: at ``x_deg`` from the middle it is ``lift_mm`` +- u.
+
+    ``u_deg``: how truly the angle is known [deg], one standard uncertainty.
+    """
+
+    x_deg: float
+    lift_mm: float
+    u_deg: float
+
+
+@cache
+def _shapes(kind: str) -> tuple[Curve, Curve, Curve]:
+    """Grid of z (n,), mean departure (n,) and modes (n, m), shares of the lift."""
+    table = json.loads(TABLE.read_text(encoding="utf-8"))
+    low, high, count = table["z"]
+    return np.linspace(low, high, count), np.array(table[kind]["mean"]), np.array(table[kind]["modes"]).T
+
+
+def half_width_deg(lobe: CardLobe) -> float:
+    """Half the duration at 0.050 in of a smooth lobe [deg]: what departures are scaled by."""
+    return lobe.flanks_deg(min(CHECKED_MM, LOW_SHARE * lobe.lift_max_mm))[1]
+
+
+def smooth_lobe(card: LobeCard) -> CardLobe:
+    """The smooth lobe to depart from: by the duration nearest to 0.050 in and the lowest one.
+
+    By the first alone where there is no other, or where no smooth lobe has both: the second is a row like the third.
+    """
+    near = min(card.durations, key=lambda one: abs(math.log(one.at_mm / CHECKED_MM)))
+    low = min(card.durations, key=lambda one: one.at_mm)
+    if low is not near:
+        try:
+            return card_lobe(replace(card, durations=(low, near)))
+        except FaultsError:
+            pass
+    return card_lobe(replace(card, durations=(near,)))
+
+
+class UncertainLobe:
+    """The lobe of a card with all that the card leaves open; equal only to itself, one for each card."""
+
+    measured = False
+
+    def __init__(self, card: LobeCard, told: Sequence[Told] = ()) -> None:
+        self.smooth = smooth_lobe(card)
+        self.printed = {one.at_mm: one.deg for one in card.durations}
+        self.lift_max_mm = self.smooth.lift_max_mm
+        self.half_deg = half_width_deg(self.smooth)
+        z, mean, modes = _shapes("one" if (self.smooth.a, self.smooth.b) == (USUAL_A, USUAL_B) else "two")
+        self.x_deg = z * self.half_deg
+        lift = self.lift_max_mm
+        rows, wanted = self._rows(card, told, mean, modes)
+        # The posterior of a: precision I + R'R, mean from the rows; its modes are the square root of its covariance.
+        precision = np.eye(modes.shape[1]) + rows.T @ rows
+        root = np.linalg.cholesky(np.linalg.inv(precision))
+        settled = np.linalg.solve(precision, rows.T @ wanted)
+        self.departure_mm = lift * (mean + modes @ settled)
+        self.modes_table_mm = lift * modes @ root
+
+    def _rows(self, card: LobeCard, told: Sequence[Told], mean: Curve, modes: Curve) -> tuple[Curve, Curve]:
+        """What the card states, each row over its own u: what a must make of it, shape (r, m) and (r,)."""
+        found = [self._span_row(one, mean, modes) for one in card.durations]
+        found.append(self._middle_row(mean, modes))
+        found += [self._lift_row(one.x_deg, one.lift_mm, one.u_deg, mean, modes) for one in told]
+        return np.array([row for row, _ in found]), np.array([one for _, one in found])
+
+    def _at(self, x_deg: float, mean: Curve, modes: Curve) -> tuple[float, Curve, float]:
+        """Mean departure, modes [mm] and the smooth lobe's slope (in mm a degree) at one angle."""
+        lift = self.lift_max_mm
+        here = lift * np.array([np.interp(x_deg, self.x_deg, column) for column in modes.T])
+        before, after = self.smooth.lift_mm([x_deg - 0.05, x_deg + 0.05])
+        slope = max(abs(float(after - before)) / 0.1, 1e-4)
+        return lift * float(np.interp(x_deg, self.x_deg, mean)), here, slope
+
+    def _span_row(self, one: Duration, mean: Curve, modes: Curve) -> tuple[Curve, float]:
+        # Where the duration's ends lie, if its middle is the lobe's: there the lift is the checking lift, in the mean.
+        low, high = self._at(-one.deg / 2, mean, modes), self._at(one.deg / 2, mean, modes)
+        smooth = float(self.smooth.lift_mm(one.deg / 2))
+        u = max(low[2], high[2]) * PRINTED_U_DEG / 2 + 0.01
+        return (low[1] + high[1]) / 2 / u, (one.at_mm - smooth - (low[0] + high[0]) / 2) / u
+
+    def _middle_row(self, mean: Curve, modes: Curve) -> tuple[Curve, float]:
+        low, high = self._at(-self.half_deg, mean, modes), self._at(self.half_deg, mean, modes)
+        row = (high[1] / high[2] - low[1] / low[2]) / 2
+        return row / CENTRED_U_DEG, -(high[0] / high[2] - low[0] / low[2]) / 2 / CENTRED_U_DEG
+
+    def _lift_row(self, x_deg: float, lift_mm: float, u_deg: float, mean: Curve, modes: Curve) -> tuple[Curve, float]:
+        off, here, slope = self._at(x_deg, mean, modes)
+        u = float(np.hypot(PRINTED_U_MM, slope * u_deg))
+        return here / u, (lift_mm - float(self.smooth.lift_mm(x_deg)) - off) / u
+
+    def lift_mm(self, from_middle_deg: ArrayLike) -> Curve:
+        """The likeliest lift at the lobe, any shape [deg] in, the same shape [mm] out."""
+        x = np.asarray(from_middle_deg, dtype=float)
+        off = np.interp(x, self.x_deg, self.departure_mm, left=0.0, right=0.0)
+        return np.asarray(np.clip(self.smooth.lift_mm(x) + off, 0.0, self.lift_max_mm))
+
+    def modes_mm(self, from_middle_deg: ArrayLike) -> Curve:
+        """What each open mode, of one standard deviation, adds to the lift: (n,) [deg] in, (n, modes) [mm] out."""
+        x = np.asarray(from_middle_deg, dtype=float)
+        place = np.clip((x - self.x_deg[0]) / (self.x_deg[1] - self.x_deg[0]), 0.0, len(self.x_deg) - 1.000001)
+        at = place.astype(np.intp)
+        share = (place - at)[:, None]
+        return np.asarray(self.modes_table_mm[at] * (1 - share) + self.modes_table_mm[at + 1] * share)
+
+    def flanks_deg(self, at_mm: float) -> tuple[float, float]:
+        """Where it opens and closes at a lift, from its middle [deg]: as far apart as the card has it, where it does.
+
+        ValueError at its own lift or above.
+        """
+        if at_mm in self.printed and at_mm < self.lift_max_mm:
+            return -self.printed[at_mm] / 2, self.printed[at_mm] / 2
+        return self.likely_flanks_deg(at_mm)
+
+    def likely_flanks_deg(self, at_mm: float) -> tuple[float, float]:
+        """Where it likeliest opens and closes at a lift, whatever the card says [deg]; ValueError as above."""
+        if not 0 <= at_mm < self.lift_max_mm:
+            raise ValueError("The lobe does not reach that lift.")
+        x, lift, top = self._fine
+        if not at_mm:
+            open_at = np.flatnonzero(lift > 1e-4)
+            return float(x[open_at[0]]), float(x[open_at[-1]])
+        below = np.flatnonzero(lift[:top] <= at_mm)
+        before = below[-1] if below.size else 0
+        after = top + int(np.argmax(lift[top:] <= at_mm))
+        return _crossing(x, lift, before, at_mm), _crossing(x, lift, after - 1, at_mm)
+
+    @cached_property
+    def _fine(self) -> tuple[Curve, Curve, int]:
+        reach = self.x_deg[-1] + 10
+        x = np.arange(-reach, reach + FINE_DEG, FINE_DEG)
+        lift = self.lift_mm(x)
+        return x, lift, int(np.argmax(lift))
+
+
+def _crossing(x: Curve, lift: Curve, at: int, at_mm: float) -> float:
+    rise = lift[at + 1] - lift[at]
+    return float(x[at] + (at_mm - lift[at]) / rise * (x[at + 1] - x[at])) if rise else float(x[at])
+
+
+def refuse_impossible(card: LobeCard) -> None:
+    """Raise FaultsError where no lobe, however it departs from a smooth one, has a card's lift and durations."""
+    lobe = uncertain_lobe(card)
+    for one in card.durations:
+        opens, closes = lobe.likely_flanks_deg(one.at_mm)
+        if abs(closes - opens - one.deg) > IMPOSSIBLE_DEG:
+            words = "No smooth lobe has this lift and these durations. Check the checking lifts and the lobe lift."
+            raise FaultsError([Fault("durations", words)])
+
+
+@lru_cache(maxsize=256)
+def uncertain_lobe(card: LobeCard, told: tuple[Told, ...] = ()) -> UncertainLobe:
+    """The uncertain lobe of a card, one object for each."""
+    return UncertainLobe(card, told)

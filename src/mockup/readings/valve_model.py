@@ -1,0 +1,149 @@
+"""What readings of one valve are fitted with: the piston and a lobe, or the piston and a smooth curve.
+
+Lobe known or estimated: C(t) = C0 + k P(t - w) - L(t - w - phase; a), with the drop C0, wheel error w (0 +- u), phase
+(0 +- 1 degree, 0.5 where it was degreed) and what a card leaves open of its lobe, a (0 +- 1 each). Lash left in is in
+L. No lobe: C - k P is a quartic in (t - t_smallest)/10 with its cubic held at 0 +- 0.03 mm and its quartic at 0 +-
+0.015 mm by two rows more. Source: derivation in docs/how-it-computes.md, "From readings to the closest point".
+"""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import ArrayLike, NDArray
+
+from mockup.engine.valves import Side
+from mockup.motion.slider_crank import SliderCrank
+from mockup.motion.valve_lift import ValveTrain
+from mockup.quantity.ladder import Doubt
+from mockup.quantity.value import Value
+from mockup.readings.fit import Solution, damped_fit
+
+Curve = NDArray[np.float64]
+
+CUBIC_U_MM, QUARTIC_U_MM = 0.03, 0.015
+PHASE_U_DEG = 1.0
+DEGREED_U_DEG = 0.5
+SLOPE_DEG = 0.02
+
+
+def _surely(_t_deg: float) -> float:
+    return 0.0
+
+
+@dataclass(frozen=True, slots=True)
+class Sweep:
+    """Readings of one valve: angles about overlap TDC [deg], clearances along its axis [mm], noise of each [mm].
+
+    Each shape (n,). ``k``: axial factor [1]. ``wheel_u_deg``: how truly the wheel stands, ``phase_u_deg``: the cam
+    [deg]. ``systematic_u_mm``: the instrument's own, common to all readings [mm]. ``drop``: C0 read with the valve
+    shut at TDC, or None [mm]. ``side``: of the valve. ``crank_u_mm``: what not knowing stroke and rod better makes of
+    the piston's travel at an angle [deg]; [mm].
+    """
+
+    t_deg: Curve
+    c_mm: Curve
+    u_mm: Curve
+    k: float
+    wheel_u_deg: float = 0.5
+    systematic_u_mm: float = 0.0
+    drop: Value | None = None
+    phase_u_deg: float = PHASE_U_DEG
+    side: Side = Side.INTAKE
+    crank_u_mm: Callable[[float], float] = _surely
+
+
+@dataclass(frozen=True, slots=True)
+class ValveModel:
+    """What is fitted: rows at given noise, its values and slopes at any angles, and what its priors are of.
+
+    ``solve(sigma, start)``; ``value(t, theta)`` (n,); ``design(t, theta)`` (n, p); ``priors``: of the rows after the
+    readings, in their order. ``table_u_mm``: a measured lobe's own u at the valve [mm].
+    """
+
+    solve: Callable[[Curve, Curve | None], Solution]
+    value: Callable[[Curve, Curve], Curve]
+    design: Callable[[Curve, Curve], Curve]
+    priors: tuple[Doubt, ...]
+    table_u_mm: float = 0.0
+
+
+def without_lobe(sweep: Sweep, crank: SliderCrank) -> ValveModel:
+    """The piston and a smooth curve about the smallest reading; wants readings."""
+    centre = float(sweep.t_deg[int(np.argmin(sweep.c_mm))])
+    held = np.zeros((2, 5))
+    held[0, 3], held[1, 4] = 1 / CUBIC_U_MM, 1 / QUARTIC_U_MM
+    free = sweep.c_mm - sweep.k * crank.travel_mm(sweep.t_deg)
+
+    def design(t: Curve, _theta: Curve) -> Curve:
+        return np.vander((t - centre) / 10.0, 5, increasing=True)
+
+    def solve(sigma: Curve, _start: Curve | None) -> Solution:
+        rows = np.vstack([design(sweep.t_deg, sigma) / sigma[:, None], held])
+        wanted = np.concatenate([free / sigma, [0.0, 0.0]])
+        moves = np.linalg.pinv(rows)
+        theta = moves @ wanted
+        return Solution(theta, moves, rows, wanted - rows @ theta, converged=True)
+
+    def value(t: Curve, theta: Curve) -> Curve:
+        return np.asarray(sweep.k * crank.travel_mm(t) + design(t, theta) @ theta)
+
+    return ValveModel(solve, value, design, (Doubt.CURVE, Doubt.CURVE))
+
+
+def with_lobe(sweep: Sweep, crank: SliderCrank, train: ValveTrain) -> ValveModel:
+    """The piston and a train as it stood in the mock-up; readings, the drop, or both."""
+    modes = train.modes_mm(np.zeros(1)).shape[1]
+    beforehand = np.concatenate([[sweep.wheel_u_deg, sweep.phase_u_deg], np.ones(modes)])
+    prior_rows = np.column_stack([np.zeros(modes + 2), np.diag(1 / beforehand)])
+    drop, n = sweep.drop, len(sweep.t_deg)
+    around = np.array([[0.0], [-SLOPE_DEG], [SLOPE_DEG]])
+
+    def value(t: Curve, theta: Curve) -> Curve:
+        at = t - theta[1]
+        return np.asarray(theta[0] + sweep.k * crank.travel_mm(at) - train.open_lift_mm(at - theta[2], theta[3:]))
+
+    def both(t: Curve, theta: Curve) -> tuple[Curve, Curve]:
+        """Values (n,) and slopes (n, p)."""
+        at = t - theta[1] + around
+        travel = crank.travel_mm(at)
+        lift = train.open_lift_mm((at - theta[2]).ravel(), theta[3:]).reshape(at.shape)
+        phase = (lift[2] - lift[1]) / (2 * SLOPE_DEG)
+        wheel = phase - sweep.k * (travel[2] - travel[1]) / (2 * SLOPE_DEG)
+        open_modes = -train.modes_mm(at[0] - theta[2]) * (lift[0] > 0)[:, None]
+        return theta[0] + sweep.k * travel[0] - lift[0], np.column_stack([np.ones_like(t), wheel, phase, open_modes])
+
+    def solve(sigma: Curve, start: Curve | None) -> Solution:
+        # The drop was read by the same hand: what the sheet shows of its noise holds for it too.
+        drop_u = drop.u * (float(np.median(sigma / sweep.u_mm)) if n else 1.0) if drop else 0.0
+
+        def rows(theta: Curve) -> tuple[Curve, Curve]:
+            got, slopes = both(sweep.t_deg, theta)
+            residuals = [(sweep.c_mm - got) / sigma, -theta[1:] / beforehand]
+            jacobian = [slopes / sigma[:, None], prior_rows]
+            if drop is not None:
+                residuals.append(np.array([(drop.value - theta[0]) / drop_u]))
+                jacobian.append(np.eye(1, len(theta)) / drop_u)
+            return np.concatenate(residuals), np.vstack(jacobian)
+
+        if start is None:
+            start = np.zeros(modes + 3)
+            start[0] = float(np.median(sweep.c_mm - value(sweep.t_deg, start))) if n else (drop.value if drop else 0.0)
+        return damped_fit(rows, start)
+
+    of = (Doubt.WHEEL, Doubt.TIMING, *(Doubt.LOBE for _ in range(modes)), *((Doubt.REPEATABILITY,) if drop else ()))
+    table_u = getattr(train.lobe, "u_mm", 0.0) * train.ratio
+    return ValveModel(solve, value, lambda t, theta: both(t, theta)[1], of, table_u)
+
+
+def looks_shut(sweep: Sweep, crank: SliderCrank) -> bool:
+    """Whether readings follow the piston alone, as no valve does about overlap: both shut, at firing TDC."""
+    moved = sweep.c_mm - sweep.k * crank.travel_mm(sweep.t_deg)
+    span = float(np.ptp(sweep.t_deg))
+    return span >= 10.0 and float(np.ptp(moved)) < 0.10
+
+
+def as_sweep(t_deg: ArrayLike, c_mm: ArrayLike, u_mm: ArrayLike, k: float) -> Sweep:
+    """A sweep from plain sequences: angles [deg], clearances [mm], noise of each or of all [mm]."""
+    t, c = np.asarray(t_deg, dtype=float), np.asarray(c_mm, dtype=float)
+    return Sweep(t, c, np.broadcast_to(np.asarray(u_mm, dtype=float), t.shape).copy(), k)
