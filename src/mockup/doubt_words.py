@@ -22,6 +22,7 @@ HALVED_BY = {
     Doubt.CURVE: "readings closer about the closest point",
     Doubt.ANGLE: "a sweep about overlap TDC",
     Doubt.LOBE: "the lobe measured, or readings about overlap TDC",
+    Doubt.TABLE: "the lobe measured with a finer indicator",
     Doubt.TIMING: "the cam degreed where it stands",
     Doubt.ROCKERS: "the lift measured at the valve",
     Doubt.WHEEL: "TDC found with a positive stop",
@@ -72,6 +73,8 @@ def _way(part: Part, room: float) -> str:
     if part.of is not Doubt.REPEATABILITY:
         return HALVED_BY[part.of]
     times = math.ceil(part.u**2 / room) if room > part.u**2 / MOST_TIMES else MOST_TIMES
+    if times == 2:
+        return "twice the readings"
     return f"about {times} times the readings" if times < MOST_TIMES else "many more readings"
 
 

@@ -114,7 +114,7 @@ def verdict_text(report: Report) -> str:
             said = f"Every required check is clear{by_name}: {required} of {required}.{aside}"
             return f"{said} {_not_known(found)}".strip()
         case Verdict.NOT_CLEAR:
-            said = f"Not clear: {named(found.failing)}, of {found.total} checks; {settled} clear."
+            said = f"Not clear: {named(found.failing)}, of {found.total} checks; {settled} clear.{aside}"
             return f"{said} {_not_known(found)}".strip()
     stale = [check.label for check in report.checks if check.read_again and (check.required or check.figure)]
     again = f" To be read again: {named(stale)}." if stale else ""

@@ -71,8 +71,28 @@ class Mocked:
 
 
 def mocked(rng: np.random.Generator, engine: TrueEngine, state: GasketState, **told: Any) -> Mocked:
-    """A head mocked up on a gasket of its own, with what is told of it: as true as its state lets it be."""
-    stated = 0.0 if state is GasketState.NONE else round(float(rng.choice([0.7, 1.0, 1.2, 1.5])), 2)
+    """A head mocked up on a gasket of its own, with what is told of it: as true as its state lets it be.
+
+    Nobody reads on where a valve is felt to touch: such a head goes on a gasket that parts them, the thickest there is.
+    """
+    found = _mocked(rng, engine, state, told)
+    nearest = min(valve.closest(engine.crank, found.true)[0] for valve in engine.valves.values())
+    return found if nearest > TOUCHES_MM else _mocked(rng, engine, GasketState.COMPRESSED, told, THICKEST_MM)
+
+
+TOUCHES_MM = 3 * THOU
+THICKEST_MM = 2.0
+
+
+def _mocked(
+    rng: np.random.Generator,
+    engine: TrueEngine,
+    state: GasketState,
+    told: dict[str, Any],
+    stated_mm: float | None = None,
+) -> Mocked:
+    drawn = stated_mm or round(float(rng.choice([0.7, 1.0, 1.2, 1.5])), 2)
+    stated = 0.0 if state is GasketState.NONE else drawn
     off = {
         GasketState.NONE: 0.0,
         GasketState.COMPRESSED: rng.uniform(-0.0254, 0.0254),

@@ -285,6 +285,7 @@ def test_clay_at_the_pads_plug_and_dome_is_carried_whole():
     [
         ("96", 96, True, ""),
         ("96 wall", 96, True, "wall"),
+        ("96 inner", 96, True, "inner"),
         ("over 200", 200, False, ""),
         (">200 plug", 200, False, "plug"),
     ],

@@ -1,6 +1,7 @@
 """The job file: read, written, refused with every fault, and its schema."""
 
 import json
+from dataclasses import replace
 from pathlib import Path
 
 import jsonschema
@@ -9,6 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from launch.schema import SCHEMA_PATH, schema_text
+from mockup.engine.cam import CamCard, Duration, LobeCard
 from mockup.engine.changes import AMOUNT_RANGES, Change, ChangeKind
 from mockup.engine.gasket import FinalGasket
 from mockup.engine.valves import Side
@@ -18,8 +20,12 @@ from mockup.jobfile.read import read_job
 from mockup.jobfile.report_json import report_data
 from mockup.jobfile.write import job_data, write_job
 from mockup.quantity.value import Unit
+from mockup.readings.clay import Place
+from mockup.readings.instruments import DEFAULT_INSTRUMENTS, INDICATOR
 from mockup.readings.record import Record
-from tests.making import clay, deck, engine, job, twelve
+from mockup.readings.sweep import SweepReading
+from mockup.readings.tdc import TdcReading
+from tests.making import clay, deck, engine, job, mockup, twelve, volumes
 
 EXAMPLE = Path("docs/example.job.json")
 
@@ -93,6 +99,36 @@ def test_lengths_are_numbers_in_the_files_unit_or_text_with_their_own():
     assert found.engine.bore_mm == pytest.approx(95.25)
     assert [reading.clearance_mm for reading in found.deck] == pytest.approx([0.1524, -0.15])
     assert found.deck[0].key == "deck.0"
+
+
+def test_an_amount_is_in_the_files_unit_and_was_millimetres_in_version_1():
+    relief = {"key": "r", "kind": "relief deeper", "side": "intake", "amount": 0.060, "order": None}
+    assert read_job(json.dumps(data(changes=[relief]))).changes[0].amount == pytest.approx(1.524)
+    assert read_job(json.dumps(data(changes=[relief], version=1))).changes[0].amount == pytest.approx(0.060)
+    assert read_job(json.dumps(data(changes=[relief | {"amount": "1.5 mm"}]))).changes[0].amount == pytest.approx(1.5)
+    written = job_data(read_job(json.dumps(data(changes=[relief]))))
+    assert (written["version"], written["changes"][0]["amount"]) == (2, "0.06 in")
+
+
+def test_how_truly_everything_is_known_goes_through_a_file():
+    known = engine(bore_known_to_mm=0.0127, stroke_known_to_mm=0.01, rod_length_known_to_mm=0.1)
+    gasket = FinalGasket(compressed_mm=1.0, bore_mm=97.0, known_to_mm=0.0254)
+    wheel = TdcReading(key="w", before_deg=30.0, after_deg=31.0, wheel_known_to_deg=0.25)
+    turned = SweepReading(
+        key="t", mockup="A", place=Place(1, Side.INTAKE), crank_deg=0.0, clearance_mm=2.0, by_turning=True
+    )
+    lobe = LobeCard(lift_mm=7.6, durations=(Duration(226.0, 1.27),), tdc_lift_mm=1.5)
+    before = job(
+        engine=known,
+        final_gasket=gasket,
+        mockups=(mockup(gasket_known_to_mm=0.0127),),
+        sweeps=(turned,),
+        tdc=(wheel,),
+        volumes=tuple(replace(one, known_to_cc=0.2) for one in volumes()),
+        cam_card=CamCard(intake=lobe, exhaust=lobe, icl_deg=106.0, lsa_deg=110.0),
+        instruments=DEFAULT_INSTRUMENTS | {INDICATOR: replace(DEFAULT_INSTRUMENTS[INDICATOR], repeats_mm=0.0254)},
+    )
+    assert read_job(write_job(before)) == before
 
 
 def test_ten_faults_are_ten_faults():

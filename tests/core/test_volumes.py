@@ -88,6 +88,7 @@ def test_a_piston_is_typed_by_itself_or_by_the_fluid_over_it():
 @pytest.mark.parametrize(
     ("text", "tool", "down_thou"),
     [
+        ("goes 0.5 not 1", None, 0.75),
         ("goes 11 not 12", None, 11.5),
         ("goes 3 not 4 out", None, -3.5),
         ("8", Tool(Counts.DEPTH), 8),

@@ -211,15 +211,16 @@ def shift_rung(of: Approach, before: State, after: State, words: str) -> Rung:
     """What the closest point gains between two states, as a rung [mm]."""
     found = shifts(of, States.of(before), States.of(after))
     variance, moved, geared = float(found.variance[0]), float(found.moved[0]), float(found.geared[0])
+    lobe = Doubt.TABLE if of.train.lobe.measured else Doubt.LOBE
     parts = (
-        Part(Doubt.LOBE, math.sqrt(max(variance - moved - geared, 0.0))),
+        Part(lobe, math.sqrt(max(variance - moved - geared, 0.0))),
         Part(Doubt.TIMING, math.sqrt(moved)),
         Part(Doubt.ROCKERS, math.sqrt(geared)),
     )
     return Rung(
         words,
         Value(float(found.gain_mm[0]), math.sqrt(max(variance, 0.0))),
-        Doubt.LOBE,
+        lobe,
         parts,
         float(found.shared[0]),
         float(found.few[0]),

@@ -21,6 +21,7 @@ class Doubt(StrEnum):
     CURVE = "curve between readings"
     ANGLE = "angle not found"
     LOBE = "lobe"
+    TABLE = "lobe table"
     TIMING = "cam timing"
     ROCKERS = "rocker ratio"
     WHEEL = "degree wheel"

@@ -276,7 +276,7 @@ def _parts(sweep: Sweep, model: ValveModel, solved: Solution, t_min: float) -> t
     for of, variance in zip(model.priors, moved[n:].tolist(), strict=True):
         found[of] = found.get(of, 0.0) + variance
     found[Doubt.INSTRUMENT] = found.get(Doubt.INSTRUMENT, 0.0) + sweep.systematic_u_mm**2
-    found[Doubt.LOBE] = found.get(Doubt.LOBE, 0.0) + model.table_u_mm**2
+    found[Doubt.TABLE] = model.table_u_mm**2
     # Near the readings the drop takes this up; counted whole, it is a thousandth of a thou.
     found[Doubt.CRANK] = (sweep.k * sweep.crank_u_mm(t_min)) ** 2
     parts = [Part(of, math.sqrt(variance)) for of, variance in found.items() if variance > 1e-12]
@@ -325,6 +325,8 @@ def _outliers(residuals: Curve, sigma: Curve, leverage: Curve, freedom: float) -
     free = leverage <= TOO_MUCH_LEVERAGE
     out[free] = np.abs(residuals[free]) / (sigma[free] * np.sqrt(1 - leverage[free]))
     worst = int(np.argmax(out))
+    if math.isinf(freedom):
+        return [at == worst and bool(out[worst] > student(freedom, OUTLIER)) for at in range(len(out))]
     # Of the noise as it was found, what this one reading added is taken out again.
     without = max(freedom - out[worst] ** 2, 1e-3) / max(freedom - 1, 1.0)
     stands_out = out[worst] / math.sqrt(without) > student(max(freedom - 1, 1.0), OUTLIER)

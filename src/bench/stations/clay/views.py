@@ -12,6 +12,7 @@ from bench.page.bench import Bench, answer, bench_or_404, cylinder_asked, letter
 from bench.page.entering import Field, Reader, Saved, Wrong, questions_by_key, record_line, take
 from bench.shops.access import member_writes
 from mockup.checks.check import Check, Kind
+from mockup.engine.valves import Relief
 from mockup.quantity.shown import format_bench, format_both
 from mockup.quantity.typed_train import parse_clay
 from mockup.readings import clay as core
@@ -91,7 +92,12 @@ def _parts(bench: Bench, cylinder: int, mockup: MockUp | None, wrong: dict[str, 
         "mockup": mockup,
         "mockup_line": mockup_line(report.job.mockup(letter), bench.unit) if mockup else "",
         "mockups": bench.mockups,
-        "rows": [_row(bench, place, gap, here, wrong) for place in bench.valves_of(cylinder) for gap in core.Gap],
+        "rows": [
+            _row(bench, place, gap, here, wrong)
+            for place in bench.valves_of(cylinder)
+            for gap in core.Gap
+            if _offered(bench, place, gap, here)
+        ],
         "heads": [_head_row(bench, spot, cylinder, letter, wrong) for spot in core.Spot],
         "checks": [check for check in report.checks if check.cylinder == cylinder and _worth_showing(check)],
         "following": following,
@@ -100,6 +106,12 @@ def _parts(bench: Bench, cylinder: int, mockup: MockUp | None, wrong: dict[str, 
         "advice": clay_advice(report.job.engine, bench.unit),
         "wrong": wrong,
     }
+
+
+def _offered(bench: Bench, place: core.Place, gap: core.Gap, here: list[core.ClayReading]) -> bool:
+    """A flat crown has no relief whose edge a valve could meet; what was read there all the same stays in sight."""
+    flat = bench.report.job.engine.row(place.side).relief is Relief.FLAT
+    return not (gap is core.Gap.RADIAL and flat) or any(r.place == place and r.gap is gap for r in here)
 
 
 def _worth_showing(check: Check) -> bool:

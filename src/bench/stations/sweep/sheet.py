@@ -99,14 +99,16 @@ class Row:
     is_next: bool
 
 
-def rows(bench: Bench, place: Place, figure: SweepFigure | None, wrong: Mapping[str, Wrong]) -> list[Row]:
-    """The usual angles, those that were read, and the next one to read, in running direction."""
+def rows(
+    bench: Bench, place: Place, figure: SweepFigure | None, wrong: Mapping[str, Wrong], *, enough: bool
+) -> list[Row]:
+    """The usual angles, those that were read, and the next one to read until it is ``enough``, in running direction."""
     mine = [
         reading
         for reading in standing(bench.report.job.sweeps)
         if reading.place == place and not (reading.drop or reading.by_turning)
     ]
-    following = figure.closest.next_deg if figure and figure.closest else None
+    following = figure.closest.next_deg if figure and figure.closest and not enough else None
     angles = {float(angle) for angle in USUAL_DEG[place.side]} | {reading.crank_deg for reading in mine}
     if following is not None and abs(following) <= FURTHEST:
         angles.add(float(round(following)))

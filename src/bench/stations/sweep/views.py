@@ -80,6 +80,7 @@ def _parts(request: HttpRequest, bench: Bench, place: Place, wrong: dict[str, Wr
     check = next(
         (c for c in dict(every.rows)[place.cylinder] if (c.side, c.number) == (place.side, place.number)), None
     )
+    advice = _advice(figure, undecided=check is not None and check.state is State.CLOSE)
     counts = {side: report.job.engine.row(side).count for side in Side}
     return {
         "folder": "sweep",
@@ -96,14 +97,14 @@ def _parts(request: HttpRequest, bench: Bench, place: Place, wrong: dict[str, Wr
         "hand": in_hand(request),
         "instruments": instruments(bench),
         "wheel": WHEEL,
-        "rows": rows(bench, place, figure, wrong),
+        "rows": rows(bench, place, figure, wrong, enough=advice == "enough"),
         "figure": figure,
         "other": _extra("sweep-other", "Angle and reading", "sweep", len(report.job.sweeps), wrong),
         "drop": _extra("sweep-drop", "The drop", "bench", len(drops), wrong),
         "drops": [saved_reading(bench, reading, {}, wrong) for reading in drops],
         "turning": _extra("sweep-turning", "Smallest found by turning", "bench", len(turned), wrong),
         "turned": [saved_reading(bench, reading, {}, wrong) for reading in turned],
-        "advice": _advice(figure, undecided=check is not None and check.state is State.CLOSE),
+        "advice": advice,
         "checks": [check for check in dict(every.rows)[place.cylinder] if check.governing],
         "every": every,
         "chart": approach_chart(report, place.cylinder),

@@ -1,0 +1,321 @@
+"""No figure and no sentence claims more than was read: contact, bounds, what-ifs, estimates, and what is not known."""
+
+from dataclasses import replace
+
+import pytest
+
+from mockup.checks.check import Kind, Trust
+from mockup.checks.judge import Bound, Limit, State, daylight
+from mockup.checks.margins import Edit, LimitName
+from mockup.checks.methods import differences
+from mockup.checks.sheets import READY_MADE
+from mockup.doubt_words import halved_by, made_of
+from mockup.engine.block import Engine
+from mockup.engine.changes import ChangeKind
+from mockup.engine.gasket import BaseShims, FinalGasket, GasketState
+from mockup.engine.mockup import Lifters, PistonsIn, Springs
+from mockup.engine.valves import Relief, Side
+from mockup.evaluate import evaluate
+from mockup.faults import FaultsError
+from mockup.outlook import outlook, verdict_text, would_be
+from mockup.plans.deck_chart import deck_chart
+from mockup.plans.what_if import WhatIf, done, supposed
+from mockup.quantity.ladder import Doubt, Part
+from mockup.quantity.pasted import parse_pasted
+from mockup.quantity.value import Unit, Value, rectangular
+from mockup.readings.clay import Gap, Place
+from mockup.readings.sweep import SweepReading
+from tests.core.test_cam import degree, table
+from tests.core.test_plans import SHIMS
+from tests.making import CARD, barrels, change, clay, deck, engine, inclined, job, job_with_clay, mockup, thou, volumes
+
+ACROSS = READY_MADE["street"]
+NO_LIMITS = READY_MADE["makers"]
+
+
+def sweep(angle, down_thou, side=Side.INTAKE, cylinder=1, **changes):
+    plain = {"key": f"s{cylinder}{side}{angle}{len(changes)}", "mockup": "A", "place": Place(cylinder, side)}
+    return SweepReading(**(plain | {"crank_deg": float(angle), "clearance_mm": thou(down_thou)} | changes))
+
+
+def intake(made, cylinder=1):
+    return next(c for c in evaluate(made).of_kind(Kind.FACE_INTAKE) if c.cylinder == cylinder)
+
+
+# --- contact ---------------------------------------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize("sheet", [ACROSS, NO_LIMITS], ids=["with a minimum", "without"])
+@pytest.mark.parametrize("gap", list(Gap))
+def test_clay_squeezed_to_nothing_is_short_on_every_sheet_and_warns(sheet, gap):
+    kind = Kind.RADIAL if gap is Gap.RADIAL else Kind.FACE_INTAKE
+    made = job_with_clay(clay(0, gap=gap), clay(95), sheet=sheet) if gap is Gap.RADIAL else job_with_clay(clay(0))
+    (check,) = [one for one in evaluate(replace(made, sheet=sheet)).of_kind(kind) if one.governing]
+    assert check.state is State.SHORT
+    assert any("metal on metal" in caution for caution in check.governing.cautions)
+
+
+def test_an_indicator_that_reads_nothing_is_contact_and_only_bounds_the_rest():
+    read = [sweep(angle, down) for angle, down in ((0, 40), (5, 0), (10, 0), (15, 30))]
+    check = intake(job(clay=(), sweeps=tuple(read), sheet=NO_LIMITS))
+    assert check.state is State.SHORT
+    assert check.governing.bound is Bound.AT_MOST
+
+
+def test_contact_without_a_gasket_is_not_contact_with_one_and_must_be_read_again():
+    # Mocked up metal to metal and touching; 36 thou of gasket parts them for sure, how far nobody has read.
+    bare = mockup(gasket_state=GasketState.NONE, gasket_mm=0.0)
+    check = intake(job_with_clay(clay(0), mockups=(bare,), sheet=NO_LIMITS))
+    assert check.state is not State.SHORT
+    assert check.governing.bound is Bound.AT_MOST
+    assert any("Read it again" in caution for caution in check.governing.cautions)
+    judged = intake(job_with_clay(clay(0), mockups=(bare,)))  # a street sheet wants 80
+    assert judged.state is State.SHORT
+
+
+def test_a_sheet_without_an_edge_minimum_asks_for_the_makers():
+    questions = [one.text for one in evaluate(job_with_clay(clay(40, gap=Gap.RADIAL), sheet=NO_LIMITS)).questions]
+    assert any("edge" in text and "maker" in text for text in questions)
+
+
+def test_an_edge_is_not_required_on_a_flat_crown():
+    limited = ACROSS.edited({LimitName.RADIAL: Edit(thou(50))})
+    flat = engine(intake=inclined(0.0, Relief.FLAT), exhaust=inclined(0.0, Relief.FLAT))
+    assert evaluate(job(engine=flat, sheet=limited)).of_kind(Kind.RADIAL) == ()
+    assert all(check.required for check in evaluate(job(sheet=limited)).of_kind(Kind.RADIAL))
+
+
+# --- clay that was not touched ---------------------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize("flattering", [{"lifters": Lifters.UNBLOCKED}, {"two_turns": False}])
+def test_clay_not_touched_in_a_flattering_mock_up_bounds_nothing(flattering):
+    over = clay(50, touched=False)
+    check = intake(job_with_clay(over, mockups=(mockup(**flattering),)))
+    assert check.figure is None
+    assert check.state is State.NOT_MEASURED
+    assert any("says nothing" in caution for caution in check.governing.cautions)
+    honest = intake(job_with_clay(over))
+    assert honest.governing.bound is Bound.AT_LEAST
+
+
+# --- other rockers and another cam in the mock-up --------------------------------------------------------------------
+
+
+def test_other_rockers_are_a_rung_where_the_lobe_is_known_and_no_proof_where_not():
+    less = mockup(rocker_ratio=1.4)
+    five = tuple(sweep(angle, down) for angle, down in ((0, 95.5), (5, 85.5), (10, 92), (15, 116), (20, 155)))
+    rocked = engine(rocker_ratio=1.5)
+    blind = intake(job(engine=rocked, clay=(), sweeps=five, mockups=(less,)))
+    assert blind.governing.trust is Trust.OPTIMISTIC
+    known = job(engine=rocked, clay=(), sweeps=five, mockups=(less,), cam_card=CARD, lobe_tables=(table(),))
+    found = intake(known)
+    assert found.governing.trust is Trust.SOUND
+    (rung,) = [one for one in found.governing.ladder if "rockers 1.5" in one.text]
+    # A tenth more of ratio takes a tenth of the lobe's lift where they come nearest.
+    assert -0.1 * table().lifts_mm[26] < rung.delta.value < 0
+    assert found.figure.value == pytest.approx(blind.figure.value + rung.delta.value, abs=thou(6))
+
+
+# --- base shims ------------------------------------------------------------------------------------------------------
+
+
+def shimmed(*final):
+    """Two barrels read on 0.50 mm of shims, deck and clay."""
+    read = (deck(1, -5, shims_mm=0.5), deck(2, -5, shims_mm=0.5))
+    return job(engine=barrels(), deck=read, mockups=(mockup(shims_mm=0.5),), final_shims=final)
+
+
+MORE = WhatIf(changes=(change(ChangeKind.SHIMS, 0, front_mm=0.25, rear_mm=0.25),))
+
+
+@pytest.mark.parametrize(
+    "final", [(), (BaseShims(total_mm=0.5, cylinder=1),)], ids=["nothing chosen", "chosen for one barrel"]
+)
+def test_more_shims_start_from_those_the_barrels_were_read_on(final):
+    before, after = evaluate(shimmed(*final)), evaluate(supposed(shimmed(*final), MORE))
+    for kind in (Kind.QUENCH, Kind.FACE_INTAKE):
+        for was, then in zip(before.of_kind(kind), after.of_kind(kind), strict=True):
+            assert then.figure.value - was.figure.value == pytest.approx(0.25, abs=1e-6), (kind, was.cylinder)
+    for was, then in zip(before.of_kind(Kind.RATIO), after.of_kind(Kind.RATIO), strict=True):
+        assert then.figure.value < was.figure.value
+    # Marked done, each barrel runs on what it was read on and the quarter millimetre.
+    stacks = done(shimmed(*final), MORE.changes[0]).final_shims
+    assert {stack.total_mm for stack in stacks} == {0.75}
+
+
+def test_the_valve_column_of_the_deck_chart_is_evaluates_own_for_each_barrel():
+    decks = tuple(replace(deck(at + 1, 0), clearance_mm=mm) for at, mm in enumerate((-0.60, -0.64)))
+    read = (clay(90, 1), clay(78, 2), clay(110, 1, Side.EXHAUST), clay(104, 2, Side.EXHAUST))
+    made = job(engine=barrels(), deck=decks, clay=read, final_gasket=FinalGasket(compressed_mm=1.15, bore_mm=97.0))
+    rows = {row.cylinders: row for row in deck_chart(evaluate(made), SHIMS, (9.0,)) if row.cylinders}
+    for cylinder in (1, 2):
+        (cell,) = rows[cylinder,].cells
+        stacked = evaluate(replace(made, final_shims=(BaseShims(total_mm=sum(cell.shims_mm)),)))
+        own = [
+            check.daylight
+            for kind in (Kind.FACE_INTAKE, Kind.FACE_EXHAUST)
+            for check in stacked.of_kind(kind)
+            if check.cylinder == cylinder
+        ]
+        assert cell.valve_daylight_mm == pytest.approx(min(own), abs=1e-9)
+
+
+# --- a drop, a card, turning by hand ---------------------------------------------------------------------------------
+
+DROP = sweep(0, 190, drop=True, key="drop")
+DEGREED = (degree(Side.INTAKE, 70.0, 146.0),)
+
+
+def test_a_drop_and_a_measured_degreed_lobe_are_a_figure_and_a_card_an_estimate():
+    nothing = intake(job(clay=(), sweeps=(DROP,)))
+    assert nothing.figure is None
+    measured = intake(job(clay=(), sweeps=(DROP,), cam_card=CARD, lobe_tables=(table(),), degrees=DEGREED))
+    assert measured.figure is not None
+    assert measured.governing.trust is Trust.SOUND
+    assert measured.state is not State.NOT_MEASURED
+    carded = intake(job(clay=(), sweeps=(replace(DROP, clearance_mm=thou(400)),), cam_card=CARD))
+    assert carded.governing.bound is Bound.ABOUT
+    assert carded.governing.trust is Trust.ESTIMATE
+    # As much room as there may be, and still no proof; too little is short all the same.
+    assert carded.state is State.NOT_MEASURED
+    assert carded.figure.value - carded.figure.expanded > carded.limit.low
+    assert intake(job(clay=(), sweeps=(replace(DROP, clearance_mm=thou(40)),), cam_card=CARD)).state is State.SHORT
+
+
+def test_the_smallest_found_by_turning_can_be_short_and_clear_only_with_what_the_angle_may_have_missed():
+    def turned(down):
+        return intake(job(clay=(), sweeps=(sweep(0, down, by_turning=True, key="t"),)))
+
+    assert turned(60).state is State.SHORT
+    assert turned(81).state is State.CLOSE  # a street sheet wants 80
+    assert turned(100).state is State.CLEAR
+    assert turned(100).figure.value < thou(100)
+    assert turned(100).figure.expanded >= thou(1)
+    with pytest.raises(FaultsError, match="both valves shut"):
+        sweep(0, 60, by_turning=True, drop=True)
+
+
+def test_one_reading_far_away_is_clear_with_the_wide_u_of_not_knowing_the_rest():
+    # 430 thou ten degrees after TDC, no lobe: a minimum of 100 is far, one of 400 is not to be had of it.
+    check = intake(job(clay=(), sweeps=(sweep(10, 430),)))
+    assert check.state is State.CLEAR
+    strict = ACROSS.edited({LimitName.FACE_INTAKE: Edit(thou(415))})
+    assert intake(job(clay=(), sweeps=(sweep(10, 430),), sheet=strict)).state is State.CLOSE
+
+
+# --- what-ifs and verdicts -------------------------------------------------------------------------------------------
+
+
+def test_a_what_if_with_nothing_measured_says_so_and_never_clear():
+    bare = job(clay=(), deck=(), volumes=())
+    report = evaluate(supposed(bare, WhatIf(changes=(change(ChangeKind.HEAD_CUT, 5),))))
+    words = would_be(outlook(report, evaluate(bare)))
+    assert words.startswith("None of ")
+    assert "not read" in words
+
+
+def test_a_figure_that_a_what_if_loses_is_named():
+    plain = job(cam_card=None)
+    after = evaluate(supposed(plain, WhatIf(changes=(change(ChangeKind.CAM, 4),))))
+    words = would_be(outlook(after, evaluate(plain)))
+    assert "without a figure then" in words
+    assert "would be clear" not in words or words.startswith(("2 of", "3 of", "4 of", "5 of", "6 of"))
+
+
+def test_a_verdict_counts_of_how_many_and_names_what_it_does_not_know():
+    assert verdict_text(evaluate(job())).startswith("Every required check is clear: ")
+    half = verdict_text(evaluate(job_with_clay(clay(95))))
+    assert half.startswith("Unfinished: ")
+    assert " of " in half
+    assert "Not known: not read: " in half
+    none = verdict_text(evaluate(job(sheet=NO_LIMITS)))
+    assert "no minimum set for" in none
+
+
+# --- loaded, reversed, known to --------------------------------------------------------------------------------------
+
+
+def test_checking_springs_that_read_less_than_running_springs_are_the_trains_bend_and_no_fault():
+    both = (mockup(), mockup(key="B", springs=Springs.RUNNING))
+    read = (clay(95), clay(130, mockup="B", key="b"))
+    loaded = replace(ACROSS, judged_loaded=True)
+    check = intake(job_with_clay(*reversed(read), mockups=both, sheet=loaded))
+    assert check.governing.trust is Trust.LOADED
+    ((_, more, why),) = list(differences(check))
+    assert more < 0
+    assert "bends under the running springs" in why
+
+
+def test_reversed_pistons_are_asked_about_and_only_a_slip_is_no_proof():
+    wrong = mockup(pistons=PistonsIn.REVERSED)
+    slip = evaluate(job(mockups=(wrong,)))
+    assert any("Will it run so?" in question.text for question in slip.questions)
+    assert intake(job(mockups=(wrong,))).governing.trust is Trust.OPTIMISTIC
+    chosen = engine(pistons_reversed=True, pin_offset_mm=1.0)
+    runs_so = job(engine=chosen, mockups=(wrong,))
+    assert not any("Will it run so?" in question.text for question in evaluate(runs_so).questions)
+    assert intake(runs_so).governing.trust is Trust.SOUND
+    # The other way about: the engine is to run them so, and they stood the right way round.
+    stood = job(engine=chosen, mockups=(mockup(pistons=PistonsIn.RIGHT),))
+    assert intake(stood).governing.trust is Trust.OPTIMISTIC
+
+
+def test_what_is_known_better_than_usual_makes_the_ratio_surer():
+    usual = evaluate(job()).of_kind(Kind.RATIO)[0].figure
+    plain = engine()
+    known = replace(plain, bore_known_to_mm=0.005, stroke_known_to_mm=0.005)
+    surer = evaluate(job(engine=known)).of_kind(Kind.RATIO)[0].figure
+    assert surer.value == usual.value
+    assert surer.u < usual.u
+    told = [replace(one, known_to_cc=0.05) for one in volumes()]
+    assert evaluate(job(engine=known, volumes=tuple(told))).of_kind(Kind.RATIO)[0].figure.u < surer.u
+
+
+def test_a_gasket_is_as_sure_as_it_is_said_to_be():
+    plain = intake(job()).figure.u
+    measured = FinalGasket(compressed_mm=thou(36), bore_mm=97.0, known_to_mm=0.005)
+    assert measured.thickness.u == pytest.approx(rectangular(0.005))
+    assert intake(job(final_gasket=measured)).figure.u < plain
+
+
+def test_separate_barrels_may_run_metal_to_metal():
+    none = FinalGasket(compressed_mm=0.0, bore_mm=97.0)
+    quench = evaluate(job(engine=barrels(), final_gasket=none)).of_kind(Kind.QUENCH)[0]
+    assert quench.figure.value == pytest.approx(thou(4))
+
+
+# --- smaller ---------------------------------------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize(("value", "left"), [(1.0, 0.2), (0.7, -0.1), (1.25, -0.05), (0.8, 0.0), (1.2, 0.0)])
+def test_a_windows_daylight_is_to_the_nearer_limit_and_negative_outside(value, left):
+    assert daylight(Value(value), Limit(0.8, 1.2)) == pytest.approx(left, abs=1e-12)
+
+
+def test_a_number_with_an_exponent_is_no_heading():
+    pasted = parse_pasted("-90 5E-04\n-45 1.2e-1\n0 0.3\n45 0.12\n90 0.0005", Unit.INCH)
+    assert pasted.lifts_mm[0] == pytest.approx(0.0127)
+    assert len(pasted.lifts_mm) == 5
+
+
+def test_the_parts_of_u_are_named_largest_first_and_with_what_would_halve_it():
+    parts = (Part(Doubt.GASKET, thou(1.0)), Part(Doubt.REPEATABILITY, thou(1.5)), Part(Doubt.CLAY, thou(0.5)))
+    whole = Value(thou(90), thou(3.5**0.5))
+    said = made_of(sorted(parts, key=lambda part: -part.u), whole, Kind.FACE_INTAKE, Unit.INCH)
+    assert said == "U 4: repeatability 3, gasket 2, soft clay 1"
+    assert halved_by([Part(Doubt.REPEATABILITY, 1.0)]) == "about 4 times the readings"
+    assert halved_by([Part(Doubt.GASKET, 1.0), Part(Doubt.REPEATABILITY, 0.4)]) == (
+        "the gaskets’ thickness measured, compressed"
+    )
+
+
+def test_the_parts_of_every_figure_add_up_to_its_u():
+    made = job(engine=Engine(cylinders=2, bore_mm=95.25, stroke_mm=98.425, rod_length_mm=172.72, rocker_ratio=1.5))
+    swept = tuple(sweep(angle, down) for angle, down in ((0, 95.5), (5, 85.5), (10, 92), (15, 116), (20, 155)))
+    for report in (evaluate(made), evaluate(replace(made, sweeps=swept, cam_card=CARD))):
+        checked = [check for check in report.checks if check.figure and check.governing.parts]
+        assert len(checked) > 5
+        for check in checked:
+            parts = sum(part.u**2 for part in check.governing.parts) ** 0.5
+            assert parts == pytest.approx(check.figure.u, rel=0.02), check.label
