@@ -1,0 +1,97 @@
+"""What the program does not know, it says: the sentences of confidence, met in a real browser by somebody reading."""
+
+import pytest
+from playwright.sync_api import expect
+
+from tests.browser.typing import type_in
+
+pytestmark = pytest.mark.browser
+
+
+def check(page, label):
+    """A check on the verdict page, its evidence opened."""
+    found = page.locator(f"#check-{label}")
+    if found.locator("> details").get_attribute("open") is None:
+        found.locator("> details > summary").click()
+    return found
+
+
+def test_one_reading_is_a_figure_with_the_u_of_not_knowing_the_rest_and_what_it_is_made_of(open_page):
+    page = open_page("/builds/1/indicator/?cylinder=3&valve=intake-1")
+    page.locator("[name=sweep-10]").focus()
+    type_in(page, "430")
+    expect(page.locator(".closest")).to_contain_text("Lobe by its card")
+    page.goto("/builds/1/verdict/")
+    found = check(page, "intake-3")
+    expect(found.locator(".state").first).to_have_text("clear")
+    expect(found.locator(".made-of")).to_contain_text("U ")
+    expect(found.locator(".made-of")).to_contain_text("lobe")
+    expect(found.locator(".made-of")).to_contain_text("Half of it would take")
+
+
+def test_the_smallest_found_by_turning_is_a_reading_and_the_drop_with_a_card_an_estimate(open_page):
+    page = open_page("/builds/1/indicator/?cylinder=4&valve=intake-1")
+    page.locator("[name=sweep-turning]").focus()
+    type_in(page, "60")
+    page.goto("/builds/1/verdict/")
+    expect(check(page, "intake-4").locator(".state").first).to_have_text("short")
+    expect(check(page, "intake-4")).to_contain_text("found by turning")
+    page.goto("/builds/1/indicator/?cylinder=5&valve=intake-1")
+    page.locator("[name=sweep-drop]").focus()
+    type_in(page, "600")
+    expect(page.locator(".closest")).to_contain_text("By the drop and the lobe")
+    page.goto("/builds/1/verdict/")
+    expect(check(page, "intake-5").locator(".state").first).to_have_text("not measured")
+    expect(check(page, "intake-5")).to_contain_text("an estimate, and no proof")
+
+
+def test_contact_is_short_with_its_caution(open_page):
+    page = open_page("/builds/1/clay/?cylinder=3")
+    page.locator("[name=clay-intake-1-face-0]").focus()
+    type_in(page, "0")
+    page.goto("/builds/1/verdict/")
+    found = check(page, "intake-3")
+    expect(found.locator(".state").first).to_have_text("short")
+    expect(found).to_contain_text("metal on metal")
+
+
+def test_clay_not_touched_in_a_flattering_mock_up_says_nothing(open_page):
+    page = open_page("/builds/1/mock-up/")
+    page.locator("[name=lifters]").select_option("unblocked")
+    page.get_by_role("button", name="Write down mock-up C").click()
+    expect(page.locator(".mockup-line").first).to_contain_text("mock-up C", ignore_case=True)
+    page.goto("/builds/1/clay/?cylinder=3")
+    page.locator("[name=clay-intake-1-face-0]").focus()
+    type_in(page, "over 50")
+    page.goto("/builds/1/verdict/")
+    found = check(page, "intake-3")
+    expect(found.locator(".state").first).to_have_text("not measured")
+    expect(found).to_contain_text("that says nothing")
+
+
+def test_a_what_if_says_of_how_many_and_what_is_not_known(open_page):
+    page = open_page("/builds/1/put-right/")
+    page.get_by_label("Off the head").fill("2")
+    page.get_by_role("button", name="What would it do?").click()
+    expect(page.locator(".drawing")).to_contain_text("checks would not be clear")
+    # A build without a single reading: nothing on it may sound like clear.
+    page.goto("/builds/4/put-right/")
+    page.get_by_label("Intake deeper").fill("1")
+    page.get_by_role("button", name="What would it do?").click()
+    expect(page.locator(".drawing")).to_contain_text("Not known: ")
+
+
+def test_signing_with_nothing_ticked_asks_once(open_page):
+    page = open_page("/builds/1/verdict/", allow=["422"])
+    close = page.locator("#check-exhaust-6")
+    close.get_by_text("Sign it off as it stands").click()
+    close.locator("[name=reason]").fill("read twice")
+    close.get_by_role("button", name="Sign as Ottoline").click()
+    expect(page.locator(".verdict-words")).to_contain_text("clear or signed off by name")
+    page.goto("/builds/1/assembly/")
+    page.locator("[name=note]").fill("for Sunday")
+    page.get_by_role("button", name="Sign as Ottoline").click()
+    expect(page.locator(".sign-build")).to_contain_text("Nothing on the list is ticked: 0 of")
+    expect(page.locator("[name=note]")).to_have_value("for Sunday")
+    page.get_by_role("button", name="Sign as Ottoline").click()
+    expect(page.locator(".drawing .signed").first).to_contain_text("for Sunday")
