@@ -17,7 +17,8 @@ MOST_NAMED = 4
 class Outlook:
     """Labels of the checks that count, by what can be said of them.
 
-    ``lost``: they have a figure now and would have none. ``aside``: how many are neither required nor read.
+    ``unproved``: what was read of them is no proof. ``lost``: they have a figure now and would have none.
+    ``aside``: how many are neither required nor read.
     """
 
     clear: tuple[str, ...]
@@ -25,13 +26,14 @@ class Outlook:
     failing: tuple[str, ...]
     unread: tuple[str, ...]
     without_limit: tuple[str, ...]
+    unproved: tuple[str, ...]
     lost: tuple[str, ...]
     aside: int
 
     @property
     def total(self) -> int:
         """How many count."""
-        named = (self.clear, self.signed, self.failing, self.unread, self.without_limit, self.lost)
+        named = (self.clear, self.signed, self.failing, self.unread, self.without_limit, self.unproved, self.lost)
         return sum(len(one) for one in named)
 
     @property
@@ -40,6 +42,7 @@ class Outlook:
         parts = (
             ("not read", self.unread),
             ("no minimum set for", self.without_limit),
+            ("read without proof", self.unproved),
             ("without a figure then", self.lost),
         )
         return tuple(f"{words}: {named(labels)}" for words, labels in parts if labels)
@@ -48,22 +51,15 @@ class Outlook:
 def outlook(report: Report, before: Report | None = None) -> Outlook:
     """What can be said of a report; of a what-if's against the report ``before``."""
     had = {check.label for check in before.checks if check.figure} if before else set()
-    found: dict[str, list[str]] = {name: [] for name in ("clear", "signed", "failing", "unread", "limit", "lost")}
+    names = ("clear", "signed", "failing", "unread", "without_limit", "unproved", "lost")
+    found: dict[str, list[str]] = {name: [] for name in names}
     aside = 0
     for check in report.checks:
         if not check.required and check.figure is None and check.state not in FAILING and check.label not in had:
             aside += 1
         else:
             found[_of(check, had)].append(check.label)
-    return Outlook(
-        clear=tuple(found["clear"]),
-        signed=tuple(found["signed"]),
-        failing=tuple(found["failing"]),
-        unread=tuple(found["unread"]),
-        without_limit=tuple(found["limit"]),
-        lost=tuple(found["lost"]),
-        aside=aside,
-    )
+    return Outlook(**{name: tuple(labels) for name, labels in found.items()}, aside=aside)
 
 
 def _of(check: Check, had: Iterable[str]) -> str:
@@ -74,7 +70,9 @@ def _of(check: Check, had: Iterable[str]) -> str:
     if check.state in FAILING:
         return "failing"
     if check.state is State.NO_MINIMUM:
-        return "limit"
+        return "without_limit"
+    if check.figure:
+        return "unproved"
     return "lost" if check.label in had else "unread"
 
 

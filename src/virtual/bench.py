@@ -4,6 +4,7 @@ Everything goes through the core's data classes, as a typed reading does. How we
 stands and what the gasket really is are not told.
 """
 
+import math
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -14,7 +15,7 @@ from mockup.checks.sheets import READY_MADE
 from mockup.engine.cam import CamCard, Duration, LobeCard, LobeTable
 from mockup.engine.gasket import FinalGasket, GasketState
 from mockup.engine.mockup import Bolts, MockUp
-from mockup.engine.valves import Side
+from mockup.engine.valves import Relief, Side
 from mockup.job import Job
 from mockup.quantity.value import Unit
 from mockup.readings.cam_timing import DegreeReading
@@ -38,10 +39,13 @@ class Hand:
     indicator_off_mm: float = 0.0
     bridge_off_mm: float = 0.0
     caliper_off_mm: float = 0.0
+    tilt_deg: float = 0.0
+    slack_deg: float = 0.0
 
     def dial(self, true_mm: float) -> float:
-        """A dial indicator of half a thou."""
-        return max(self._read(true_mm + self.indicator_off_mm, self.repeats_mm, 0.5 * THOU), 0.0)
+        """A dial indicator of half a thou; out of line with the valve, its plunger goes further than the valve does."""
+        shown = true_mm / math.cos(math.radians(self.tilt_deg))
+        return max(self._read(shown + self.indicator_off_mm, self.repeats_mm, 0.5 * THOU), 0.0)
 
     def bridge(self, true_mm: float, repeats_mm: float = 0.5 * THOU) -> float:
         """An indicator on a bridge."""
@@ -197,8 +201,12 @@ class Bench:
 
     def sweep(self, cylinder: int, side: Side, wheel_deg: float) -> None:
         """Push the valve to the piston with the wheel at so many degrees about overlap."""
-        valve = self.engine.valves[cylinder, side]
-        true = valve.room_mm(np.array([wheel_deg - self.hand.wheel_deg]), self.engine.crank, self.mock.true)
+        valve, how = self.engine.valves[cylinder, side], self.mock.true
+        if self.hand.slack_deg:
+            # Half the time the chain's slack is taken up, half the time it is not.
+            aside = float(self.hand.rng.choice([-0.5, 0.5])) * self.hand.slack_deg
+            how = replace(how, advanced_deg=how.advanced_deg + aside)
+        true = valve.room_mm(np.array([wheel_deg - self.hand.wheel_deg]), self.engine.crank, how)
         self._write_sweep(
             cylinder, side, crank_deg=float(wheel_deg), clearance_mm=self.hand.dial(float(true[0])), wheel_set=False
         )
@@ -224,12 +232,7 @@ class Bench:
 
     def clay(self, cylinder: int, side: Side, slices: int, repeats_thou: float) -> None:
         """Slice the clay: one slice at the thinnest place, the others where it is thicker, each named."""
-        valve = self.engine.valves[cylinder, side]
-        least = valve.closest(self.engine.crank, self.mock.true)[0]
-        # On a flat crown clay is read square to the crown, not along the valve.
-        if valve.row.relief.value == "flat":
-            slants = np.tan(np.radians([valve.row.angle_deg, valve.row.cant_deg]))
-            least *= 1 / float(np.sqrt(1 + slants @ slants))
+        least = self.square_to_crown(side, cylinder)
         for at in range(slices):
             thicker = 0.0 if at == 0 else abs(self.hand.rng.normal(0, 6 * THOU))
             self.kept["clay"].append(
@@ -242,6 +245,15 @@ class Bench:
                     spot=f"place {at + 1}",
                 )
             )
+
+    def square_to_crown(self, side: Side, cylinder: int = 1) -> float:
+        """The least room as clay has it: along the valve, but square to a flat crown [mm]."""
+        valve = self.engine.valves[cylinder, side]
+        least = valve.closest(self.engine.crank, self.mock.true)[0]
+        if valve.row.relief is Relief.PARALLEL:
+            return least
+        slants = np.tan(np.radians([valve.row.angle_deg, valve.row.cant_deg]))
+        return least / float(np.sqrt(1 + slants @ slants))
 
     def deck(self, cylinder: int, times: int = 1) -> None:
         """Read a crown in its middle."""

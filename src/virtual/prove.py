@@ -7,7 +7,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from mockup.checks.judge import State
-from virtual.trials import ROWS, Outcome, Row
+from virtual.rows import ROWS, Row
+from virtual.trials import Outcome
 
 SEED = 20261126
 BATCH = 25

@@ -5,9 +5,8 @@ limit. Limits are drawn about the truth, a few thou either way, so that states a
 exactly there.
 """
 
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
-from functools import partial
 
 import numpy as np
 
@@ -33,7 +32,9 @@ MOST_READINGS = 14
 
 @dataclass(frozen=True, slots=True)
 class Outcome:
-    """One figure against the truth: error and U (thou, or hundredths of a ratio), its state, if the truth is short.
+    """One figure against the truth: error and U (thou, or hundredths of a ratio), and its state.
+
+    ``truth_short``: or at the very limit, where calling it clear is more than was known.
 
     ``readings``: how many it took, 0 where that is not asked.
     """
@@ -49,7 +50,8 @@ Trial = Callable[[np.random.Generator], Iterator[Outcome]]
 UNIT = {True: THOU, False: 0.01}
 
 
-def _outcome(check: Check, true: float, readings: int = 0) -> Iterator[Outcome]:
+def outcome(check: Check, true: float, readings: int = 0) -> Iterator[Outcome]:
+    """The figure of a check beside the truth [mm or 1]; nothing where there is no figure."""
     if check.figure is None:
         return
     unit = UNIT[check.kind.is_length]
@@ -58,9 +60,14 @@ def _outcome(check: Check, true: float, readings: int = 0) -> Iterator[Outcome]:
         error=(check.figure.value - true) / unit,
         expanded=check.figure.expanded / unit,
         state=check.state,
-        truth_short=low is not None and true < low - 1e-9,
+        truth_short=low is not None and true < low + 1e-9,
         readings=readings,
     )
+
+
+def first_face(report: Report, side: Side) -> Check:
+    """The face of the first cylinder's valve."""
+    return _face(report, 1, side)
 
 
 def _face(report: Report, cylinder: int, side: Side) -> Check:
@@ -74,7 +81,7 @@ def _limits(rng: np.random.Generator, bench: Bench, spread_thou: float = 3.0) ->
         bench.limits[name] = max(true + rng.normal(0, spread_thou) * THOU, 0.0)
 
 
-def _on_the_bench(rng: np.random.Generator, repeats_thou: float | None = None, *, any_gasket: bool = False) -> Bench:
+def on_the_bench(rng: np.random.Generator, repeats_thou: float | None = None, *, any_gasket: bool = False) -> Bench:
     """Two cylinders, mocked up on a gasket that both sides know to be the final one, or on any."""
     engine = true_engine(rng, cylinders=2)
     mock = mocked(rng, engine, list(GasketState)[rng.integers(3)]) if any_gasket else on_the_final_gasket(engine)
@@ -99,7 +106,8 @@ def _advised(report: Report) -> list[tuple[int, Side, float]]:
     return found
 
 
-def _to_enough(bench: Bench) -> Report:
+def to_enough(bench: Bench) -> Report:
+    """Read on where the report says, until it says enough of every valve."""
     report = evaluate(bench.job())
     while wanted := _advised(report):
         for cylinder, side, at in wanted:
@@ -112,20 +120,25 @@ def indicator(
     rng: np.random.Generator, repeats_thou: float | None = None, *, exact: bool = False, any_gasket: bool = False
 ) -> Iterator[Outcome]:
     """Lift unknown: three readings of four valves, then what the advice asks for, until enough."""
-    bench = _on_the_bench(rng, repeats_thou, any_gasket=any_gasket)
+    bench = on_the_bench(rng, repeats_thou, any_gasket=any_gasket)
     if exact:
         _limits(rng, bench, 0.0)
+    yield from read_to_enough(bench, VALVES[:2] if exact else VALVES)
+
+
+def read_to_enough(bench: Bench, told: Sequence[tuple[int, Side]] = VALVES) -> Iterator[Outcome]:
+    """Three readings of four valves and what the advice asks for; gives the figures of the valves ``told``."""
     for cylinder, side in VALVES:
         for at in (5.0, 10.0, 15.0):
             bench.sweep(cylinder, side, at if side is Side.INTAKE else -at)
-    report = _to_enough(bench)
+    report = to_enough(bench)
     counts = {(f.place.cylinder, f.place.side): len(f.angles_deg) for f in report.sweeps}
-    for cylinder, side in VALVES[:2] if exact else VALVES:
+    for cylinder, side in told:
         true = bench.engine.valves[cylinder, side].closest(bench.engine.crank)[0]
-        yield from _outcome(_face(report, cylinder, side), true, counts[cylinder, side])
+        yield from outcome(_face(report, cylinder, side), true, counts[cylinder, side])
 
 
-def _about(bench: Bench, side: Side) -> float:
+def about(bench: Bench, side: Side) -> float:
     """Where somebody would read first: near the closest point, to five degrees."""
     return 5 * round((bench.engine.valves[1, side].closest(bench.engine.crank)[1] + bench.hand.wheel_deg) / 5)
 
@@ -139,11 +152,11 @@ def _measured(rng: np.random.Generator, bench: Bench) -> None:
 
 def measured_lobe(rng: np.random.Generator) -> Iterator[Outcome]:
     """The lobe measured, three to seven readings, the cam up to a degree from its card."""
-    bench = _on_the_bench(rng)
+    bench = on_the_bench(rng)
     _measured(rng, bench)
     count = int(rng.integers(3, 8))
     for side in Side:
-        middle = _about(bench, side)
+        middle = about(bench, side)
         for at in range(count):
             bench.sweep(1, side, middle + 5 * (at - count // 2))
     yield from _of_first(bench, evaluate(bench.job()))
@@ -152,18 +165,18 @@ def measured_lobe(rng: np.random.Generator) -> Iterator[Outcome]:
 def _of_first(bench: Bench, report: Report) -> Iterator[Outcome]:
     for side in Side:
         true = bench.engine.valves[1, side].closest(bench.engine.crank)[0]
-        yield from _outcome(_face(report, 1, side), true)
+        yield from outcome(_face(report, 1, side), true)
 
 
 def lash_left_in(rng: np.random.Generator) -> Iterator[Outcome]:
     """Lash of 0 to 0.4 mm left in, the lobe measured, five readings."""
-    bench = _on_the_bench(rng)
+    bench = on_the_bench(rng)
     _measured(rng, bench)
     lash = round(rng.uniform(0, 0.4), 2)
     told = replace(bench.mock.told, lash_mm=lash)
     bench.mock = replace(bench.mock, told=told, true=replace(bench.mock.true, lash_mm=lash))
     for side in Side:
-        middle = _about(bench, side)
+        middle = about(bench, side)
         for at in (-10, -5, 0, 5, 10):
             bench.sweep(1, side, middle + at)
     yield from _of_first(bench, evaluate(bench.job()))
@@ -178,12 +191,12 @@ def _carded(
     drop: bool = False,
     found_tdc: bool = False,
 ) -> Bench:
-    bench = _on_the_bench(rng)
+    bench = on_the_bench(rng)
     bench.more["cam_card"] = cam_card(rng, bench.engine, third=third, tdc=tdc)
     if found_tdc:
         bench.find_tdc()
     for side in Side:
-        middle = _about(bench, side)
+        middle = about(bench, side)
         if drop:
             bench.drop(1, side)
         for at in range(readings):
@@ -214,12 +227,12 @@ def moved_cam(rng: np.random.Generator, by_deg: float, more_ratio: float, *, dro
     how = Setting(advanced_deg=by_deg, ratio=round(ratio + more_ratio, 6))
     for side in Side:
         true = bench.engine.valves[1, side].closest(bench.engine.crank, how)[0]
-        yield from _outcome(_face(report, 1, side), true)
+        yield from outcome(_face(report, 1, side), true)
 
 
 def few(rng: np.random.Generator, readings: int) -> Iterator[Outcome]:
     """No lobe: one or two readings at the usual angles, or (0) the smallest found by turning."""
-    bench = _on_the_bench(rng)
+    bench = on_the_bench(rng)
     for side in Side:
         way = 1 if side is Side.INTAKE else -1
         for at in (10.0, 5.0)[:readings]:
@@ -231,7 +244,7 @@ def few(rng: np.random.Generator, readings: int) -> Iterator[Outcome]:
 
 def clay(rng: np.random.Generator) -> Iterator[Outcome]:
     """Clay by caliper, one to four slices, every state of gasket."""
-    bench = _on_the_bench(rng, any_gasket=True)
+    bench = on_the_bench(rng, any_gasket=True)
     for side in Side:
         bench.clay(1, side, int(rng.integers(1, 5)), 3.0)
     yield from _of_first(bench, evaluate(bench.job()))
@@ -239,11 +252,11 @@ def clay(rng: np.random.Generator) -> Iterator[Outcome]:
 
 def inferred(rng: np.random.Generator) -> Iterator[Outcome]:
     """The other cylinder's valves from one that was swept, and both decks."""
-    bench = _on_the_bench(rng)
+    bench = on_the_bench(rng)
     for cylinder in (1, 2):
         bench.deck(cylinder)
     for side in Side:
-        middle = _about(bench, side)
+        middle = about(bench, side)
         for at in (-10, -5, 0, 5, 10):
             bench.sweep(1, side, middle + at)
     report = evaluate(bench.job())
@@ -251,12 +264,12 @@ def inferred(rng: np.random.Generator) -> Iterator[Outcome]:
         check = _face(report, 2, side)
         assert check.inferred
         true = bench.engine.valves[2, side].closest(bench.engine.crank)[0]
-        yield from _outcome(replace(check, governing=check.inferred), true)
+        yield from outcome(replace(check, governing=check.inferred), true)
 
 
 def short_block(rng: np.random.Generator, kind: Kind) -> Iterator[Outcome]:
     """Deck read once or twice, its edge rocked, burette and gasket: quench, edge and ratio."""
-    bench = _on_the_bench(rng, any_gasket=True)
+    bench = on_the_bench(rng, any_gasket=True)
     for cylinder in (1, 2):
         bench.deck(cylinder, int(rng.integers(1, 3)))
         bench.rocked(cylinder)
@@ -268,49 +281,4 @@ def short_block(rng: np.random.Generator, kind: Kind) -> Iterator[Outcome]:
         Kind.RATIO: engine.ratio,
     }
     for check in evaluate(bench.job()).of_kind(kind):
-        yield from _outcome(check, true[kind](check.cylinder))
-
-
-@dataclass(frozen=True, slots=True)
-class Row:
-    """A row of the table: what is tried, how, and what it must show: U holds at least so often [%]."""
-
-    words: str
-    trial: Trial
-    holds: float = 95.0
-    unit: str = "thou"
-
-
-ROWS: tuple[Row, ...] = (
-    Row("indicator, lift unknown, 3 readings and the advice; repeats 0.2–0.8", indicator),
-    Row("the same, repeats 1.0", partial(indicator, repeats_thou=1.0), 92.0),
-    Row("indicator, any gasket in the mock-up", partial(indicator, any_gasket=True)),
-    Row("indicator, truth exactly at the minimum", partial(indicator, exact=True)),
-    Row("lobe measured, 3–7 readings, cam within 1°", measured_lobe),
-    Row("lash 0–0.4 mm left in, lobe measured", lash_left_in),
-    Row("card and 5 readings", partial(by_card, readings=5)),
-    Row("card and 1 reading", partial(by_card, readings=1)),
-    Row("card and the drop, no reading", partial(by_card, readings=0, drop=True)),
-    Row("card with a third duration, and the drop", partial(by_card, readings=0, third=True, drop=True)),
-    Row("card with its lift at TDC, and the drop", partial(by_card, readings=0, tdc=True, drop=True)),
-    Row("cam advanced 4°, from 5 readings and a card", partial(moved_cam, by_deg=4.0, more_ratio=0.0)),
-    Row("cam retarded 4°, from 5 readings and a card", partial(moved_cam, by_deg=-4.0, more_ratio=0.0)),
-    Row("ratio 0.1 more, from 5 readings and a card", partial(moved_cam, by_deg=0.0, more_ratio=0.1)),
-    Row("ratio 0.1 less, from 5 readings and a card", partial(moved_cam, by_deg=0.0, more_ratio=-0.1)),
-    Row(
-        "cam advanced 4°, from 5 readings, the drop and a card",
-        partial(moved_cam, by_deg=4.0, more_ratio=0.0, drop=True),
-    ),
-    Row(
-        "ratio 0.1 more, from 5 readings, the drop and a card",
-        partial(moved_cam, by_deg=0.0, more_ratio=0.1, drop=True),
-    ),
-    Row("no lobe, two readings", partial(few, readings=2)),
-    Row("no lobe, one reading", partial(few, readings=1)),
-    Row("smallest found by turning", partial(few, readings=0)),
-    Row("clay by caliper, 1–4 slices, any gasket", clay),
-    Row("inferred from another cylinder", inferred),
-    Row("quench", partial(short_block, kind=Kind.QUENCH)),
-    Row("quench at the rocked edge", partial(short_block, kind=Kind.QUENCH_EDGE)),
-    Row("compression ratio", partial(short_block, kind=Kind.RATIO), unit="0.01"),
-)
+        yield from outcome(check, true[kind](check.cylinder))

@@ -19,6 +19,7 @@ from mockup.faults import FaultsError
 from mockup.motion.lobes import CardLobe
 from mockup.motion.slider_crank import SliderCrank
 from mockup.motion.valve_lift import ValveTrain
+from mockup.quantity.ladder import Doubt
 from mockup.quantity.typed import LengthError
 from mockup.quantity.typed_train import parse_clay
 from mockup.quantity.value import Unit, Value
@@ -186,6 +187,11 @@ def test_a_tilted_dial_reads_large_and_a_drifted_zero_is_less_sure():
     tilted, _ = intake(*(replace(reading, tilt_deg=10.0) for reading in SWEPT))
     assert tilted.figure.value < plain.figure.value * 0.99
     assert tilted.figure.u > plain.figure.u
+    # All readings of a sitting are tilted alike: more of them make it no surer.
+    twice = tuple(replace(one, key=f"{one.key}-again") for one in SWEPT)
+    again, _ = intake(*(replace(reading, tilt_deg=10.0) for reading in (*SWEPT, *twice)))
+    tilts = [[p.u for p in check.governing.parts if p.of is Doubt.TILT] for check in (tilted, again)]
+    assert tilts[0] == tilts[1] == [pytest.approx(thou(85.5) * np.sin(np.radians(10)) * np.radians(3))]
     drifted, _ = intake(*(replace(reading, drift_mm=thou(2)) for reading in SWEPT))
     assert drifted.figure.u > plain.figure.u
 

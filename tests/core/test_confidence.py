@@ -215,6 +215,14 @@ def test_a_what_if_with_nothing_measured_says_so_and_never_clear():
     assert "not read" in words
 
 
+def test_what_was_read_and_proves_nothing_is_neither_clear_nor_unread():
+    flattering = (mockup(lifters=Lifters.UNBLOCKED),)
+    made = job(mockups=flattering)
+    assert "read without proof: " in verdict_text(evaluate(made))
+    after = evaluate(supposed(made, WhatIf(changes=(change(ChangeKind.HEAD_CUT, 2),))))
+    assert "without a figure then" not in would_be(outlook(after, evaluate(made)))
+
+
 def test_a_figure_that_a_what_if_loses_is_named():
     plain = job(cam_card=None)
     after = evaluate(supposed(plain, WhatIf(changes=(change(ChangeKind.CAM, 4),))))

@@ -4,16 +4,22 @@ Independent method: the engines, their lobes and their closest points are found 
 and a fine grid (``virtual``), never by the core's formulas, and what the hand's noise is nobody tells the program.
 """
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 from scipy.stats import binom
 
 from mockup.checks.judge import State
+from mockup.engine.valves import Side
+from mockup.evaluate import evaluate
 from mockup.readings import instruments
 from mockup.readings.few import few_readings
+from virtual.bench import replace_lift
 from virtual.crank import crank_of
 from virtual.prove import run_batch, shown, table_line
-from virtual.trials import ROWS, Outcome, indicator
+from virtual.rows import ROWS
+from virtual.trials import Outcome, first_face, indicator, on_the_bench
 
 ENGINES = 200
 
@@ -58,6 +64,17 @@ def test_a_truth_exactly_at_the_minimum_is_seldom_called_clear():
     assert clear <= binom.ppf(0.999, len(outcomes), 0.025)
 
 
+def test_valves_read_at_firing_tdc_give_no_figure_whatever_the_engine():
+    for seed in range(60):
+        bench = on_the_bench(np.random.default_rng(seed))
+        bench.engine = replace(bench.engine, valves={at: replace_lift(v) for at, v in bench.engine.valves.items()})
+        for side in Side:
+            for at in (-5.0, 0.0, 5.0, 10.0):
+                bench.sweep(1, side, at)
+        report = evaluate(bench.job())
+        assert [first_face(report, side).figure for side in Side] == [None, None]
+
+
 def test_a_virtual_crank_makes_its_stroke_whatever_its_offset():
     for stroke, rod, offset in ((80.0, 140.0, 0.0), (80.0, 140.0, 1.5), (95.0, 150.0, -1.2)):
         crank = crank_of(stroke, rod, offset)
@@ -74,7 +91,6 @@ def test_the_same_seed_is_the_same_engine():
 
 def test_one_reading_without_a_lobe_is_as_wide_as_its_priors():
     # Independent method: a million draws of the closest angle and the curvature, numpy, seeded.
-    from mockup.engine.valves import Side
     from mockup.quantity.value import Value
 
     random = np.random.default_rng(5)

@@ -129,3 +129,13 @@ def test_a_known_valve_size_is_drawn_to_scale():
     )
     widths = [float(re.match(r"M-([\d.]+),0", body.outline).group(1)) for body in (small, large)]
     assert widths[1] / widths[0] == pytest.approx(1.5, abs=0.01)
+
+
+@pytest.mark.parametrize("down", [95, 430, 900])
+def test_a_valve_with_much_room_is_drawn_on_the_chart_and_not_above_it(down):
+    read = tuple(replace(one, clearance_mm=one.clearance_mm + thou(down - 85)) for one in SWEPT)
+    chart = approach_chart(drawn(*read), 1)
+    (curve,) = chart.curves
+    assert TOP < curve.min_y < BOTTOM
+    assert any(TOP <= y <= BOTTOM for _, y in points(curve.path))
+    assert 3 <= len(chart.rises) <= 9

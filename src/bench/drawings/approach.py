@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bench.drawings.overlap import MOST_MM, REACH_DEG, angles, path_of, rises, x_of, y_of
+from bench.drawings.overlap import REACH_DEG, angles, highest_shown, path_of, rises, x_of, y_of
 from mockup.checks.check import FACE_KINDS, Check
 from mockup.checks.judge import State
 from mockup.checks.sweeps import to_running_mm
@@ -131,7 +131,8 @@ def approach_chart(report: Report, cylinder: int) -> Chart | None:
         max((value.value for value in figure.along), default=_highest(figure)) + shift for figure, _, shift in fitted
     ]
     needs = [check.limit.low or 0.0 for _, check, _ in fitted]
-    most = min(max([*tops, *needs]) * 1.12, MOST_MM)
+    lows = [figure.closest.minimum.value + shift for figure, _, shift in fitted if figure.closest]
+    most = highest_shown(max([*tops, *needs]) * 1.12, max(lows))
     curves = tuple(_curve(figure, check, shift, most, unit) for figure, check, shift in fitted)
     return Chart(curves, angles(), rises(most, unit), x_of(0.0), BENCH_UNIT[unit], basis)
 

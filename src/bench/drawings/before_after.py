@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bench.drawings.overlap import MOST_MM, angles, path_of, rises, x_of, y_of
+from bench.drawings.overlap import angles, highest_shown, path_of, rises, x_of, y_of
 from mockup.plans.what_if import CurveChange
 from mockup.quantity.shown import format_bench
 from mockup.quantity.typed_angle import format_crank_angle
@@ -49,7 +49,7 @@ def before_after(curves: Sequence[CurveChange], unit: Unit) -> Chart | None:
         return None
     lows = [float(part.min()) for curve in curves for part in (curve.before_mm, curve.after_mm)]
     needs = [curve.need_mm or 0.0 for curve in curves]
-    most = min(max([*lows, *needs, 0.5]) * WINDOW, MOST_MM)
+    most = highest_shown(max([*lows, *needs, 0.5]) * WINDOW, max(lows))
     pairs = tuple(_pair(curve, most, unit) for curve in curves)
     return Chart(pairs, angles(), rises(most, unit), x_of(0.0), BENCH_UNIT[unit])
 

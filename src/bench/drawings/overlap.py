@@ -7,7 +7,9 @@ from mockup.quantity.value import MM_PER_THOU, Unit
 
 LEFT, RIGHT, TOP, BOTTOM = 44.0, 630.0, 14.0, 262.0
 REACH_DEG = 40.0
-MOST_MM = 8.0
+USUAL_MOST_MM = 8.0
+OVER_THE_LOWEST = 1.4
+"""A curve is drawn at least so far above its lowest point, however high that stands."""
 
 
 def x_of(angle: float) -> float:
@@ -18,6 +20,11 @@ def x_of(angle: float) -> float:
 def y_of(mm: float, most: float) -> float:
     """Where a clearance [mm] stands upward, ``most`` [mm] at the top."""
     return round(BOTTOM - min(max(float(mm), -0.2) / most, 1.05) * (BOTTOM - TOP), 1)
+
+
+def highest_shown(wanted_mm: float, lowest_mm: float) -> float:
+    """The top of the axis [mm]: what is wanted, no more than usual, but over the highest of the lowest points."""
+    return max(min(wanted_mm, USUAL_MOST_MM), OVER_THE_LOWEST * lowest_mm)
 
 
 def path_of(points: Sequence[tuple[float, float]]) -> str:
@@ -32,6 +39,8 @@ def angles() -> tuple[tuple[float, str], ...]:
 
 def rises(most: float, unit: Unit) -> tuple[tuple[float, str], ...]:
     """Up to seven round clearances, where they stand and their words."""
-    per, steps = (MM_PER_THOU, (10, 20, 50, 100, 200)) if unit is Unit.INCH else (1.0, (0.2, 0.5, 1, 2))
+    per, steps = (1.0, (0.2, 0.5, 1, 2, 5, 10, 20))
+    if unit is Unit.INCH:
+        per, steps = MM_PER_THOU, (10, 20, 50, 100, 200, 500, 1000)
     step = next((one for one in steps if most / per / one <= 7), steps[-1])
     return tuple((y_of(at * step * per, most), f"{at * step:g}") for at in range(int(most / per / step) + 1))

@@ -231,7 +231,7 @@ def _within(sweep: Sweep) -> Scatter:
 def _few(sweep: Sweep, shown: Value) -> Closest:
     """One or two angles and no lobe: the figure with the U of not knowing where the closest point lies."""
     noise = Value(0.0, float(np.median(sweep.u_mm)) * shown.u, shown.freedom)
-    found = few_readings(sweep.t_deg, sweep.c_mm, noise, sweep.systematic_u_mm, sweep.side)
+    found = few_readings(sweep.t_deg, sweep.c_mm, noise, sweep.shared_u_mm, sweep.side)
     low, high = float(sweep.t_deg.min()), float(sweep.t_deg.max())
     # Toward the closest point as it is supposed, five degrees on.
     following = high + STEP_PAST_DEG if found.angle.value > (low + high) / 2 else low - STEP_PAST_DEG
@@ -242,7 +242,7 @@ def by_turning(sweep: Sweep, sheet: Scatter) -> Closest:
     """The smallest that turning found, the smallest of several; ``sweep`` has no angles to go by."""
     shown = sheet.noise
     noise = Value(0.0, float(np.median(sweep.u_mm)) * shown.u, shown.freedom)
-    found = found_by_turning(float(sweep.c_mm.min()), noise, sweep.systematic_u_mm, sweep.side)
+    found = found_by_turning(float(sweep.c_mm.min()), noise, sweep.shared_u_mm, sweep.side)
     return _without_curve(sweep, found, noise, shown.u, round(found.angle.value / 5) * 5.0)
 
 
@@ -276,6 +276,7 @@ def _parts(sweep: Sweep, model: ValveModel, solved: Solution, t_min: float) -> t
     for of, variance in zip(model.priors, moved[n:].tolist(), strict=True):
         found[of] = found.get(of, 0.0) + variance
     found[Doubt.INSTRUMENT] = found.get(Doubt.INSTRUMENT, 0.0) + sweep.systematic_u_mm**2
+    found[Doubt.TILT] = sweep.tilt_u_mm**2
     found[Doubt.TABLE] = model.table_u_mm**2
     # Near the readings the drop takes this up; counted whole, it is a thousandth of a thou.
     found[Doubt.CRANK] = (sweep.k * sweep.crank_u_mm(t_min)) ** 2

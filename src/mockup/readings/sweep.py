@@ -73,11 +73,14 @@ class SweepReading(Reading):
         return self.clearance_mm > SURPRISING_MM
 
     def along_valve(self, instrument: Instrument) -> Value:
-        """The clearance along the valve [mm], the dial's tilt taken out; noise of reading it, tilt and drift."""
-        tilt = math.radians(self.tilt_deg)
-        tilted = self.clearance_mm * math.sin(tilt) * math.radians(TILT_U_DEG)
-        parts = (instrument.noise_mm, tilted, rectangular(self.drift_mm))
-        return Value(self.clearance_mm * math.cos(tilt), max(math.hypot(*parts), 1e-4))
+        """The clearance along the valve [mm], the dial's tilt taken out; u is the noise of reading it alone."""
+        along = self.clearance_mm * math.cos(math.radians(self.tilt_deg))
+        return Value(along, max(instrument.noise_mm, 1e-4))
+
+    @property
+    def tilt_u_mm(self) -> float:
+        """What judging the dial's tilt by eye leaves open [mm]: alike in every reading of one sitting."""
+        return self.clearance_mm * math.sin(math.radians(self.tilt_deg)) * math.radians(TILT_U_DEG)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -188,11 +191,13 @@ class _Begun:
             np.array([value.u for value in self.along], dtype=float),
             run.engine.row(side).axial_factor,
             max(wheel.u, 0.1),
-            self.instrument.own_mm,
+            # A zero that drifted is off by up to so much, and all readings after it are off alike.
+            math.hypot(self.instrument.own_mm, rectangular(max((r.drift_mm for r in self.swept), default=0.0))),
             self.drop,
             DEGREED_U_DEG if side in run.degreed else PHASE_U_DEG,
             side,
             partial(crank_u_mm, run.engine),
+            _smallest_tilt_u_mm(self.swept or self.readings),
         )
         self.shut = len(self.swept) >= 3 and not self.by_turning and looks_shut(self.sweep, run.crank)
         after = min(reading.after for reading in readings)
@@ -220,9 +225,15 @@ class _Begun:
         )
 
 
+def _smallest_tilt_u_mm(readings: Sequence[SweepReading]) -> float:
+    """Of the smallest reading, which lies nearest to the closest point [mm]."""
+    return min(readings, key=lambda reading: reading.clearance_mm).tilt_u_mm
+
+
 def _drop(readings: Sequence[SweepReading], instrument: Instrument) -> Value | None:
     """The drop by its readings, their mean [mm]; what the instrument's own accuracy is worth is common to all."""
     if not readings:
         return None
     along = [reading.along_valve(instrument) for reading in readings]
-    return mean_rung("", [one.value for one in along], max(one.u for one in along), 0.0).delta
+    shared = math.hypot(max(one.tilt_u_mm for one in readings), rectangular(max(one.drift_mm for one in readings)))
+    return mean_rung("", [one.value for one in along], max(one.u for one in along), shared).delta

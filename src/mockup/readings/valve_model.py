@@ -6,6 +6,7 @@ L. No lobe: C - k P is a quartic in (t - t_smallest)/10 with its cubic held at 0
 0.015 mm by two rows more. Source: derivation in docs/how-it-computes.md, "From readings to the closest point".
 """
 
+import math
 from collections.abc import Callable
 from dataclasses import dataclass
 
@@ -27,6 +28,11 @@ DEGREED_U_DEG = 0.5
 SLOPE_DEG = 0.02
 
 
+SHUT_SPAN_DEG = 10.0
+FOLLOWS_MM = 0.10
+"""Readings within this of the piston's own travel follow it: our own bound, about the noise of a hand."""
+
+
 def _surely(_t_deg: float) -> float:
     return 0.0
 
@@ -36,9 +42,9 @@ class Sweep:
     """Readings of one valve: angles about overlap TDC [deg], clearances along its axis [mm], noise of each [mm].
 
     Each shape (n,). ``k``: axial factor [1]. ``wheel_u_deg``: how truly the wheel stands, ``phase_u_deg``: the cam
-    [deg]. ``systematic_u_mm``: the instrument's own, common to all readings [mm]. ``drop``: C0 read with the valve
-    shut at TDC, or None [mm]. ``side``: of the valve. ``crank_u_mm``: what not knowing stroke and rod better makes of
-    the piston's travel at an angle [deg]; [mm].
+    [deg]. ``systematic_u_mm``: the instrument's own, common to all readings [mm]; ``tilt_u_mm``: of the dial's tilt.
+    ``drop``: C0 read with the valve shut at TDC, or None [mm]. ``side``: of the valve. ``crank_u_mm``: what not knowing
+    stroke and rod better makes of the piston's travel at an angle [deg]; [mm].
     """
 
     t_deg: Curve
@@ -51,6 +57,12 @@ class Sweep:
     phase_u_deg: float = PHASE_U_DEG
     side: Side = Side.INTAKE
     crank_u_mm: Callable[[float], float] = _surely
+    tilt_u_mm: float = 0.0
+
+    @property
+    def shared_u_mm(self) -> float:
+        """What all readings are off by alike [mm]."""
+        return math.hypot(self.systematic_u_mm, self.tilt_u_mm)
 
 
 @dataclass(frozen=True, slots=True)
@@ -137,10 +149,14 @@ def with_lobe(sweep: Sweep, crank: SliderCrank, train: ValveTrain) -> ValveModel
 
 
 def looks_shut(sweep: Sweep, crank: SliderCrank) -> bool:
-    """Whether readings follow the piston alone, as no valve does about overlap: both shut, at firing TDC."""
-    moved = sweep.c_mm - sweep.k * crank.travel_mm(sweep.t_deg)
+    """Whether readings follow the piston alone, as no valve does about overlap: both shut, at firing TDC.
+
+    The wheel may stand as far out as its own doubt lets it.
+    """
+    out = np.linspace(-2.0, 2.0, 21)[:, None] * sweep.wheel_u_deg
+    moved = sweep.c_mm - sweep.k * crank.travel_mm(sweep.t_deg - out)
     span = float(np.ptp(sweep.t_deg))
-    return span >= 10.0 and float(np.ptp(moved)) < 0.10
+    return span >= SHUT_SPAN_DEG and float(np.ptp(moved, axis=1).min()) < FOLLOWS_MM
 
 
 def as_sweep(t_deg: ArrayLike, c_mm: ArrayLike, u_mm: ArrayLike, k: float) -> Sweep:
