@@ -14,7 +14,7 @@ from pathlib import Path
 sys.path.insert(0, str(Path(__file__).parents[1]))
 
 from benchmarks.timing import median_seconds, ratio, report
-from mockup.checks.approach import lift_shift
+from mockup.checks.approach import State, States, shifts
 from mockup.checks.check import Kind
 from mockup.engine.changes import Change, ChangeKind
 from mockup.engine.gasket import FinalGasket
@@ -46,8 +46,9 @@ def loop(share: int) -> float:
     faces = [c for c in plain.checks if c.kind in (Kind.FACE_INTAKE, Kind.FACE_EXHAUST)]
     surface = Surface(plain)
     states = {row.check.label: row.state for row in surface.rows}
-    shifts = {
-        (label, cam, more): lift_shift(state.approach, (0.0, 0.0), (cam, more)).value
+    still = States.of(State())
+    gains = {
+        (label, cam, more): float(shifts(state.approach, still, States.of(State(cam, more))).gain_mm[0])
         for label, state in states.items()
         if state
         for cam, more in product((0.0, *cams), (-0.1, -0.05, 0.0, 0.05, 0.1))
@@ -60,8 +61,8 @@ def loop(share: int) -> float:
         thicker = gasket.compressed_mm - plain.job.final_gasket.compressed_mm
         k = 0.978
         if all(
-            c.figure.value + k * (thicker - cut * thou(5)) + depth * thou(5) + shifts[c.label, cam, more]
-            >= c.limit.low + 2 * c.figure.u
+            c.figure.value + k * (thicker - cut * thou(5)) + depth * thou(5) + gains[c.label, cam, more]
+            >= c.limit.low + c.figure.expanded
             for c in faces
         ):
             found += 1

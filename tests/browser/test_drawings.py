@@ -1,4 +1,4 @@
-"""Every part of a drawing has a size on the screen: a style that hides one is seen here, not in a picture much later."""
+"""Every part of a drawing has a size on the screen: a style that hides one is seen here, and not much later."""
 
 import pytest
 

@@ -230,7 +230,8 @@ def shift_rung(of: Approach, before: State, after: State, words: str) -> Rung:
 def train_when(cam: SideCam, engine: Engine, changes: Iterable[Change], after: int) -> ValveTrain:
     """A side's train without lash as it stood by the book when a reading was taken, from what it is now."""
     done = list(changes)
-    centreline = cam.train.centreline_deg + advanced_since(done, after, cam.side)
+    # Rounded as the ratio is: put back where it stood, it stands exactly there, and its fit is known.
+    centreline = round(cam.train.centreline_deg + advanced_since(done, after, cam.side), 9)
     return replace(cam.train, centreline_deg=centreline, ratio=ratio_at(engine, done, after), lash_mm=0.0)
 
 

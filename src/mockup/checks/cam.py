@@ -12,7 +12,7 @@ from mockup.engine.block import Engine
 from mockup.engine.cam import CamCard, LobeTable
 from mockup.engine.changes import Change, ChangeKind, advanced_since, as_changed, done_since
 from mockup.engine.valves import Side
-from mockup.motion.lobes import Lobe, TableLobe
+from mockup.motion.lobes import Lobe, table_lobe
 from mockup.motion.uncertain import PRINTED_U_DEG, Told, UncertainLobe, smooth_lobe, uncertain_lobe
 from mockup.motion.valve_lift import ValveTrain
 from mockup.quantity.value import MM_PER_INCH, Value
@@ -134,7 +134,7 @@ def _side(
     changes: Sequence[Change],
 ) -> SideCam | None:
     # A table measured at the valve was measured through the rockers the engine began with.
-    lobe: Lobe | None = TableLobe(table, engine.rocker_ratio) if table else (lobe_of(card, side) if card else None)
+    lobe: Lobe | None = table_lobe(table, engine.rocker_ratio) if table else (lobe_of(card, side) if card else None)
     if lobe is None or (card is None and degreed is None):
         return None
     on_card = card.centreline_deg(side) if card else None

@@ -166,6 +166,12 @@ def card_lobe(card: LobeCard) -> CardLobe:
     return _third(card, ordered, (least, most), usual)
 
 
+@lru_cache(maxsize=64)
+def table_lobe(table: LobeTable, ratio: float) -> TableLobe:
+    """The lobe of a table measured at that rocker ratio [1], one for each: never changed, so that it is kept."""
+    return TableLobe(table, ratio)
+
+
 def _third(card: LobeCard, ordered: list[Duration], allowed: tuple[float, float], usual: float) -> CardLobe:
     low, middle, high = ordered
 

@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 
 Curve = NDArray[np.float64]
 MOST_STEPS = 60
-SETTLED = 1e-6
+SETTLED = 1e-4
 """A step that moves every weighted row by less than this ends the fit."""
 
 

@@ -7,8 +7,9 @@ L. No lobe: C - k P is a quartic in (t - t_smallest)/10 with its cubic held at 0
 """
 
 import math
-from collections.abc import Callable
-from dataclasses import dataclass
+from collections.abc import Callable, Hashable
+from dataclasses import dataclass, field
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
@@ -103,6 +104,25 @@ def without_lobe(sweep: Sweep, crank: SliderCrank) -> ValveModel:
     return ValveModel(solve, value, design, (Doubt.CURVE, Doubt.CURVE))
 
 
+@dataclass(frozen=True, slots=True)
+class _Asked:
+    """A fit that is equal to another of the same readings, lobe and noise."""
+
+    key: tuple[Hashable, ...]
+    work: Callable[[], Solution] = field(compare=False)
+
+
+@lru_cache(maxsize=2048)
+def _kept(asked: _Asked) -> Solution:
+    """A what-if, and the next page, fit what was fitted before: a solution is never changed, so that it is kept."""
+    return asked.work()
+
+
+def forget_fits() -> None:
+    """Forget what was kept, so that a measurement of speed fits anew."""
+    _kept.cache_clear()
+
+
 def with_lobe(sweep: Sweep, crank: SliderCrank, train: ValveTrain) -> ValveModel:
     """The piston and a train as it stood in the mock-up; readings, the drop, or both."""
     modes = train.modes_mm(np.zeros(1)).shape[1]
@@ -125,7 +145,14 @@ def with_lobe(sweep: Sweep, crank: SliderCrank, train: ValveTrain) -> ValveModel
         open_modes = -train.modes_mm(at[0] - theta[2]) * (lift[0] > 0)[:, None]
         return theta[0] + sweep.k * travel[0] - lift[0], np.column_stack([np.ones_like(t), wheel, phase, open_modes])
 
+    readings = (sweep.t_deg.tobytes(), sweep.c_mm.tobytes(), sweep.u_mm.tobytes(), drop, sweep.k)
+    asked_of = (*readings, sweep.wheel_u_deg, sweep.phase_u_deg, crank, train)
+
     def solve(sigma: Curve, start: Curve | None) -> Solution:
+        key = (*asked_of, sigma.tobytes(), None if start is None else start.tobytes())
+        return _kept(_Asked(key, lambda: solve_now(sigma, start)))
+
+    def solve_now(sigma: Curve, start: Curve | None) -> Solution:
         # The drop was read by the same hand: what the sheet shows of its noise holds for it too.
         drop_u = drop.u * (float(np.median(sigma / sweep.u_mm)) if n else 1.0) if drop else 0.0
 
