@@ -9,6 +9,7 @@ from django.urls import reverse
 from mockup.engine.valves import Side
 from tests import making_rows as making
 from tests.making import thou
+from tests.web import words
 from tests.web.test_entering import MOCKUP
 
 HTMX = {"headers": {"HX-Request": "true"}}
@@ -122,10 +123,10 @@ def test_cam_degrees_are_doubled(bench, built):
 
 
 def test_angles_without_letters_and_of_the_wrong_side_are_asked_about(bench, built):
-    for opening, closing, words in (("70", "146", "Before or after"), ("150 BTDC", "74 BTDC", "Which TDC was it")):
+    for opening, closing, said in (("70", "146", "Before or after"), ("150 BTDC", "74 BTDC", "Which TDC was it")):
         answer = post(bench, "cam", built, ANGLES | {"opening_deg": opening, "closing_deg": closing})
         assert answer.status_code == 422
-        assert words in answer.content.decode()
+        assert said in answer.content.decode()
     exhaust = ANGLES | {"side": "exhaust", "opening_deg": "10 ABDC", "closing_deg": "52 BTDC"}
     post(bench, "cam", built, exhaust)
     (reading,) = making.items(built, "degree")
@@ -168,7 +169,11 @@ def test_pushrods_are_tried_in_turns_offered_chosen_and_judged(bench, built, mem
     steps = bench.get(rods).context["report"].steps
     assert any("Choose the pushrods" in step.text for step in steps)
     bench.post(rods, CHOICE | {"chosen_mm": "7.450"})
-    assert "Intake 1 preload" in page(bench, "verdict", built)
+    verdict = page(bench, "verdict", built)
+    assert "Intake 1 preload" in verdict
+    assert "7.450 in" in verdict
+    assert not re.search(r"\b7[34]\d\d\b", words(verdict))  # never a length in thousands of thou
+    assert re.search(r"7\.3\d\d ±0\.0\d+", words(page(bench, "pushrods", built)))  # nor its U in thou beside inches
     refused = bench.post(rods, CHOICE | {"aim_mm": "10"})
     assert refused.status_code == 422
     assert "go up in that order" in refused.content.decode()

@@ -46,9 +46,11 @@ class BuildForm(UnitFormMixin, forms.Form):
     bore_mm = LengthField(big=True, label="Bore")
     stroke_mm = LengthField(big=True, label="Stroke")
     rod_length_mm = LengthField(big=True, label="Rod length")
-    bore_known_to_mm = LengthField(label="Bore known to, ±", required=False, help_text="empty: 0.02 mm, the usual")
-    stroke_known_to_mm = LengthField(label="Stroke known to, ±", required=False, help_text="empty: 0.02 mm")
-    rod_length_known_to_mm = LengthField(label="Rod known to, ±", required=False, help_text="empty: 0.02 mm")
+    bore_known_to_mm = LengthField(
+        fine=True, label="Bore known to, ±", required=False, help_text="empty: 0.02 mm, the usual"
+    )
+    stroke_known_to_mm = LengthField(fine=True, label="Stroke known to, ±", required=False, help_text="empty: 0.02 mm")
+    rod_length_known_to_mm = LengthField(fine=True, label="Rod known to, ±", required=False, help_text="empty: 0.02 mm")
     pin_offset_mm = LengthField(signed=True, label="Pin offset, + to the thrust side", required=False)
     rocker_ratio = forms.FloatField(
         label="Rocker ratio", initial=1, help_text="1 where a follower acts straight on the valve"

@@ -20,6 +20,7 @@ from mockup.quantity.typed import (
     parse_bench_length,
     parse_degrees,
     parse_dimension,
+    parse_fine_length,
     parse_piston,
     parse_volume,
 )
@@ -83,6 +84,7 @@ def _piston(asked: Asked) -> str:
 
 READERS: dict[str, Callable[[Asked], str]] = {
     "bench": lambda asked: format_both(parse_bench_length(asked.text, asked.unit), asked.unit),
+    "fine": lambda asked: format_both(parse_fine_length(asked.text, asked.unit), asked.unit),
     "dimension": lambda asked: format_both(parse_dimension(asked.text.lstrip("-−"), asked.unit), asked.unit),
     "deck": _deck,
     "degrees": lambda asked: format_degrees(parse_degrees(asked.text)),

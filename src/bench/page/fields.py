@@ -7,7 +7,7 @@ from django import forms
 
 from mockup.faults import FaultsError
 from mockup.quantity.shown import format_exact
-from mockup.quantity.typed import LengthError, parse_bench_length, parse_degrees, parse_dimension
+from mockup.quantity.typed import LengthError, parse_bench_length, parse_degrees, parse_dimension, parse_fine_length
 from mockup.quantity.typed_angle import format_crank_angle, parse_crank_angle
 from mockup.quantity.value import MM_PER_INCH, MM_PER_THOU, Unit
 
@@ -22,14 +22,23 @@ def _example(mm: float, unit: Unit, *, big: bool) -> str:
 class LengthField(forms.CharField):
     """A length: typed as text, cleaned to millimetres. ``big`` lengths take plain inches in an inch build.
 
+    ``fine`` ones are so small that 0.5 is half a thou, and never half an inch.
+
     ``example_mm``: a length [mm] that shows how it is typed in the unit of the build, before any other help; where
     there is other help, or none is wanted, only if it is given.
     """
 
     def __init__(
-        self, *, big: bool = False, signed: bool = False, example_mm: float | None = None, **kwargs: Any
+        self,
+        *,
+        big: bool = False,
+        fine: bool = False,
+        signed: bool = False,
+        example_mm: float | None = None,
+        **kwargs: Any,
     ) -> None:
         self.big = big
+        self.fine = fine
         self.signed = signed
         usual = None if "help_text" in kwargs else 95.25 if big else 0.9906
         self.said = kwargs.pop("help_text", "")
@@ -47,7 +56,7 @@ class LengthField(forms.CharField):
     @property
     def kind(self) -> str:
         """How the echo reads this field."""
-        return "dimension" if self.big else "bench"
+        return "dimension" if self.big else ("fine" if self.fine else "bench")
 
     def clean(self, value: Any) -> float | None:
         """Millimetres; None where it is empty and may be."""
@@ -56,6 +65,8 @@ class LengthField(forms.CharField):
             return None
         negative = self.signed and text.strip()[:1] in ("-", "−")
         parse: Callable[[str, Unit], float] = parse_dimension if self.big else parse_bench_length
+        if self.fine:
+            parse = parse_fine_length
         try:
             found = parse(text.strip()[1:] if negative else text, self.unit)
         except LengthError as error:

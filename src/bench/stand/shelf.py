@@ -99,9 +99,10 @@ class InstrumentForm(OnTheShelf):
     CORE: ClassVar[Any] = staticmethod(_instrument)
     name = forms.CharField(max_length=60, label="Instrument")
     use = forms.ChoiceField(choices=USES, label="Used as")
-    resolution_mm = LengthField(label="Read to", help_text="its smallest step")
-    accuracy_mm = LengthField(label="Accuracy, ±", help_text="as its certificate or maker says")
+    resolution_mm = LengthField(fine=True, label="Read to", help_text="its smallest step")
+    accuracy_mm = LengthField(fine=True, label="Accuracy, ±", help_text="as its certificate or maker says")
     repeats_mm = LengthField(
+        fine=True,
         label="Repeats within",
         required=False,
         help_text="a standard deviation of reading the same again; empty: the usual",

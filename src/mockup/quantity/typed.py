@@ -82,6 +82,21 @@ def parse_bench_length(text: str, unit: Unit) -> float:
     return bench_mm(typed, unit)
 
 
+THINNEST_INCHES = 0.2
+"""Of a feeler, or of how truly something is known, nobody means more than this in inches: our own bound."""
+
+
+def parse_fine_length(text: str, unit: Unit) -> float:
+    """Read a length that is always small (a feeler, a doubt): ``.011`` is inches, but ``0.5`` is half a thou.
+
+    Returns a scalar >= 0 [mm]. Raises LengthError.
+    """
+    typed = take_apart(text)
+    if unit is Unit.INCH and typed.per_mm is None and typed.below_one and typed.number > THINNEST_INCHES:
+        return parse_bench_length(f"{text} thou", unit)
+    return parse_bench_length(text, unit)
+
+
 def bench_mm(typed: Typed, unit: Unit) -> float:
     """A typed bench number as a length, its sign left aside [mm]."""
     if typed.per_mm is not None:

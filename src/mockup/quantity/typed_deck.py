@@ -4,8 +4,8 @@ import re
 from dataclasses import dataclass
 from enum import StrEnum
 
-from mockup.quantity.typed import LengthError, bench_mm, parse_bench_length, take_apart
-from mockup.quantity.value import MM_PER_THOU, DeckSign, Unit
+from mockup.quantity.typed import LengthError, bench_mm, parse_bench_length, parse_fine_length, take_apart
+from mockup.quantity.value import DeckSign, Unit
 
 
 class Counts(StrEnum):
@@ -56,22 +56,11 @@ def parse_deck_reading(text: str, unit: Unit, sign: DeckSign, tool: Tool | None 
 
 
 def _feelers(goes: str, stops: str, out: bool, unit: Unit) -> DeckTyped:
-    least, most = _feeler(goes, unit), _feeler(stops, unit)
+    least, most = parse_fine_length(goes, unit), parse_fine_length(stops, unit)
     if least >= most:
         raise LengthError("The one that goes is thinner than the one that does not, as in goes 11 not 12.")
     middle = (least + most) / 2
     return DeckTyped(-middle if out else middle, (most - least) / 2)
-
-
-THICKEST_FEELER_IN = 0.2
-
-
-def _feeler(text: str, unit: Unit) -> float:
-    """One feeler [mm]: ``.011`` is inches, but ``0.5`` is half a thou, for no feeler is half an inch thick."""
-    typed = take_apart(text)
-    if unit is Unit.INCH and typed.per_mm is None and typed.below_one and typed.number > THICKEST_FEELER_IN:
-        return float(typed.number) * MM_PER_THOU
-    return parse_bench_length(text, unit)
 
 
 def dial_reading(divisions: int, shown: float, turns: int, *, backwards: bool) -> float:

@@ -125,54 +125,64 @@ def forget_fits() -> None:
 
 def with_lobe(sweep: Sweep, crank: SliderCrank, train: ValveTrain) -> ValveModel:
     """The piston and a train as it stood in the mock-up; readings, the drop, or both."""
-    modes = train.modes_mm(np.zeros(1)).shape[1]
-    beforehand = np.concatenate([[sweep.wheel_u_deg, sweep.phase_u_deg], np.ones(modes)])
-    prior_rows = np.column_stack([np.zeros(modes + 2), np.diag(1 / beforehand)])
-    drop, n = sweep.drop, len(sweep.t_deg)
-    around = np.array([[0.0], [-SLOPE_DEG], [SLOPE_DEG]])
+    made = _WithLobe(sweep, crank, train)
+    drops = (Doubt.REPEATABILITY,) if sweep.drop else ()
+    of = (Doubt.WHEEL, Doubt.TIMING, *(Doubt.LOBE for _ in range(made.modes)), *drops)
+    table_u = getattr(train.lobe, "u_mm", 0.0) * train.ratio
+    return ValveModel(made.solve, made.value, lambda t, theta: made.both(t, theta)[1], of, table_u)
 
-    def value(t: Curve, theta: Curve) -> Curve:
+
+class _WithLobe:
+    """Parameters: drop [mm], wheel and phase [deg], the lobe's open modes [1]."""
+
+    def __init__(self, sweep: Sweep, crank: SliderCrank, train: ValveTrain) -> None:
+        self.sweep, self.crank, self.train = sweep, crank, train
+        self.modes = train.modes_mm(np.zeros(1)).shape[1]
+        self.beforehand = np.concatenate([[sweep.wheel_u_deg, sweep.phase_u_deg], np.ones(self.modes)])
+        self.prior_rows = np.column_stack([np.zeros(self.modes + 2), np.diag(1 / self.beforehand)])
+        self.around = np.array([[0.0], [-SLOPE_DEG], [SLOPE_DEG]])
+
+    def value(self, t: Curve, theta: Curve) -> Curve:
         at = t - theta[1]
-        return np.asarray(theta[0] + sweep.k * crank.travel_mm(at) - train.open_lift_mm(at - theta[2], theta[3:]))
+        lift = self.train.open_lift_mm(at - theta[2], theta[3:])
+        return np.asarray(theta[0] + self.sweep.k * self.crank.travel_mm(at) - lift)
 
-    def both(t: Curve, theta: Curve) -> tuple[Curve, Curve]:
+    def both(self, t: Curve, theta: Curve) -> tuple[Curve, Curve]:
         """Values (n,) and slopes (n, p)."""
-        at = t - theta[1] + around
-        travel = crank.travel_mm(at)
-        lift = train.open_lift_mm((at - theta[2]).ravel(), theta[3:]).reshape(at.shape)
+        k = self.sweep.k
+        at = t - theta[1] + self.around
+        travel = self.crank.travel_mm(at)
+        lift = self.train.open_lift_mm((at - theta[2]).ravel(), theta[3:]).reshape(at.shape)
         phase = (lift[2] - lift[1]) / (2 * SLOPE_DEG)
-        wheel = phase - sweep.k * (travel[2] - travel[1]) / (2 * SLOPE_DEG)
-        open_modes = -train.modes_mm(at[0] - theta[2]) * (lift[0] > 0)[:, None]
-        return theta[0] + sweep.k * travel[0] - lift[0], np.column_stack([np.ones_like(t), wheel, phase, open_modes])
+        wheel = phase - k * (travel[2] - travel[1]) / (2 * SLOPE_DEG)
+        open_modes = -self.train.modes_mm(at[0] - theta[2]) * (lift[0] > 0)[:, None]
+        return theta[0] + k * travel[0] - lift[0], np.column_stack([np.ones_like(t), wheel, phase, open_modes])
 
-    readings = (sweep.t_deg.tobytes(), sweep.c_mm.tobytes(), sweep.u_mm.tobytes(), drop, sweep.k)
-    asked_of = (*readings, sweep.wheel_u_deg, sweep.phase_u_deg, crank, train)
+    def solve(self, sigma: Curve, start: Curve | None) -> Solution:
+        s = self.sweep
+        readings = (s.t_deg.tobytes(), s.c_mm.tobytes(), s.u_mm.tobytes(), s.drop, s.k, s.wheel_u_deg, s.phase_u_deg)
+        key = (*readings, self.crank, self.train, sigma.tobytes(), None if start is None else start.tobytes())
+        return _kept(_Asked(key, lambda: self._solve_now(sigma, start)))
 
-    def solve(sigma: Curve, start: Curve | None) -> Solution:
-        key = (*asked_of, sigma.tobytes(), None if start is None else start.tobytes())
-        return _kept(_Asked(key, lambda: solve_now(sigma, start)))
-
-    def solve_now(sigma: Curve, start: Curve | None) -> Solution:
+    def _solve_now(self, sigma: Curve, start: Curve | None) -> Solution:
+        sweep, drop, n = self.sweep, self.sweep.drop, len(self.sweep.t_deg)
         # The drop was read by the same hand: what the sheet shows of its noise holds for it too.
         drop_u = drop.u * (float(np.median(sigma / sweep.u_mm)) if n else 1.0) if drop else 0.0
 
         def rows(theta: Curve) -> tuple[Curve, Curve]:
-            got, slopes = both(sweep.t_deg, theta)
-            residuals = [(sweep.c_mm - got) / sigma, -theta[1:] / beforehand]
-            jacobian = [slopes / sigma[:, None], prior_rows]
+            got, slopes = self.both(sweep.t_deg, theta)
+            residuals = [(sweep.c_mm - got) / sigma, -theta[1:] / self.beforehand]
+            jacobian = [slopes / sigma[:, None], self.prior_rows]
             if drop is not None:
                 residuals.append(np.array([(drop.value - theta[0]) / drop_u]))
                 jacobian.append(np.eye(1, len(theta)) / drop_u)
             return np.concatenate(residuals), np.vstack(jacobian)
 
         if start is None:
-            start = np.zeros(modes + 3)
-            start[0] = float(np.median(sweep.c_mm - value(sweep.t_deg, start))) if n else (drop.value if drop else 0.0)
+            start = np.zeros(self.modes + 3)
+            apart = sweep.c_mm - self.value(sweep.t_deg, start)
+            start[0] = float(np.median(apart)) if n else (drop.value if drop else 0.0)
         return damped_fit(rows, start)
-
-    of = (Doubt.WHEEL, Doubt.TIMING, *(Doubt.LOBE for _ in range(modes)), *((Doubt.REPEATABILITY,) if drop else ()))
-    table_u = getattr(train.lobe, "u_mm", 0.0) * train.ratio
-    return ValveModel(solve, value, lambda t, theta: both(t, theta)[1], of, table_u)
 
 
 def looks_shut(sweep: Sweep, crank: SliderCrank) -> bool:

@@ -37,7 +37,7 @@ class MockUpForm(UnitFormMixin, forms.Form):
         label="Its thickness", required=False, help_text="compressed if used, free if new; empty for none"
     )
     gasket_known_to_mm = LengthField(
-        label="Known to, ±", required=False, help_text="empty: what is usual of its kind", example_mm=0.0254
+        fine=True, label="Known to, ±", required=False, help_text="empty: what is usual of its kind", example_mm=0.0254
     )
     bolts = forms.ChoiceField(choices=list(BOLT_WORDS.items()), label="Head bolts", initial=Bolts.SNUGGED)
     lifters = forms.ChoiceField(choices=list(LIFTER_WORDS.items()), label="Lifters", initial=Lifters.BLOCKED)
