@@ -229,3 +229,16 @@ def test_the_demo_holds_one_clear_one_too_close_one_short_with_a_remedy_and_one_
 
 def test_an_address_with_a_number_no_table_holds_is_404(bench):
     assert bench.get(f"/builds/{10**30}/deck/").status_code == 404
+
+
+def test_an_edge_is_not_offered_on_a_flat_crown_and_its_missing_minimum_is_said(bench, member):
+    built = making.build(member, intake_relief="flat")
+    making.mockup(built, member)
+    page = bench.get(reverse("clay", args=[built.pk])).content.decode()
+    assert "clay-intake-1-face-0" in page
+    assert "clay-intake-1-radial-0" not in page
+    assert "clay-exhaust-1-radial-0" in page
+    assert "this sheet has no minimum; enter the makers’" in words(page)
+    limit = {"change": "1", "limit": "radial", "length": "50", "reason": "piston maker"}
+    bench.post(reverse("verdict", args=[built.pk]), limit)
+    assert "has no minimum" not in words(bench.get(reverse("clay", args=[built.pk])))

@@ -12,6 +12,7 @@ from bench.page.bench import Bench, answer, bench_or_404, cylinder_asked, letter
 from bench.page.entering import Field, Reader, Saved, Wrong, questions_by_key, record_line, take
 from bench.shops.access import member_writes
 from mockup.checks.check import Check, Kind
+from mockup.checks.margins import LimitName
 from mockup.engine.valves import Relief
 from mockup.quantity.shown import format_bench, format_both
 from mockup.quantity.typed_train import parse_clay
@@ -135,6 +136,7 @@ def _row(
         "label": label,
         "side": place.side,
         "gap": GAP_WORDS[gap],
+        "no_minimum": gap is core.Gap.RADIAL and not bench.report.job.sheet.minimum(LimitName.RADIAL).is_set,
         "saved": [_saved(bench, reading, questions, wrong) for reading in readings],
         "fields": [
             Field(
