@@ -53,6 +53,12 @@ def shown(row: Row, outcomes: list[Outcome]) -> Shown:
     )
 
 
+def chance(holds: float, engines: int) -> float:
+    """How far the share that holds strays by chance with so many engines, a standard deviation [%]."""
+    share = holds / 100
+    return 100 * float(np.sqrt(share * (1 - share) / engines))
+
+
 def run_batch(row: int, seeds: tuple[int, ...]) -> list[Outcome]:
     """The outcomes of a row for some engines, each from its own seed."""
     found: list[Outcome] = []
