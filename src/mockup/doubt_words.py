@@ -7,7 +7,7 @@ factor, so that their root sum of squares is U.
 import math
 from collections.abc import Sequence
 
-from mockup.checks.check import Finding, Kind
+from mockup.checks.check import Kind
 from mockup.quantity.ladder import Doubt, Part
 from mockup.quantity.shown import format_expanded
 from mockup.quantity.value import Unit, Value
@@ -78,10 +78,10 @@ def _way(part: Part, room: float) -> str:
     return f"about {times} times the readings" if times < MOST_TIMES else "many more readings"
 
 
-def certainty_lines(finding: Finding, kind: Kind, unit: Unit) -> list[str]:
-    """Both sentences about the U of a finding, those that say something."""
-    if finding.figure is None:
+def certainty_lines(parts: Sequence[Part], figure: Value | None, kind: Kind, unit: Unit) -> list[str]:
+    """Both sentences about the U of a figure, those that say something."""
+    if figure is None:
         return []
-    said = made_of(finding.parts, finding.figure, kind, unit)
-    half = halved_by(finding.parts)
+    said = made_of(parts, figure, kind, unit)
+    half = halved_by(parts)
     return [f"{said}."] * bool(said) + [f"Half of it would take {half}."] * bool(said and half)

@@ -266,6 +266,6 @@ def _check_line(check: Check, unit: Unit) -> str:
         for at, rung in enumerate(rungs)
     ]
     cautions = [f"    ! {caution}" for caution in (check.governing.cautions if check.governing else ())]
-    doubts = certainty_lines(check.governing, check.kind, unit) if check.governing else []
+    doubts = certainty_lines(check.governing.parts, check.figure, check.kind, unit) if check.governing else []
     said = [f"    {' '.join(doubts)}"] if doubts else []
     return "\n".join([line, *(trail if len(rungs) > 1 else []), *said, *cautions])

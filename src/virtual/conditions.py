@@ -95,16 +95,17 @@ def too_thin(rng: np.random.Generator) -> Iterator[Outcome]:
 def bent(rng: np.random.Generator) -> Iterator[Outcome]:
     """Running springs, under which the train loses two to six percent of its lift."""
     bench = on_the_bench(rng)
-    _mock_up(bench, replace(bench.mock.told, springs=Springs.RUNNING), bent=rng.uniform(0.02, 0.06))
-    for side in Side:
-        bench.clay(1, side, 2, 3.0)
-    yield from _bounded(bench)
+    yield from _clayed(bench, replace(bench.mock.told, springs=Springs.RUNNING), bent=rng.uniform(0.02, 0.06))
 
 
 def bled(rng: np.random.Generator) -> Iterator[Outcome]:
     """Hydraulic lifters that were not blocked, and gave way by up to 0.8 mm."""
     bench = on_the_bench(rng)
-    _mock_up(bench, replace(bench.mock.told, lifters=Lifters.UNBLOCKED), bled_mm=rng.uniform(0.1, 0.8))
+    yield from _clayed(bench, replace(bench.mock.told, lifters=Lifters.UNBLOCKED), bled_mm=rng.uniform(0.1, 0.8))
+
+
+def _clayed(bench: Bench, told: MockUp, **true: float) -> Iterator[Outcome]:
+    _mock_up(bench, told, **true)
     for side in Side:
         bench.clay(1, side, 2, 3.0)
     yield from _bounded(bench)

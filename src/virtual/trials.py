@@ -13,6 +13,7 @@ import numpy as np
 from mockup.checks.check import Check, Kind
 from mockup.checks.judge import State
 from mockup.checks.margins import LimitName
+from mockup.checks.sweeps import is_enough
 from mockup.engine.changes import Change, ChangeKind
 from mockup.engine.gasket import GasketState
 from mockup.engine.valves import Side
@@ -100,7 +101,7 @@ def _advised(report: Report) -> list[tuple[int, Side, float]]:
         if figure.closest is None or len(figure.angles_deg) >= MOST_READINGS:
             continue
         check = _face(report, figure.place.cylinder, figure.place.side)
-        if not figure.closest.enough(undecided=check.state is State.CLOSE):
+        if not is_enough(figure.closest, check):
             assert figure.closest.next_deg is not None
             found.append((figure.place.cylinder, figure.place.side, figure.closest.next_deg))
     return found

@@ -16,6 +16,15 @@ def check(page, label):
     return found
 
 
+def with_clay(page, typed):
+    """The third intake on the verdict page, its clay typed before."""
+    page.goto("/builds/1/clay/?cylinder=3")
+    page.locator("[name=clay-intake-1-face-0]").focus()
+    type_in(page, typed)
+    page.goto("/builds/1/verdict/")
+    return check(page, "intake-3")
+
+
 def test_one_reading_is_a_figure_with_the_u_of_not_knowing_the_rest_and_what_it_is_made_of(open_page):
     page = open_page("/builds/1/indicator/?cylinder=3&valve=intake-1")
     page.locator("[name=sweep-10]").focus()
@@ -46,11 +55,7 @@ def test_the_smallest_found_by_turning_is_a_reading_and_the_drop_with_a_card_an_
 
 
 def test_contact_is_short_with_its_caution(open_page):
-    page = open_page("/builds/1/clay/?cylinder=3")
-    page.locator("[name=clay-intake-1-face-0]").focus()
-    type_in(page, "0")
-    page.goto("/builds/1/verdict/")
-    found = check(page, "intake-3")
+    found = with_clay(open_page("/"), "0")
     expect(found.locator(".state").first).to_have_text("short")
     expect(found).to_contain_text("metal on metal")
 
@@ -60,11 +65,7 @@ def test_clay_not_touched_in_a_flattering_mock_up_says_nothing(open_page):
     page.locator("[name=lifters]").select_option("unblocked")
     page.get_by_role("button", name="Write down mock-up C").click()
     expect(page.locator(".mockup-line").first).to_contain_text("mock-up C", ignore_case=True)
-    page.goto("/builds/1/clay/?cylinder=3")
-    page.locator("[name=clay-intake-1-face-0]").focus()
-    type_in(page, "over 50")
-    page.goto("/builds/1/verdict/")
-    found = check(page, "intake-3")
+    found = with_clay(page, "over 50")
     expect(found.locator(".state").first).to_have_text("not measured")
     expect(found).to_contain_text("that says nothing")
 

@@ -9,8 +9,7 @@ import numpy as np
 
 from bench.drawings.overlap import REACH_DEG, angles, highest_shown, path_of, rises, x_of, y_of
 from mockup.checks.check import FACE_KINDS, Check
-from mockup.checks.judge import State
-from mockup.checks.sweeps import to_running_mm
+from mockup.checks.sweeps import is_enough, to_running_mm
 from mockup.engine.valves import Relief, Side
 from mockup.quantity.shown import format_bench
 from mockup.quantity.typed_angle import format_crank_angle
@@ -165,9 +164,7 @@ def _curve(figure: SweepFigure, check: Check, shift: float, most: float, unit: U
         words=f"{format_bench(low, unit)} at {format_crank_angle(round(closest.angle.value))}",
         need_y=y_of(need, most) if need is not None else None,
         need=f"wants {format_bench(need, unit)}" if need is not None else "",
-        next_x=None
-        if closest.next_deg is None or closest.enough(undecided=check.state is State.CLOSE)
-        else x_of(closest.next_deg),
+        next_x=None if closest.next_deg is None or is_enough(closest, check) else x_of(closest.next_deg),
     )
 
 

@@ -47,10 +47,14 @@ class BuildForm(UnitFormMixin, forms.Form):
     stroke_mm = LengthField(big=True, label="Stroke")
     rod_length_mm = LengthField(big=True, label="Rod length")
     bore_known_to_mm = LengthField(
-        fine=True, label="Bore known to, ±", required=False, help_text="empty: 0.02 mm, the usual"
+        fine=True, label="Bore known to, ±", required=False, help_text="empty: the usual, 0.02 mm (0.0008 in)"
     )
-    stroke_known_to_mm = LengthField(fine=True, label="Stroke known to, ±", required=False, help_text="empty: 0.02 mm")
-    rod_length_known_to_mm = LengthField(fine=True, label="Rod known to, ±", required=False, help_text="empty: 0.02 mm")
+    stroke_known_to_mm = LengthField(
+        fine=True, label="Stroke known to, ±", required=False, help_text="empty: the usual, 0.02 mm (0.0008 in)"
+    )
+    rod_length_known_to_mm = LengthField(
+        fine=True, label="Rod known to, ±", required=False, help_text="empty: the same"
+    )
     pin_offset_mm = LengthField(signed=True, label="Pin offset, + to the thrust side", required=False)
     rocker_ratio = forms.FloatField(
         label="Rocker ratio", initial=1, help_text="1 where a follower acts straight on the valve"

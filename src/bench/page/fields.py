@@ -1,6 +1,6 @@
 """Form fields that take what people type at a bench and hold millimetres or cubic centimetres."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from typing import Any, ClassVar
 
 from django import forms
@@ -17,6 +17,13 @@ def _example(mm: float, unit: Unit, *, big: bool) -> str:
     if unit is Unit.MILLIMETRE:
         return f"as {metric} or {inches} in"
     return f"as {inches} in or {metric}mm" if big else f"as {mm / MM_PER_THOU:g}, {inches} or {metric}mm"
+
+
+_PARSERS: Mapping[str, Callable[[str, Unit], float]] = {
+    "dimension": parse_dimension,
+    "fine": parse_fine_length,
+    "bench": parse_bench_length,
+}
 
 
 class LengthField(forms.CharField):
@@ -64,9 +71,7 @@ class LengthField(forms.CharField):
         if not text:
             return None
         negative = self.signed and text.strip()[:1] in ("-", "−")
-        parse: Callable[[str, Unit], float] = parse_dimension if self.big else parse_bench_length
-        if self.fine:
-            parse = parse_fine_length
+        parse = _PARSERS[self.kind]
         try:
             found = parse(text.strip()[1:] if negative else text, self.unit)
         except LengthError as error:

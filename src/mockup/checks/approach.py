@@ -26,7 +26,7 @@ from mockup.quantity.ladder import Doubt, Part, Rung
 from mockup.quantity.value import Value, rectangular
 from mockup.readings.closest import Fitted
 from mockup.readings.sweep import SweepFigure
-from mockup.readings.valve_model import DEGREED_U_DEG, PHASE_U_DEG, Sweep
+from mockup.readings.valve_model import DEGREED_U_DEG, PHASE_U_DEG, WHEEL_U_DEG, Sweep
 
 Curve = NDArray[np.float64]
 
@@ -297,7 +297,7 @@ def _approach(
     modes = train.modes_mm(np.zeros(1)).shape[1]
     size = 3 + modes
     # The drop is whatever the reading makes it; of wheel, cam and lobe what is known beforehand.
-    spread = np.concatenate([[0.0, 0.5, DEGREED_U_DEG if degreed else PHASE_U_DEG], np.ones(modes)])
+    spread = np.concatenate([[0.0, WHEEL_U_DEG, DEGREED_U_DEG if degreed else PHASE_U_DEG], np.ones(modes)])
     nothing = np.zeros((size, size))
     return Approach(crank, k, train, np.zeros(size), np.diag(spread**2), read=read, noise=nothing)
 

@@ -13,7 +13,7 @@ from mockup.checks.clearance import (
     valve_read,
 )
 from mockup.checks.conditions import Standing, standing_of
-from mockup.checks.judge import Bound
+from mockup.checks.judge import Bound, State
 from mockup.engine.changes import ratio_at
 from mockup.engine.mockup import MockUp
 from mockup.quantity.ladder import Rung
@@ -91,6 +91,11 @@ def _how(figure: SweepFigure) -> str:
         return "closest, by the drop and the lobe"
     how = "one reading" if count == 1 else f"the fit of {count} readings"
     return f"closest, by {how}{' and the drop' if figure.drop and figure.modelled else ''}"
+
+
+def is_enough(closest: Closest, check: Check | None) -> bool:
+    """Whether another reading of ``check``'s valve changes nothing that matters."""
+    return closest.enough(undecided=check is not None and check.state is State.CLOSE)
 
 
 def to_running_mm(figure: SweepFigure, check: Check) -> float | None:

@@ -21,14 +21,13 @@ from mockup.readings.clay import Place
 from mockup.readings.closest import Closest, Fit, Scatter, by_turning
 from mockup.readings.instruments import INDICATOR, Instrument, mean_rung
 from mockup.readings.record import Reading, newest, standing
-from mockup.readings.valve_model import DEGREED_U_DEG, PHASE_U_DEG, Sweep, looks_shut
+from mockup.readings.valve_model import DEGREED_U_DEG, PHASE_U_DEG, WHEEL_U_DEG, Sweep, looks_shut
 
 FURTHEST_DEG = 90.0
 LARGEST_MM = 40.0
 SURPRISING_MM = 0.9 * 25.4
 TILT_U_DEG = 3.0
 """How truly a dial's tilt is judged by eye: common practice, no source."""
-WHEEL_U_DEG = 0.5
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

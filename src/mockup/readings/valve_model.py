@@ -24,6 +24,7 @@ from mockup.readings.fit import Solution, damped_fit
 Curve = NDArray[np.float64]
 
 CUBIC_U_MM, QUARTIC_U_MM = 0.03, 0.015
+WHEEL_U_DEG = 0.5
 PHASE_U_DEG = 1.0
 DEGREED_U_DEG = 0.5
 SLOPE_DEG = 0.02
@@ -52,7 +53,7 @@ class Sweep:
     c_mm: Curve
     u_mm: Curve
     k: float
-    wheel_u_deg: float = 0.5
+    wheel_u_deg: float = WHEEL_U_DEG
     systematic_u_mm: float = 0.0
     drop: Value | None = None
     phase_u_deg: float = PHASE_U_DEG

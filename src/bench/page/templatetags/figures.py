@@ -11,7 +11,7 @@ from mockup import words
 from mockup.checks.check import Check, Finding, Kind
 from mockup.checks.judge import State
 from mockup.checks.methods import differences
-from mockup.doubt_words import certainty_lines, halved_by, made_of
+from mockup.doubt_words import certainty_lines
 from mockup.quantity import shown
 from mockup.quantity.ladder import Rung
 from mockup.quantity.typed_angle import format_crank_angle
@@ -64,15 +64,13 @@ def rung(item: Rung, *, first: bool, kind: Kind, unit: Unit) -> str:
 @register.simple_tag
 def certainty(item: Finding, kind: Kind, unit: Unit) -> str:
     """What a finding's U is made of, and what would halve it."""
-    return " ".join(certainty_lines(item, kind, unit))
+    return " ".join(certainty_lines(item.parts, item.figure, kind, unit))
 
 
 @register.simple_tag
 def made_of_closest(item: Closest, unit: Unit) -> str:
     """The same of a closest point as mocked up."""
-    half = halved_by(item.parts)
-    said = made_of(item.parts, item.minimum, Kind.FACE_INTAKE, unit)
-    return f"{said}.{f' Half of it would take {half}.' if half else ''}"
+    return " ".join(certainty_lines(item.parts, item.minimum, Kind.FACE_INTAKE, unit))
 
 
 @register.simple_tag

@@ -22,7 +22,11 @@ class GasketForm(CoreFormMixin, UnitFormMixin, forms.Form):
     compressed_mm = LengthField(label="Compressed")
     bore_mm = LengthField(big=True, label="Gasket bore", required=False)
     known_to_mm = LengthField(
-        fine=True, label="Known to, ±", required=False, help_text="empty: 0.001 in, the usual", example_mm=0.0254
+        fine=True,
+        label="Known to, ±",
+        required=False,
+        help_text="empty: the usual, 0.001 in (0.025 mm)",
+        example_mm=0.0254,
     )
 
     def __init__(self, unit: Unit, engine: Engine, *args: Any, **kwargs: Any) -> None:

@@ -11,7 +11,8 @@ from bench.page.entering import Field, Wrong, take
 from bench.shops.access import member_writes
 from bench.stations.sweep.every_valve import every_valve
 from bench.stations.sweep.sheet import WHEEL, in_hand, instruments, readers, rows, saved_reading
-from mockup.checks.judge import State
+from mockup.checks.check import Check
+from mockup.checks.sweeps import is_enough
 from mockup.engine.valves import Side
 from mockup.readings.clay import Place
 from mockup.readings.record import standing
@@ -48,7 +49,7 @@ def _figure(report: Report, place: Place) -> SweepFigure | None:
     return max(mine, key=lambda figure: order.index(figure.mockup), default=None)
 
 
-def _advice(figure: SweepFigure | None, *, undecided: bool) -> str:
+def _advice(figure: SweepFigure | None, check: Check | None) -> str:
     """Which words go with the closest point: how it was reached, and whether to read on."""
     closest = figure.closest if figure else None
     if figure is None or closest is None:
@@ -59,7 +60,7 @@ def _advice(figure: SweepFigure | None, *, undecided: bool) -> str:
         return "drop"
     if not closest.has_curve:
         return "few"
-    if closest.enough(undecided=undecided):
+    if is_enough(closest, check):
         return "enough"
     return "next" if closest.bracketed else "past"
 
@@ -80,7 +81,7 @@ def _parts(request: HttpRequest, bench: Bench, place: Place, wrong: dict[str, Wr
     check = next(
         (c for c in dict(every.rows)[place.cylinder] if (c.side, c.number) == (place.side, place.number)), None
     )
-    advice = _advice(figure, undecided=check is not None and check.state is State.CLOSE)
+    advice = _advice(figure, check)
     counts = {side: report.job.engine.row(side).count for side in Side}
     return {
         "folder": "sweep",

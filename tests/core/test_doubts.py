@@ -1,0 +1,112 @@
+"""What U is made of, how truly things are known, and the conditions that a mock-up says of itself."""
+
+from dataclasses import replace
+
+import pytest
+
+from mockup.checks.check import Kind, Trust
+from mockup.checks.judge import Limit, daylight
+from mockup.checks.methods import differences
+from mockup.checks.sheets import READY_MADE
+from mockup.doubt_words import halved_by, made_of
+from mockup.engine.block import Engine
+from mockup.engine.gasket import FinalGasket
+from mockup.engine.mockup import PistonsIn, Springs
+from mockup.evaluate import evaluate
+from mockup.quantity.ladder import Doubt, Part
+from mockup.quantity.pasted import parse_pasted
+from mockup.quantity.value import Unit, Value, rectangular
+from tests.core.test_closest import sweep
+from tests.core.test_confidence import intake
+from tests.making import CARD, barrels, clay, engine, job, job_with_clay, mockup, thou, volumes
+
+ACROSS = READY_MADE["street"]
+NO_LIMITS = READY_MADE["makers"]
+
+
+# --- loaded, reversed, known to --------------------------------------------------------------------------------------
+
+
+def test_checking_springs_that_read_less_than_running_springs_are_the_trains_bend_and_no_fault():
+    both = (mockup(), mockup(key="B", springs=Springs.RUNNING))
+    read = (clay(95), clay(130, mockup="B", key="b"))
+    loaded = replace(ACROSS, judged_loaded=True)
+    check = intake(job_with_clay(*reversed(read), mockups=both, sheet=loaded))
+    assert check.governing.trust is Trust.LOADED
+    ((_, more, why),) = list(differences(check))
+    assert more < 0
+    assert "bends under the running springs" in why
+
+
+def test_reversed_pistons_are_asked_about_and_only_a_slip_is_no_proof():
+    wrong = mockup(pistons=PistonsIn.REVERSED)
+    slip = evaluate(job(mockups=(wrong,)))
+    assert any("Will it run so?" in question.text for question in slip.questions)
+    assert intake(job(mockups=(wrong,))).governing.trust is Trust.OPTIMISTIC
+    chosen = engine(pistons_reversed=True, pin_offset_mm=1.0)
+    runs_so = job(engine=chosen, mockups=(wrong,))
+    assert not any("Will it run so?" in question.text for question in evaluate(runs_so).questions)
+    assert intake(runs_so).governing.trust is Trust.SOUND
+    # The other way about: the engine is to run them so, and they stood the right way round.
+    stood = job(engine=chosen, mockups=(mockup(pistons=PistonsIn.RIGHT),))
+    assert intake(stood).governing.trust is Trust.OPTIMISTIC
+
+
+def test_what_is_known_better_than_usual_makes_the_ratio_surer():
+    usual = evaluate(job()).of_kind(Kind.RATIO)[0].figure
+    plain = engine()
+    known = replace(plain, bore_known_to_mm=0.005, stroke_known_to_mm=0.005)
+    surer = evaluate(job(engine=known)).of_kind(Kind.RATIO)[0].figure
+    assert surer.value == usual.value
+    assert surer.u < usual.u
+    told = [replace(one, known_to_cc=0.05) for one in volumes()]
+    assert evaluate(job(engine=known, volumes=tuple(told))).of_kind(Kind.RATIO)[0].figure.u < surer.u
+
+
+def test_a_gasket_is_as_sure_as_it_is_said_to_be():
+    plain = intake(job()).figure.u
+    measured = FinalGasket(compressed_mm=thou(36), bore_mm=97.0, known_to_mm=0.005)
+    assert measured.thickness.u == pytest.approx(rectangular(0.005))
+    assert intake(job(final_gasket=measured)).figure.u < plain
+
+
+def test_separate_barrels_may_run_metal_to_metal():
+    none = FinalGasket(compressed_mm=0.0, bore_mm=97.0)
+    quench = evaluate(job(engine=barrels(), final_gasket=none)).of_kind(Kind.QUENCH)[0]
+    assert quench.figure.value == pytest.approx(thou(4))
+
+
+# --- smaller ---------------------------------------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize(("value", "left"), [(1.0, 0.2), (0.7, -0.1), (1.25, -0.05), (0.8, 0.0), (1.2, 0.0)])
+def test_a_windows_daylight_is_to_the_nearer_limit_and_negative_outside(value, left):
+    assert daylight(Value(value), Limit(0.8, 1.2)) == pytest.approx(left, abs=1e-12)
+
+
+def test_a_number_with_an_exponent_is_no_heading():
+    pasted = parse_pasted("-90 5E-04\n-45 1.2e-1\n0 0.3\n45 0.12\n90 0.0005", Unit.INCH)
+    assert pasted.lifts_mm[0] == pytest.approx(0.0127)
+    assert len(pasted.lifts_mm) == 5
+
+
+def test_the_parts_of_u_are_named_largest_first_and_with_what_would_halve_it():
+    parts = (Part(Doubt.GASKET, thou(1.0)), Part(Doubt.REPEATABILITY, thou(1.5)), Part(Doubt.CLAY, thou(0.5)))
+    whole = Value(thou(90), thou(3.5**0.5))
+    said = made_of(sorted(parts, key=lambda part: -part.u), whole, Kind.FACE_INTAKE, Unit.INCH)
+    assert said == "U 4: repeatability 3, gasket 2, soft clay 1"
+    assert halved_by([Part(Doubt.REPEATABILITY, 1.0)]) == "about 4 times the readings"
+    assert halved_by([Part(Doubt.GASKET, 1.0), Part(Doubt.REPEATABILITY, 0.4)]) == (
+        "the gaskets’ thickness measured, compressed"
+    )
+
+
+def test_the_parts_of_every_figure_add_up_to_its_u():
+    made = job(engine=Engine(cylinders=2, bore_mm=95.25, stroke_mm=98.425, rod_length_mm=172.72, rocker_ratio=1.5))
+    swept = tuple(sweep(angle, down) for angle, down in ((0, 95.5), (5, 85.5), (10, 92), (15, 116), (20, 155)))
+    for report in (evaluate(made), evaluate(replace(made, sweeps=swept, cam_card=CARD))):
+        checked = [check for check in report.checks if check.figure and check.governing.parts]
+        assert len(checked) > 5
+        for check in checked:
+            parts = sum(part.u**2 for part in check.governing.parts) ** 0.5
+            assert parts == pytest.approx(check.figure.u, rel=0.02), check.label
