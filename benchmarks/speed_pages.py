@@ -62,8 +62,7 @@ def _measure() -> None:
 
 def _swept(person):
     """Every valve of a four, two intakes and two exhausts each, swept a degree at a time."""
-    from mockup.engine.valves import Side
-    from mockup.readings.clay import Place
+    from mockup.engine.valves import Place, Side
     from mockup.readings.sweep import SweepReading
     from tests import making_rows
 

@@ -14,18 +14,17 @@ from pathlib import Path
 sys.path.insert(0, str(Path(__file__).parents[1]))
 
 from benchmarks.timing import median_seconds, ratio, report
-from mockup.checks.approach import State, States, shifts
 from mockup.checks.check import Kind
 from mockup.engine.changes import Change, ChangeKind
 from mockup.engine.gasket import FinalGasket
-from mockup.engine.valves import Side
+from mockup.engine.valves import Place, Side
 from mockup.evaluate import evaluate
 from mockup.plans.levers import ShopLimits
 from mockup.plans.remedies import remedies
 from mockup.plans.sensitivity import Tolerances, tolerance_stack
 from mockup.plans.surface import Surface
 from mockup.plans.what_if import WhatIf, curve_changes, effects_of, supposed
-from mockup.readings.clay import Place
+from mockup.readings.approach import State, States, shifts
 from mockup.readings.sweep import SweepReading
 from tests.making import CARD, engine, inclined, job, short_eight, thou, twelve
 

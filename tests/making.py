@@ -4,17 +4,18 @@ from dataclasses import replace
 from decimal import Decimal
 from typing import Any
 
-from mockup.checks.margins import Edit, LimitName
-from mockup.checks.sheets import READY_MADE
 from mockup.engine.block import Engine, Layout
 from mockup.engine.cam import CamCard, Duration, LobeCard
 from mockup.engine.changes import Change, ChangeKind
 from mockup.engine.gasket import FinalGasket, GasketState
 from mockup.engine.mockup import MockUp
-from mockup.engine.valves import Relief, Side, ValveRow
+from mockup.engine.valves import Place, Relief, Side, ValveRow
 from mockup.job import Job
+from mockup.limits.margins import Edit, LimitName
+from mockup.limits.sheets import READY_MADE
 from mockup.quantity.value import Unit
-from mockup.readings.clay import ClayReading, Gap, Place
+from mockup.reading_kinds import READING_KINDS
+from mockup.readings.clay import ClayReading, Gap
 from mockup.readings.deck import DeckReading, Pushed, Spot
 from mockup.readings.volumes import Known, Part, VolumeReading
 
@@ -102,7 +103,14 @@ def job(**changes: Any) -> Job:
         "clay": tuple(clay(t, c, s) for c in (1, 2) for t, s in ((95, Side.INTAKE), (115, Side.EXHAUST))),
         "volumes": volumes(),
     }
-    return Job(**(plain | changes))
+    return job_of(**(plain | changes))
+
+
+def job_of(**given: Any) -> Job:
+    """A job whose readings are given by the names of their lists."""
+    listed = [kind.listed for kind in READING_KINDS]
+    readings = tuple(one for name in listed for one in given.pop(name, ()))
+    return Job(readings=readings, **given)
 
 
 def job_with_clay(*readings: ClayReading, **changes: Any) -> Job:

@@ -9,8 +9,8 @@ from bench.builds.kinds import item_of
 from bench.builds.models import Build, Entry, MockUp
 from bench.shops.models import Person, Shop
 from mockup.engine.gasket import FinalGasket, GasketState
-from mockup.engine.valves import Side
-from mockup.readings.clay import ClayReading, Place
+from mockup.engine.valves import Place, Side
+from mockup.readings.clay import ClayReading
 from mockup.readings.deck import DeckReading
 from mockup.readings.volumes import Part, VolumeReading
 from tests.making import thou

@@ -3,14 +3,14 @@
 import json
 
 from launch.places import HOME
-from mockup.jobfile.shape import JobShape
+from mockup.jobfile.shape import job_shape
 
 SCHEMA_PATH = HOME / "docs" / "job-file.schema.json"
 
 
 def schema_text() -> str:
     """The schema as it stands in the documentation."""
-    schema = {"$schema": "https://json-schema.org/draft/2020-12/schema", **JobShape.model_json_schema()}
+    schema = {"$schema": "https://json-schema.org/draft/2020-12/schema", **job_shape().model_json_schema()}
     return json.dumps(schema, indent=2, ensure_ascii=False) + "\n"
 
 

@@ -10,10 +10,11 @@ from mockup.checks.check import FACE_KINDS
 from mockup.engine.changes import ChangeKind, done_since
 from mockup.engine.gasket import GasketState
 from mockup.engine.mockup import Bolts, Fasteners, Lifters, MockUp, PistonsIn, Springs
+from mockup.engine.pushrods import Lifter
 from mockup.engine.valves import Side
 from mockup.quantity.shown import format_bench, format_dimension
 from mockup.quantity.value import BENCH_UNIT
-from mockup.readings.pushrods import Lifter
+from mockup.readings.clay import ClayReading, HeadReading
 from mockup.report import Report
 
 PISTON_WORK = (ChangeKind.PISTONS, ChangeKind.RELIEF, ChangeKind.EDGE)
@@ -77,7 +78,7 @@ def final_assembly(report: Report) -> tuple[Item, ...]:
 
 def _from_mockups(report: Report) -> Iterator[Item]:
     job = report.job
-    if any(not reading.record.struck for reading in (*job.clay, *job.heads)):
+    if any(not reading.record.struck for reading in (*job.of(ClayReading), *job.of(HeadReading))):
         yield Item(
             "clay", "Clay cleaned off crowns, valves and chambers; none in ring lands or gas ports.", "clay check"
         )

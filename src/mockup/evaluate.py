@@ -3,38 +3,39 @@
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import replace
 
-from mockup.checks.approach import state_in, train_in, train_when
-from mockup.checks.cam import ArrivedLift, CamReport, arrived_lifts, cam_report
 from mockup.checks.check import FACE_KINDS, Check, Finding, Kind
 from mockup.checks.clearance import AsItWillRun, clay_finding
 from mockup.checks.compression import Volumes, ratio_finding
 from mockup.checks.head_clay import head_checks
 from mockup.checks.inferred import with_inferred
-from mockup.checks.judge import Limit
-from mockup.checks.margins import Coverage, LimitName
 from mockup.checks.pushrods import pushrod_finding
 from mockup.checks.quench import edge_finding, quench_finding
 from mockup.checks.running import budget
 from mockup.checks.sign_off import with_signatures
 from mockup.checks.sweeps import sweep_finding
 from mockup.checks.weigh import weigh
-from mockup.engine.block import Engine
+from mockup.engine.block import Engine, valve_places
 from mockup.engine.changes import as_changed
 from mockup.engine.mockup import Lifters, Springs
-from mockup.engine.valves import Relief, Side
+from mockup.engine.pushrods import Lifter
+from mockup.engine.valves import Place, Relief, Side
 from mockup.job import Job
+from mockup.limits.judge import Limit
+from mockup.limits.margins import Coverage, LimitName
 from mockup.motion.slider_crank import SliderCrank, slider_crank
 from mockup.motion.valve_lift import ValveTrain
 from mockup.quantity.value import MM_PER_INCH
 from mockup.questions import questions_of
-from mockup.readings.cam_timing import centrelines, newest_lifts
-from mockup.readings.clay import Gap, Place, clay_sets, head_sets, valve_places
-from mockup.readings.deck import DeckConditions, DeckFigure, deck_figures
+from mockup.readings.approach import state_in, train_in, train_when
+from mockup.readings.cam import ArrivedLift, CamReport, arrived_lifts, cam_report
+from mockup.readings.cam_timing import DegreeReading, LiftReading, centrelines, newest_lifts
+from mockup.readings.clay import ClayReading, Gap, HeadReading, clay_sets, head_sets
+from mockup.readings.deck import DeckConditions, DeckFigure, DeckReading, deck_figures
 from mockup.readings.deck_plane import deck_planes
-from mockup.readings.pushrods import Lifter, PushrodConditions, PushrodFigure, pushrod_figures
-from mockup.readings.sweep import SweepConditions, SweepFigure, sweep_figures
-from mockup.readings.tdc import TdcFigure, companion, tdc_figure
-from mockup.readings.volumes import Part, VolumeFigure, volume_figures
+from mockup.readings.pushrods import PushrodConditions, PushrodFigure, PushrodReading, pushrod_figures
+from mockup.readings.sweep import SweepConditions, SweepFigure, SweepReading, sweep_figures
+from mockup.readings.tdc import TdcFigure, TdcReading, companion, tdc_figure
+from mockup.readings.volumes import Part, VolumeFigure, VolumeReading, volume_figures
 from mockup.report import Report, Summary, TdcReport, worst
 from mockup.steps import steps_of
 
@@ -50,18 +51,18 @@ Parts = Mapping[Part, Mapping[int, VolumeFigure]]
 def evaluate(job: Job) -> Report:
     """Judge everything that was read of ``job`` and say what is left to do."""
     crank = slider_crank(job.engine)
-    wheel = tdc_figure(job.tdc, crank, job.instruments)
+    wheel = tdc_figure(job.of(TdcReading), crank, job.instruments)
     cam = _cam(job, wheel)
     engine = as_changed(job.engine, job.changes)
-    deck = deck_figures(job.deck, _deck_conditions(job))
+    deck = deck_figures(job.of(DeckReading), _deck_conditions(job))
     run = _as_it_will_run(job, engine, crank, cam)
-    sweeps = tuple(sweep_figures(job.sweeps, _sweep_conditions(job, engine, crank, cam, wheel)))
-    parts = {part: volume_figures(job.volumes, part, engine, job.changes) for part in Part}
-    pushrods = pushrod_figures(job.pushrods, _pushrod_conditions(job))
+    sweeps = tuple(sweep_figures(job.of(SweepReading), _sweep_conditions(job, engine, crank, cam, wheel)))
+    parts = {part: volume_figures(job.of(VolumeReading), part, engine, job.changes) for part in Part}
+    pushrods = pushrod_figures(job.of(PushrodReading), _pushrod_conditions(job))
     ratio_checks, volumes = _ratio_checks(job, deck, parts)
     found = (
         *_valve_checks(job, run, sweeps, deck),
-        *head_checks(head_sets(job.heads, job.engine, job.changes), job.mockup, run),
+        *head_checks(head_sets(job.of(HeadReading), job.engine, job.changes), job.mockup, run),
         *_quench_checks(job, deck),
         *ratio_checks,
         *_pushrod_checks(job, engine, pushrods),
@@ -89,7 +90,7 @@ def evaluate(job: Job) -> Report:
 
 
 def _cam(job: Job, wheel: TdcFigure | None) -> CamReport:
-    degreed = centrelines(job.degrees, wheel.error_deg if wheel else None, job.changes)
+    degreed = centrelines(job.of(DegreeReading), wheel.error_deg if wheel else None, job.engine, job.changes)
     tables = {table.side: table for table in job.lobe_tables}
     return cam_report(job.engine, job.cam_card, tables, degreed, job.cam_steps_deg, job.changes)
 
@@ -98,7 +99,7 @@ def _arrived(job: Job, cam: CamReport) -> tuple[ArrivedLift, ...]:
     ratio = job.engine.rocker_ratio
     loaded = {mockup.key: mockup.springs is Springs.RUNNING for mockup in job.mockups}
     lash = {(mockup.key, side): mockup.lash_at_valve_mm(ratio, side) for mockup in job.mockups for side in Side}
-    return arrived_lifts(newest_lifts(job.lifts), cam.sides, loaded, lash)
+    return arrived_lifts(newest_lifts(job.of(LiftReading)), cam.sides, loaded, lash)
 
 
 def _sweep_conditions(
@@ -166,7 +167,7 @@ def _valve_checks(
     job: Job, run: AsItWillRun, sweeps: Sequence[SweepFigure], deck: Mapping[int, DeckFigure]
 ) -> Iterator[Check]:
     found: dict[tuple[Place, Gap], list[Finding]] = {}
-    for (place, gap, _), readings in clay_sets(job.clay, job.engine, job.changes).items():
+    for (place, gap, _), readings in clay_sets(job.of(ClayReading), job.engine, job.changes).items():
         found.setdefault((place, gap), []).append(clay_finding(readings, job.mockup(readings[0].mockup), run))
     for figure in sweeps:
         found.setdefault((figure.place, Gap.FACE), []).append(sweep_finding(figure, job.mockup(figure.mockup), run))

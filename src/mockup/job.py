@@ -2,27 +2,26 @@
 
 from collections import Counter
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
+from typing import Annotated, Any, TypeVar
 
-from mockup.checks.margins import MarginSheet
-from mockup.checks.sign_off import SignOff
 from mockup.engine.block import Engine
 from mockup.engine.cam import CamCard, LobeTable
 from mockup.engine.changes import Change, as_changed
 from mockup.engine.gasket import BaseShims, FinalGasket
 from mockup.engine.mockup import MockUp
+from mockup.engine.pushrods import PushrodChoice
 from mockup.engine.running import Running
 from mockup.faults import Fault, refuse
+from mockup.instruments import DEFAULT_INSTRUMENTS, Instrument
+from mockup.limits.margins import MarginSheet
+from mockup.limits.sign_off import SignOff
+from mockup.quantity.fields import Most, Text
 from mockup.quantity.value import DeckSign, Unit
-from mockup.readings.cam_timing import DegreeReading, LiftReading
-from mockup.readings.clay import ClayReading, HeadReading
-from mockup.readings.deck import DeckReading
-from mockup.readings.instruments import DEFAULT_INSTRUMENTS, Instrument
-from mockup.readings.pushrods import PushrodChoice, PushrodReading, WipeReading
-from mockup.readings.record import Reading
-from mockup.readings.sweep import SweepReading
-from mockup.readings.tdc import TdcReading
-from mockup.readings.volumes import VolumeReading
+from mockup.reading_kinds import READING_KINDS
+from mockup.record import Reading
+
+R = TypeVar("R", bound=Reading)
 
 
 def misplaced(item: object, engine: Engine) -> list[Fault]:
@@ -40,53 +39,57 @@ def misplaced(item: object, engine: Engine) -> list[Fault]:
     return found
 
 
-READING_LISTS = ("tdc", "deck", "clay", "heads", "sweeps", "volumes", "degrees", "lifts", "pushrods", "wipes")
-OF_A_VALVE = ("clay", "sweeps", "lifts", "pushrods", "wipes")
-"""Lists of readings; those of one valve in one mock-up."""
-IN_A_MOCKUP = ("heads", *OF_A_VALVE)
-
-
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Job:
     """A build and all that was read of it. Raises FaultsError where a reading points at nothing.
 
     ``unit`` and ``deck_sign`` are how the build is kept and shown; they never change a result.
     ``changes`` are those done (in order) and those only decided; ``running`` is wanted for the running estimate only;
-    of ``lobe_tables`` there is at most one a side; ``cam_steps_deg``: what the cam can be moved by [deg].
+    of ``lobe_tables`` there is at most one a side; ``cam_steps_deg``: what the cam can be moved by [deg]. ``readings``
+    of all kinds, in any order; ``of`` gives those of one.
     """
 
-    name: str
+    name: Annotated[str, Text(120, least=1)]
     unit: Unit
     deck_sign: DeckSign = DeckSign.DOWN_POSITIVE
     engine: Engine
     sheet: MarginSheet
     final_gasket: FinalGasket | None = None
-    final_shims: tuple[BaseShims, ...] = ()
-    changes: tuple[Change, ...] = ()
+    final_shims: Annotated[tuple[BaseShims, ...], Most(20)] = ()
+    changes: Annotated[tuple[Change, ...], Most(200)] = ()
     running: Running | None = None
     cam_card: CamCard | None = None
-    lobe_tables: tuple[LobeTable, ...] = ()
-    cam_steps_deg: tuple[float, ...] = ()
+    lobe_tables: Annotated[tuple[LobeTable, ...], Most(2)] = ()
+    cam_steps_deg: Annotated[tuple[float, ...], Most(20)] = ()
     pushrod_choice: PushrodChoice | None = None
-    mockups: tuple[MockUp, ...] = ()
-    tdc: tuple[TdcReading, ...] = ()
-    deck: tuple[DeckReading, ...] = ()
-    clay: tuple[ClayReading, ...] = ()
-    heads: tuple[HeadReading, ...] = ()
-    sweeps: tuple[SweepReading, ...] = ()
-    volumes: tuple[VolumeReading, ...] = ()
-    degrees: tuple[DegreeReading, ...] = ()
-    lifts: tuple[LiftReading, ...] = ()
-    pushrods: tuple[PushrodReading, ...] = ()
-    wipes: tuple[WipeReading, ...] = ()
-    sign_offs: tuple[SignOff, ...] = ()
+    mockups: Annotated[tuple[MockUp, ...], Most(100)] = ()
+    readings: tuple[Reading, ...] = ()
+    sign_offs: Annotated[tuple[SignOff, ...], Most(500)] = ()
     instruments: Mapping[str, Instrument] = field(default_factory=lambda: DEFAULT_INSTRUMENTS)
+    _by_kind: Mapping[type[Reading], tuple[Reading, ...]] = field(init=False, repr=False, compare=False)
 
     def __post_init__(self) -> None:
+        # Kind by kind, so that two jobs with the same readings are equal in whichever order they were gathered.
+        by_kind = {kind.core: tuple(r for r in self.readings if type(r) is kind.core) for kind in READING_KINDS}
+        object.__setattr__(self, "_by_kind", by_kind)
+        object.__setattr__(self, "readings", tuple(reading for found in by_kind.values() for reading in found))
         as_changed(self.engine, self.changes)
         if self.final_gasket and not self.final_gasket.compressed_mm and not self.engine.separate_barrels:
             refuse([Fault("final_gasket.compressed_mm", "Only separate barrels may run without a head gasket.")])
-        refuse([*self._key_faults(), *self._place_faults(), *self._instrument_faults(), *self._mockup_faults()])
+        refuse([*self._key_faults(), *self._place_faults(), *self._reference_faults()])
+
+    def of(self, kind: type[R]) -> tuple[R, ...]:
+        """The readings of one kind, struck out or not, in the order they were taken."""
+        found: tuple[Any, ...] = self._by_kind.get(kind, ())
+        return found
+
+    def with_readings(self, **lists: Iterable[Reading]) -> "Job":
+        """The job with other readings of some kinds, each by the name of its list in a job file."""
+        others = {kind.listed: self.of(kind.core) for kind in READING_KINDS}
+        unknown = set(lists) - set(others)
+        if unknown:
+            raise KeyError(f"No readings are listed as {', '.join(sorted(unknown))}.")
+        return replace(self, readings=tuple(one for found in (others | lists).values() for one in found))
 
     @property
     def may_have_two_cams(self) -> bool:
@@ -102,27 +105,33 @@ class Job:
         """The mock-up of that letter; KeyError where there is none."""
         return {mockup.key: mockup for mockup in self.mockups}[key]
 
+    def mockup_of(self, keys: Iterable[str]) -> MockUp | None:
+        """The mock-up that readings, by their keys, were taken in; None where they belong to none."""
+        wanted = set(keys)
+        letters = (getattr(reading, "mockup", None) for reading in self.readings if reading.key in wanted)
+        letter = next((letter for letter in letters if letter), None)
+        return self.mockup(letter) if letter else None
+
     def _key_faults(self) -> Iterable[Fault]:
-        readings: list[Reading] = [reading for name in READING_LISTS for reading in getattr(self, name)]
-        counts = Counter([*(reading.key for reading in readings), *(change.key for change in self.changes)])
+        counts = Counter([*(one.key for one in self.readings), *(change.key for change in self.changes)])
         counts += Counter(f"mock-up {mockup.key}" for mockup in self.mockups)
         return [Fault("", f"Two entries are both called {key}.") for key, count in counts.items() if count > 1]
 
     def _place_faults(self) -> Iterable[Fault]:
-        for name in ("deck", "heads", "volumes", "final_shims", "changes", *OF_A_VALVE):
-            for at, entry in enumerate(getattr(self, name)):
+        lists: dict[str, tuple[Any, ...]] = {"final_shims": self.final_shims, "changes": self.changes}
+        lists |= {kind.listed: self.of(kind.core) for kind in READING_KINDS if kind.has_place}
+        for name, entries in lists.items():
+            for at, entry in enumerate(entries):
                 for fault in misplaced(entry, self.engine):
                     yield Fault(f"{name}.{at}.{fault.path}", fault.message)
 
-    def _instrument_faults(self) -> Iterable[Fault]:
-        for name in ("tdc", "deck", "clay", "heads", "sweeps"):
-            for at, reading in enumerate(getattr(self, name)):
-                if reading.instrument not in self.instruments:
-                    yield Fault(f"{name}.{at}.instrument", f"No instrument is called {reading.instrument}.")
-
-    def _mockup_faults(self) -> Iterable[Fault]:
-        known = {mockup.key for mockup in self.mockups}
-        for name in IN_A_MOCKUP:
-            for at, reading in enumerate(getattr(self, name)):
-                if reading.mockup not in known:
-                    yield Fault(f"{name}.{at}.mockup", f"No mock-up is called {reading.mockup}.")
+    def _reference_faults(self) -> Iterable[Fault]:
+        letters = {mockup.key for mockup in self.mockups}
+        for kind in READING_KINDS:
+            for at, reading in enumerate(self.of(kind.core)):
+                if kind.has_instrument and getattr(reading, "instrument", "") not in self.instruments:
+                    named = getattr(reading, "instrument", "")
+                    yield Fault(f"{kind.listed}.{at}.instrument", f"No instrument is called {named}.")
+                if kind.in_a_mockup and getattr(reading, "mockup", "") not in letters:
+                    named = getattr(reading, "mockup", "")
+                    yield Fault(f"{kind.listed}.{at}.mockup", f"No mock-up is called {named}.")

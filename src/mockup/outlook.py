@@ -7,7 +7,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 from mockup.checks.check import Check
-from mockup.checks.judge import State
+from mockup.limits.judge import State
 from mockup.report import FAILING, Report, Verdict
 
 MOST_NAMED = 4

@@ -3,18 +3,20 @@
 import statistics
 from collections.abc import Iterator, Mapping, Sequence
 
-from mockup.checks.cam import CamReport
 from mockup.checks.check import Check, Kind
-from mockup.checks.judge import Bound
 from mockup.engine.cam import END_LIFT_MM
 from mockup.engine.mockup import PistonsIn
 from mockup.job import Job
+from mockup.limits.judge import Bound
 from mockup.motion.lobes import TableLobe
 from mockup.quantity.shown import format_both, format_deck
-from mockup.readings.deck import OPPOSITE, DeckFigure, edge_at_rest
-from mockup.readings.record import standing
+from mockup.readings.cam import CamReport
+from mockup.readings.clay import ClayReading
+from mockup.readings.deck import OPPOSITE, DeckFigure, DeckReading, edge_at_rest
 from mockup.readings.sweep import SweepFigure
+from mockup.readings.tdc import TdcReading
 from mockup.readings.volumes import Part, VolumeFigure
+from mockup.record import standing
 from mockup.report import Question
 from mockup.sweep_questions import sweep_questions
 
@@ -131,13 +133,13 @@ def _fills(parts: Parts) -> Iterator[Question]:
 
 
 def _readings(job: Job) -> Iterator[Question]:
-    for reading in standing(job.deck):
+    for reading in standing(job.of(DeckReading)):
         if reading.surprising:
             shown = (
                 f"{format_deck(reading.clearance_mm, job.unit)} ({format_both(abs(reading.clearance_mm), job.unit)})"
             )
             yield Question(f"Cylinder {reading.cylinder}: {shown} is far from the deck. Is it right?", reading.key)
-    for clay in standing(job.clay):
+    for clay in standing(job.of(ClayReading)):
         if clay.surprising:
             shown = format_both(clay.thickness_mm, job.unit)
             yield Question(f"Clay of {shown} is a great deal. Is it right, and was it overlap TDC?", clay.key)
@@ -151,7 +153,7 @@ FURTHEST_APART_DEG = 3.0
 
 
 def _tdc(job: Job) -> Iterator[Question]:
-    found = standing(job.tdc)
+    found = standing(job.of(TdcReading))
     errors = [(reading.after_deg - reading.before_deg) / 2 for reading in found]
     if errors and max(errors) - min(errors) > FURTHEST_APART_DEG:
         yield Question("The TDC readings disagree by more than 3°. Did the stop or the pointer move?", found[-1].key)

@@ -4,21 +4,22 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
-from mockup.checks.cam import ArrivedLift, CamReport
 from mockup.checks.check import Check, Finding, Kind
 from mockup.checks.compression import Volumes
-from mockup.checks.judge import State
 from mockup.checks.running import Budget
 from mockup.engine.block import Engine
+from mockup.engine.valves import Place
 from mockup.job import Job
+from mockup.limits.judge import State
 from mockup.motion.slider_crank import SliderCrank
-from mockup.readings.clay import Place
+from mockup.readings.cam import ArrivedLift, CamReport
 from mockup.readings.deck import DeckFigure
 from mockup.readings.deck_plane import DeckPlane
 from mockup.readings.pushrods import PushrodFigure
-from mockup.readings.sweep import SweepFigure
+from mockup.readings.sweep import SweepFigure, SweepReading
 from mockup.readings.tdc import TdcFigure
 from mockup.readings.volumes import Part, VolumeFigure
+from mockup.stations import Station
 
 WORST_FIRST = (State.SHORT, State.OVER, State.CLOSE, State.NOT_MEASURED, State.CLEAR, State.NO_MINIMUM)
 FAILING = (State.SHORT, State.OVER, State.CLOSE)
@@ -65,28 +66,9 @@ class Question:
     evidence: str = ""
 
 
-class Station(StrEnum):
-    """The stations of the run, in bench order."""
-
-    BLOCK = "block"
-    TDC = "TDC"
-    DECK = "deck"
-    STACK = "gasket and cut"
-    VOLUMES = "volumes"
-    QUENCH = "quench"
-    MOCKUP = "mock-up"
-    CAM = "cam"
-    PUSHRODS = "pushrods"
-    CLAY = "clay"
-    SWEEP = "indicator"
-    VERDICT = "verdict"
-    RIGHT = "put it right"
-    ASSEMBLY = "final assembly"
-
-
 def station_read_at(job: Job, finding: Finding) -> Station:
     """Where a piston-to-valve finding was read: the indicator station by its evidence, else the clay station."""
-    swept = {reading.key for reading in job.sweeps}
+    swept = {reading.key for reading in job.of(SweepReading)}
     return Station.SWEEP if swept & set(finding.evidence) else Station.CLAY
 
 

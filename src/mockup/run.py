@@ -7,7 +7,10 @@ from enum import StrEnum
 from mockup.checks.check import Kind
 from mockup.engine.valves import Side
 from mockup.quantity.shown import format_bench, format_deck, format_degrees
-from mockup.report import Report, Station, station_read_at
+from mockup.readings.clay import ClayReading
+from mockup.readings.volumes import VolumeReading
+from mockup.report import Report, station_read_at
+from mockup.stations import Station
 from mockup.steps import AT_THE_STACK
 
 
@@ -90,7 +93,7 @@ def _notes(report: Report) -> Iterator[tuple[Station, str]]:
             Station.VOLUMES,
             f"{min(ratios):.2f} to 1" if len(ratios) == 1 else f"{min(ratios):.2f}–{max(ratios):.2f}",
         )
-    elif job.volumes:
+    elif job.of(VolumeReading):
         yield Station.VOLUMES, "begun"
     yield from _train_notes(report)
 
@@ -107,7 +110,7 @@ def _train_notes(report: Report) -> Iterator[tuple[Station, str]]:
         )
     if report.pushrods:
         yield Station.PUSHRODS, f"{len(report.pushrods)} tried"
-    clayed = {reading.place.cylinder for reading in job.clay if not reading.record.struck}
+    clayed = {reading.place.cylinder for reading in job.of(ClayReading) if not reading.record.struck}
     if clayed:
         yield Station.CLAY, f"{len(clayed)} of {job.engine.cylinders} cylinders"
     swept = {figure.place for figure in report.sweeps if figure.settled}

@@ -3,16 +3,22 @@
 import math
 from collections.abc import Iterator, Mapping, Sequence
 
-from mockup.checks.cam import CamReport
 from mockup.checks.check import Check, Kind, Trust
-from mockup.checks.judge import State
 from mockup.engine.changes import ChangeKind
 from mockup.job import Job
+from mockup.limits.judge import State
 from mockup.quantity.shown import format_daylight, format_ratio_daylight
-from mockup.readings.deck import DeckFigure
-from mockup.readings.record import standing
+from mockup.readings.cam import CamReport
+from mockup.readings.cam_timing import DegreeReading
+from mockup.readings.clay import ClayReading
+from mockup.readings.deck import DeckFigure, DeckReading
+from mockup.readings.pushrods import PushrodReading
+from mockup.readings.sweep import SweepReading
+from mockup.readings.tdc import TdcReading
 from mockup.readings.volumes import Part, VolumeFigure
-from mockup.report import FAILING, Station, Step, station_read_at, worst
+from mockup.record import standing
+from mockup.report import FAILING, Step, station_read_at, worst
+from mockup.stations import Station
 
 AT_THE_STACK = (ChangeKind.DECK_CUT, ChangeKind.PISTONS)
 """What is decided before the head is mocked up, and comes that early in the order of work."""
@@ -51,7 +57,7 @@ def _settled(checks: Sequence[Check]) -> str:
 
 def _tdc(job: Job) -> Iterator[Step]:
     # Whoever has read decks has found TDC his own way; nobody is sent back for it.
-    if not job.tdc and not job.deck:
+    if not job.of(TdcReading) and not job.of(DeckReading):
         yield Step(Station.TDC, "Find TDC and set the degree wheel.")
 
 
@@ -96,14 +102,16 @@ def _cam(job: Job, cam: CamReport) -> Iterator[Step]:
     moved = [one for one in cam.sides.values() if one.degreed and one.degreed.moved_deg]
     if moved:
         yield Step(Station.CAM, "Degree the cam again: it was moved since.")
-    if (job.cam_card or job.lobe_tables) and not standing(job.degrees):
+    if (job.cam_card or job.lobe_tables) and not standing(job.of(DegreeReading)):
         yield Step(Station.CAM, "Degree the cam: until then it is only supposed to stand to its card.")
-    if job.pushrod_choice and job.pushrod_choice.chosen_mm is None and standing(job.pushrods):
+    if job.pushrod_choice and job.pushrod_choice.chosen_mm is None and standing(job.of(PushrodReading)):
         yield Step(Station.PUSHRODS, "Choose the pushrods: their zero-lash length is known.")
 
 
 def _clay(job: Job, checks: Sequence[Check]) -> Iterator[Step]:
-    begun = {r.place.cylinder for r in standing(job.clay)} | {r.place.cylinder for r in standing(job.sweeps)}
+    begun = {r.place.cylinder for r in standing(job.of(ClayReading))} | {
+        r.place.cylinder for r in standing(job.of(SweepReading))
+    }
     missing: dict[int, list[str]] = {}
     room: dict[int, float] = {}
     for check in checks:

@@ -3,13 +3,13 @@
 import math
 
 from mockup.checks.check import Check, Finding, Kind, Signature
-from mockup.checks.judge import Bound, Limit, State
-from mockup.checks.margins import LimitName
 from mockup.doubt_words import certainty_lines
 from mockup.engine.block import Engine, Layout
 from mockup.engine.gasket import GasketState
 from mockup.engine.mockup import Bolts, Clay, Fasteners, Lifters, MockUp, PistonsIn, Springs
 from mockup.engine.valves import Relief, Side, ValveRow
+from mockup.limits.judge import Bound, Limit, State
+from mockup.limits.margins import LimitName
 from mockup.outlook import verdict_text
 from mockup.quantity.ladder import Rung
 from mockup.quantity.shown import (

@@ -10,18 +10,18 @@ from typing import Any
 
 import numpy as np
 
-from mockup.checks.margins import Edit, LimitName
-from mockup.checks.sheets import READY_MADE
 from mockup.engine.cam import CamCard, Duration, LobeCard, LobeTable
 from mockup.engine.gasket import FinalGasket, GasketState
 from mockup.engine.mockup import Bolts, MockUp
-from mockup.engine.valves import Relief, Side
+from mockup.engine.valves import Place, Relief, Side
+from mockup.instruments import BRIDGE, CALIPER, INDICATOR
 from mockup.job import Job
+from mockup.limits.margins import Edit, LimitName
+from mockup.limits.sheets import READY_MADE
 from mockup.quantity.value import Unit
 from mockup.readings.cam_timing import DegreeReading
-from mockup.readings.clay import ClayReading, Place
+from mockup.readings.clay import ClayReading
 from mockup.readings.deck import DeckReading, Pushed, Spot
-from mockup.readings.instruments import BRIDGE, CALIPER, INDICATOR
 from mockup.readings.sweep import SweepReading
 from mockup.readings.tdc import TdcReading
 from mockup.readings.volumes import Part, VolumeReading
@@ -296,7 +296,6 @@ class Bench:
             bore_mm=round(self.engine.designed.bore_mm + 1.5, 2),
             known_to_mm=self.mock.told.gasket_known_to_mm,
         )
-        lists: dict[str, Any] = {name: tuple(found) for name, found in self.kept.items()}
         return Job(
             name="virtual",
             unit=Unit.MILLIMETRE,
@@ -304,7 +303,7 @@ class Bench:
             sheet=sheet,
             final_gasket=final,
             mockups=(self.mock.told,),
-            **lists,
+            readings=tuple(reading for found in self.kept.values() for reading in found),
             **self.more,
         )
 

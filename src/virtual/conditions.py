@@ -9,12 +9,12 @@ from dataclasses import replace
 import numpy as np
 
 from mockup.checks.check import Check
-from mockup.checks.judge import Bound
 from mockup.engine.mockup import Clay, Lifters, MockUp, Springs
-from mockup.engine.valves import Side
+from mockup.engine.valves import Place, Side
 from mockup.evaluate import evaluate
-from mockup.readings.clay import ClayReading, Place
-from mockup.readings.instruments import CALIPER
+from mockup.instruments import CALIPER
+from mockup.limits.judge import Bound
+from mockup.readings.clay import ClayReading
 from virtual.bench import Bench
 from virtual.lobes import THOU
 from virtual.trials import Outcome, about, first_face, on_the_bench, outcome, read_to_enough

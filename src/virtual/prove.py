@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from mockup.checks.judge import State
+from mockup.limits.judge import State
 from virtual.rows import ROWS, Row
 from virtual.trials import Outcome
 

@@ -11,13 +11,13 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from mockup.checks.check import Check, Kind
-from mockup.checks.judge import State
-from mockup.checks.margins import LimitName
 from mockup.checks.sweeps import is_enough
 from mockup.engine.changes import Change, ChangeKind
 from mockup.engine.gasket import GasketState
 from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
+from mockup.limits.judge import State
+from mockup.limits.margins import LimitName
 from mockup.plans.what_if import WhatIf, supposed
 from mockup.report import Report
 from virtual.bench import Bench, a_hand, cam_card, measured_table, mocked, on_the_final_gasket

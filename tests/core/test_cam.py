@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from mockup.engine.cam import Duration, Events, LiftAt, LobeCard, LobeTable, TableZero
 from mockup.engine.mockup import Springs
-from mockup.engine.valves import Side
+from mockup.engine.valves import Place, Side
 from mockup.evaluate import evaluate
 from mockup.faults import FaultsError
 from mockup.jobfile.lobe_csv import write_lobe_csv
@@ -20,9 +20,8 @@ from mockup.quantity.typed import LengthError
 from mockup.quantity.typed_angle import format_crank_angle, parse_crank_angle
 from mockup.quantity.value import Unit
 from mockup.readings.cam_timing import DegreeReading, LiftReading
-from mockup.readings.clay import Place
 from mockup.readings.tdc import TdcReading
-from mockup.report import Station
+from mockup.stations import Station
 from tests.making import CARD, LOBE, engine, job, mockup, thou
 
 

@@ -7,18 +7,19 @@ import numpy as np
 import pytest
 
 from mockup.checks.check import Kind
-from mockup.checks.judge import State
 from mockup.engine.changes import Change, ChangeKind
 from mockup.engine.gasket import FinalGasket
+from mockup.engine.pushrods import Lifter, PushrodChoice
 from mockup.engine.valves import Relief, Side
 from mockup.evaluate import evaluate
 from mockup.faults import FaultsError
+from mockup.limits.judge import State
 from mockup.plans.what_if import done
-from mockup.readings.clay import Gap
-from mockup.readings.pushrods import Lifter, PushrodChoice
+from mockup.readings.clay import ClayReading, Gap
 from mockup.readings.volumes import Part, VolumeReading
-from mockup.report import Station, Verdict
+from mockup.report import Verdict
 from mockup.run import Progress, run_of
+from mockup.stations import Station
 from tests.core.test_cam import degree
 from tests.core.test_closest import sweep
 from tests.core.test_train import trial
@@ -32,7 +33,7 @@ EDGE = clay(50, gap=Gap.RADIAL)
 def flat(**more):
     """A two whose valves lean 20 degrees over flat crowns, so that every factor differs from one."""
     leaning = engine(intake=inclined(20.0, Relief.FLAT), exhaust=inclined(20.0, Relief.FLAT), rocker_ratio=1.5)
-    return job(**({"engine": leaning, "clay": (*job().clay, EDGE)} | more))
+    return job(**({"engine": leaning, "clay": (*job().of(ClayReading), EDGE)} | more))
 
 
 def moved(kind, amount, label="Intake 1", before=None, **changes):
@@ -78,7 +79,7 @@ def test_a_larger_valve_in_a_parallel_relief_keeps_its_face_clearance_and_wants_
 def test_what_was_read_again_is_no_longer_carried():
     cut = change(ChangeKind.HEAD_CUT, 10)
     again = replace(clay(70), key="again", after=1)
-    check = evaluate(flat(changes=(cut,), clay=(*flat().clay, again))).of_kind(Kind.FACE_INTAKE)[0]
+    check = evaluate(flat(changes=(cut,), clay=(*flat().of(ClayReading), again))).of_kind(Kind.FACE_INTAKE)[0]
     assert not check.read_again
     assert check.governing.evidence == ("again",)
 
@@ -96,7 +97,7 @@ def test_a_fresh_reading_by_another_method_stands_before_an_older_one_that_was_c
     read = tuple(sweep(angle, down) for angle, down in ((0, 90), (5, 78), (10, 76), (15, 85), (20, 110)))
     before = evaluate(job(sweeps=read, changes=(cut,))).of_kind(Kind.FACE_INTAKE)[0]
     assert before.read_again
-    clayed = (*job().clay, clay(118, after=1))
+    clayed = (*job().of(ClayReading), clay(118, after=1))
     after = evaluate(job(sweeps=read, changes=(cut,), clay=clayed)).of_kind(Kind.FACE_INTAKE)[0]
     assert not after.read_again
     assert after.figure.value == pytest.approx(thou(118))
@@ -161,7 +162,7 @@ def test_the_centreline_moves_with_the_cam_until_it_is_degreed_again():
     report = evaluate(moved_cam)
     assert [round(report.cam.sides[side].shown_deg, 6) for side in Side] == [102.0, 118.0]
     assert any(step.text.startswith("Degree the cam again") for step in report.steps)
-    again = evaluate(replace(moved_cam, degrees=(*sides, degree(Side.INTAKE, 66.0, 143.0, after=1, key="new"))))
+    again = evaluate(moved_cam.with_readings(degrees=(*sides, degree(Side.INTAKE, 66.0, 143.0, after=1, key="new"))))
     assert again.cam.sides[Side.INTAKE].shown_deg == pytest.approx(104.5)
     assert evaluate(flat(cam_card=CARD, changes=(change(ChangeKind.CAM, 4),))).cam.sides[Side.INTAKE].shown_deg == 102.0
 

@@ -7,15 +7,15 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from mockup.checks.check import Kind, Trust
-from mockup.checks.judge import Bound, State
-from mockup.checks.margins import Edit, LimitName
-from mockup.checks.sheets import READY_MADE
 from mockup.engine.gasket import FinalGasket, GasketState
 from mockup.engine.mockup import Bolts, Clay, LashAt, Lifters, Springs
 from mockup.engine.valves import Relief, Side, axial_factor
 from mockup.evaluate import evaluate
+from mockup.limits.judge import Bound, State
+from mockup.limits.margins import Edit, LimitName
+from mockup.limits.sheets import READY_MADE
 from mockup.readings.clay import Gap
-from mockup.readings.record import Record
+from mockup.record import Record
 from tests.making import clay, engine, inclined, job, job_with_clay, mockup, thou
 
 

@@ -8,14 +8,14 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from mockup.checks.check import Kind, Trust
-from mockup.checks.judge import Bound, Limit, State, judge
-from mockup.checks.margins import LimitName
 from mockup.checks.methods import differences
 from mockup.engine.gasket import FinalGasket
 from mockup.engine.mockup import Lifters, Springs
-from mockup.engine.valves import Side
+from mockup.engine.valves import Place, Side
 from mockup.evaluate import evaluate
 from mockup.faults import FaultsError
+from mockup.limits.judge import Bound, Limit, State, judge
+from mockup.limits.margins import LimitName
 from mockup.motion.lobes import CardLobe
 from mockup.motion.slider_crank import SliderCrank
 from mockup.motion.valve_lift import ValveTrain
@@ -23,11 +23,11 @@ from mockup.quantity.ladder import Doubt
 from mockup.quantity.typed import LengthError
 from mockup.quantity.typed_train import parse_clay
 from mockup.quantity.value import Unit, Value
-from mockup.readings.clay import HeadReading, Place, Spot
+from mockup.readings.clay import HeadReading, Spot
 from mockup.readings.closest import closest_approach
 from mockup.readings.sweep import SweepReading
 from mockup.readings.valve_model import Sweep, as_sweep, looks_shut
-from mockup.report import Station
+from mockup.stations import Station
 from tests.core.test_cam import CARD, degree, table
 from tests.making import clay, deck, engine, job, mockup, thou
 

@@ -1,14 +1,14 @@
 """./mole check: what it prints, and its exit codes."""
 
 import json
-from dataclasses import replace
 
 import pytest
 
 from launch import check
-from mockup.checks.sheets import READY_MADE
 from mockup.engine.valves import Side
 from mockup.jobfile.write import write_job
+from mockup.limits.sheets import READY_MADE
+from mockup.readings.clay import ClayReading
 from mockup.report import Verdict
 from tests.core.test_sign_off import signed
 from tests.making import clay, job, job_with_clay
@@ -20,8 +20,8 @@ def run(tmp_path, text, *options):
     return check.main([str(file), *options])
 
 
-SHORT = (*job().clay, clay(60, 2, Side.EXHAUST))
-CLOSE = (*job().clay, clay(101, 2, Side.EXHAUST))
+SHORT = (*job().of(ClayReading), clay(60, 2, Side.EXHAUST))
+CLOSE = (*job().of(ClayReading), clay(101, 2, Side.EXHAUST))
 
 
 @pytest.mark.parametrize(
@@ -32,7 +32,7 @@ CLOSE = (*job().clay, clay(101, 2, Side.EXHAUST))
         (job_with_clay(*CLOSE), 1),
         (job(clay=()), 3),
         (job(sheet=READY_MADE["makers"]), 3),
-        (replace(job_with_clay(clay(60)), deck=()), 1),
+        (job_with_clay(clay(60)).with_readings(deck=()), 1),
         (signed(), 4),
     ],
 )

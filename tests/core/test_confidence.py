@@ -5,15 +5,15 @@ from dataclasses import replace
 import pytest
 
 from mockup.checks.check import Kind, Trust
-from mockup.checks.judge import Bound, State
-from mockup.checks.margins import Edit, LimitName
-from mockup.checks.sheets import READY_MADE
 from mockup.engine.changes import ChangeKind
 from mockup.engine.gasket import BaseShims, FinalGasket, GasketState
 from mockup.engine.mockup import Lifters
 from mockup.engine.valves import Relief, Side
 from mockup.evaluate import evaluate
 from mockup.faults import FaultsError
+from mockup.limits.judge import Bound, State
+from mockup.limits.margins import Edit, LimitName
+from mockup.limits.sheets import READY_MADE
 from mockup.outlook import outlook, verdict_text, would_be
 from mockup.plans.deck_chart import deck_chart
 from mockup.plans.what_if import WhatIf, done, supposed

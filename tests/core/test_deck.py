@@ -8,17 +8,19 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from mockup.checks.check import Kind
-from mockup.checks.judge import State
 from mockup.engine.block import Layout
 from mockup.engine.changes import Change, ChangeKind
 from mockup.engine.gasket import BaseShims, FinalGasket
 from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
 from mockup.faults import FaultsError
+from mockup.limits.judge import State
 from mockup.quantity.value import rectangular
+from mockup.readings.clay import ClayReading
 from mockup.readings.deck import Spot
-from mockup.report import Station, Verdict
+from mockup.report import Verdict
 from mockup.run import Progress, run_of
+from mockup.stations import Station
 from tests.making import barrels, clay, cut, deck, edges, engine, job, thou
 
 
@@ -164,7 +166,7 @@ def test_a_cut_brings_the_valves_nearer_by_its_share_along_them_and_wants_new_cl
     assert face.figure.value == pytest.approx(thou(90))
     assert face.read_again
     assert any("Clay again" in step.text for step in found.steps)
-    fresh = evaluate(job(changes=(cut(5),), clay=(*job().clay, clay(89, after=1))))
+    fresh = evaluate(job(changes=(cut(5),), clay=(*job().of(ClayReading), clay(89, after=1))))
     assert fresh.of_kind(Kind.FACE_INTAKE)[0].figure.value == pytest.approx(thou(89))
     assert fresh.of_kind(Kind.FACE_INTAKE)[0].others == ()
 

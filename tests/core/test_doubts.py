@@ -5,14 +5,14 @@ from dataclasses import replace
 import pytest
 
 from mockup.checks.check import Kind, Trust
-from mockup.checks.judge import Limit, daylight
 from mockup.checks.methods import differences
-from mockup.checks.sheets import READY_MADE
 from mockup.doubt_words import halved_by, made_of
 from mockup.engine.block import Engine
 from mockup.engine.gasket import FinalGasket
 from mockup.engine.mockup import PistonsIn, Springs
 from mockup.evaluate import evaluate
+from mockup.limits.judge import Limit, daylight
+from mockup.limits.sheets import READY_MADE
 from mockup.quantity.ladder import Doubt, Part
 from mockup.quantity.pasted import parse_pasted
 from mockup.quantity.value import Unit, Value, rectangular
@@ -104,7 +104,7 @@ def test_the_parts_of_u_are_named_largest_first_and_with_what_would_halve_it():
 def test_the_parts_of_every_figure_add_up_to_its_u():
     made = job(engine=Engine(cylinders=2, bore_mm=95.25, stroke_mm=98.425, rod_length_mm=172.72, rocker_ratio=1.5))
     swept = tuple(sweep(angle, down) for angle, down in ((0, 95.5), (5, 85.5), (10, 92), (15, 116), (20, 155)))
-    for report in (evaluate(made), evaluate(replace(made, sweeps=swept, cam_card=CARD))):
+    for report in (evaluate(made), evaluate(replace(made.with_readings(sweeps=swept), cam_card=CARD))):
         checked = [check for check in report.checks if check.figure and check.governing.parts]
         assert len(checked) > 5
         for check in checked:

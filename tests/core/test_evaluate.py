@@ -5,18 +5,21 @@ from dataclasses import replace
 import pytest
 
 from mockup.checks.check import Kind
-from mockup.checks.judge import State
-from mockup.checks.margins import Edit, LimitName
-from mockup.checks.sheets import READY_MADE
 from mockup.engine.block import Layout, Numbering
 from mockup.engine.gasket import FinalGasket
 from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
 from mockup.faults import FaultsError
+from mockup.limits.judge import State
+from mockup.limits.margins import Edit, LimitName
+from mockup.limits.sheets import READY_MADE
 from mockup.quantity.value import DeckSign
-from mockup.readings.record import Record
-from mockup.report import Station, Verdict
+from mockup.readings.clay import ClayReading
+from mockup.readings.deck import DeckReading
+from mockup.record import Record
+from mockup.report import Verdict
 from mockup.run import Progress, run_of
+from mockup.stations import Station
 from mockup.words import engine_line, report_text
 from tests.making import clay, deck, engine, inclined, job, job_with_clay, mockup, thou, twelve, volumes
 
@@ -34,7 +37,7 @@ def test_a_build_that_is_clear_says_so_and_names_final_assembly():
 
 
 def test_one_short_valve_fails_the_build_and_is_the_tightest():
-    report = evaluate(job_with_clay(*job().clay, clay(90, 2, Side.EXHAUST)))
+    report = evaluate(job_with_clay(*job().of(ClayReading), clay(90, 2, Side.EXHAUST)))
     assert report.verdict is Verdict.NOT_CLEAR
     assert report.tightest.label == "Exhaust 2"
     assert report.tightest.daylight == pytest.approx(thou(-10))
@@ -153,7 +156,7 @@ def test_next_comes_what_is_first_in_bench_order():
     bare = job(deck=(), clay=(), volumes=(), mockups=(), final_gasket=None)
     stations = [step.station for step in evaluate(bare).steps]
     assert stations == sorted(stations, key=list(Station).index)
-    begun = evaluate(replace(bare, deck=(deck(1, 5),)))
+    begun = evaluate(bare.with_readings(deck=(deck(1, 5),)))
     assert begun.steps[0].cylinder == 2
 
 
@@ -207,7 +210,7 @@ def test_two_projected_angles_make_one_inclination():
 
 def test_a_large_build_is_judged_whole():
     report = evaluate(twelve())
-    assert len(report.job.clay) + len(report.job.deck) > 390
+    assert len(report.job.of(ClayReading)) + len(report.job.of(DeckReading)) > 390
     assert [summary.total for summary in report.summaries] == [24, 24, 12, 12]
 
 

@@ -5,12 +5,12 @@ from dataclasses import replace
 import pytest
 
 from mockup.checks.check import Kind, Trust
-from mockup.checks.judge import Bound, State
 from mockup.engine.changes import Change, ChangeKind
 from mockup.engine.gasket import BaseShims, FinalGasket
 from mockup.engine.mockup import Bolts, Clay, Lifters, Springs
 from mockup.evaluate import evaluate
 from mockup.faults import FaultsError
+from mockup.limits.judge import Bound, State
 from mockup.readings.clay import HeadReading, Spot
 from tests.making import barrels, cut, job, mockup, thou
 

@@ -13,18 +13,19 @@ from launch.schema import SCHEMA_PATH, schema_text
 from mockup.engine.cam import CamCard, Duration, LobeCard
 from mockup.engine.changes import AMOUNT_RANGES, Change, ChangeKind
 from mockup.engine.gasket import FinalGasket
-from mockup.engine.valves import Side
+from mockup.engine.valves import Place, Side
 from mockup.evaluate import evaluate
 from mockup.faults import FaultsError
+from mockup.instruments import DEFAULT_INSTRUMENTS, INDICATOR
 from mockup.jobfile.read import read_job
 from mockup.jobfile.report_json import report_data
 from mockup.jobfile.write import job_data, write_job
 from mockup.quantity.value import Unit
-from mockup.readings.clay import Place
-from mockup.readings.instruments import DEFAULT_INSTRUMENTS, INDICATOR
-from mockup.readings.record import Record
+from mockup.readings.clay import ClayReading
+from mockup.readings.deck import DeckReading
 from mockup.readings.sweep import SweepReading
 from mockup.readings.tdc import TdcReading
+from mockup.record import Record
 from tests.making import clay, deck, engine, job, mockup, twelve, volumes
 
 EXAMPLE = Path("docs/example.job.json")
@@ -51,7 +52,7 @@ def test_a_job_written_and_read_is_the_same_job(unit):
 @given(st.floats(0, 40, allow_nan=False), st.sampled_from(list(Unit)))
 def test_any_thickness_survives_the_file(mm, unit):
     before = job(unit=unit, clay=(clay(0, thickness_mm=mm, key="one"),))
-    assert read_job(write_job(before)).clay[0].thickness_mm == pytest.approx(mm, abs=1e-9)
+    assert read_job(write_job(before)).of(ClayReading)[0].thickness_mm == pytest.approx(mm, abs=1e-9)
 
 
 ALONG = (ChangeKind.DECK_CUT, ChangeKind.HEAD_CUT, ChangeKind.GASKET, ChangeKind.SHIMS, ChangeKind.PISTONS)
@@ -97,8 +98,8 @@ def test_lengths_are_numbers_in_the_files_unit_or_text_with_their_own():
     plain["engine"] |= {"bore": 3.75, "stroke": "98.425 mm"}
     found = read_job(json.dumps(plain))
     assert found.engine.bore_mm == pytest.approx(95.25)
-    assert [reading.clearance_mm for reading in found.deck] == pytest.approx([0.1524, -0.15])
-    assert found.deck[0].key == "deck.0"
+    assert [reading.clearance_mm for reading in found.of(DeckReading)] == pytest.approx([0.1524, -0.15])
+    assert found.of(DeckReading)[0].key == "deck.0"
 
 
 def test_an_amount_is_in_the_files_unit_and_was_millimetres_in_version_1():

@@ -4,7 +4,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from mockup.checks.judge import Bound, Limit, State, daylight, judge
+from mockup.limits.judge import Bound, Limit, State, daylight, judge
 from mockup.quantity.value import Value
 
 MINIMUM = Limit(low=2.0)

@@ -5,13 +5,14 @@ from dataclasses import replace
 import pytest
 
 from mockup.checks.check import Kind
+from mockup.engine.block import valve_places
 from mockup.engine.changes import Change, ChangeKind
 from mockup.engine.mockup import Lifters
-from mockup.engine.valves import Side
+from mockup.engine.valves import Place, Side
 from mockup.evaluate import evaluate
-from mockup.readings.clay import Place, valve_places
-from mockup.report import Station, station_read_at
+from mockup.report import station_read_at
 from mockup.run import Progress, run_of
+from mockup.stations import Station
 from tests.core.test_closest import SWEPT, sweep
 from tests.making import CARD, clay, cut, deck, engine, inclined, job, mockup, thou, volumes
 

@@ -9,17 +9,17 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from mockup.checks.check import Kind
-from mockup.checks.margins import Edit, LimitName
-from mockup.checks.sheets import READY_MADE
 from mockup.engine.gasket import BaseShims, FinalGasket
 from mockup.evaluate import evaluate
+from mockup.limits.margins import Edit, LimitName
+from mockup.limits.sheets import READY_MADE
 from mockup.plans.cuts import cut_plans
 from mockup.plans.deck_chart import deck_chart
 from mockup.plans.gaskets import gasket_options, suits
 from mockup.plans.shim_stacks import ShimKind, alike_under_all, stacks_of
 from mockup.plans.solve import Unknown, ratio_from_intake_closing, solve_ratio
 from mockup.plans.what_if import done, effects
-from mockup.readings.deck import Spot
+from mockup.readings.deck import DeckReading, Spot
 from mockup.readings.volumes import Part, VolumeReading
 from tests.making import barrels, cut, deck, edges, engine, job, thou
 
@@ -225,11 +225,13 @@ def solved_job(built, solved):
     if solved.unknown is Unknown.GASKET:
         return replace(built, final_gasket=replace(built.final_gasket, compressed_mm=solved.value))
     if solved.unknown is Unknown.DECK:
-        return replace(built, deck=tuple(replace(one, clearance_mm=solved.value) for one in built.deck))
+        return built.with_readings(deck=tuple(replace(one, clearance_mm=solved.value) for one in built.of(DeckReading)))
     if solved.unknown is Unknown.SHIMS:
         return replace(built, final_shims=(BaseShims(total_mm=solved.value),))
     part = Part.CHAMBER if solved.unknown is Unknown.CHAMBER else Part.PISTON
-    return replace(built, volumes=(*built.volumes, VolumeReading(key="new", part=part, cc=solved.value, cylinder=1)))
+    return built.with_readings(
+        volumes=(*built.of(VolumeReading), VolumeReading(key="new", part=part, cc=solved.value, cylinder=1))
+    )
 
 
 @settings(max_examples=60)

@@ -8,21 +8,21 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from mockup.checks.check import Kind
-from mockup.checks.judge import State, judge
-from mockup.checks.margins import Edit, LimitName
 from mockup.engine.changes import CHANGE_U_MM, ChangeKind
 from mockup.engine.gasket import BaseShims, FinalGasket
-from mockup.engine.valves import Side
+from mockup.engine.pushrods import Lifter, PushrodChoice
+from mockup.engine.valves import Place, Side
 from mockup.evaluate import evaluate
 from mockup.faults import FaultsError
+from mockup.limits.judge import State, judge
+from mockup.limits.margins import Edit, LimitName
 from mockup.plans.levers import Lever, ShopLimits
 from mockup.plans.remedies import remedies, still_in_the_way, worth_measuring
 from mockup.plans.search import Search
 from mockup.plans.surface import Amounts
 from mockup.plans.what_if import WhatIf, supposed
 from mockup.quantity.value import Value
-from mockup.readings.clay import Gap, Place
-from mockup.readings.pushrods import Lifter, PushrodChoice
+from mockup.readings.clay import ClayReading, Gap
 from tests.core.test_surface import GASKETS
 from tests.core.test_train import trial
 from tests.making import barrels, change, clay, deck, job, mockup, short_eight, thou
@@ -169,7 +169,7 @@ def test_pushrods_follow_what_moves_the_head_where_they_can_be_had(lifter, chose
 def test_edges_are_widened_and_separate_barrels_raised_by_what_they_need():
     tight = job(
         sheet=job().sheet.edited({LimitName.RADIAL: Edit(thou(50))}),
-        clay=(*job().clay, clay(45, gap=Gap.RADIAL), clay(60, side=Side.EXHAUST, gap=Gap.RADIAL)),
+        clay=(*job().of(ClayReading), clay(45, gap=Gap.RADIAL), clay(60, side=Side.EXHAUST, gap=Gap.RADIAL)),
     )
     plans = remedies(evaluate(tight), ShopLimits(edge_mm=2.0, relief_step_mm=thou(5))).plans
     assert [plan.levers for plan in plans] == [(Lever.EDGE_INTAKE,)]

@@ -7,13 +7,13 @@ import pytest
 
 from mockup.checks.check import Kind
 from mockup.engine.changes import ChangeKind
+from mockup.engine.pushrods import PushrodChoice
 from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
 from mockup.faults import FaultsError
 from mockup.plans.sensitivity import Tolerances, tolerance_stack, units, worths
 from mockup.plans.surface import Surface
 from mockup.plans.what_if import WhatIf, supposed
-from mockup.readings.pushrods import PushrodChoice
 from tests.core.test_train import trial
 from tests.making import CARD, barrels, change, clay, job, short_eight, thou
 

@@ -4,8 +4,7 @@ from dataclasses import replace
 
 import pytest
 
-from mockup.checks.judge import State
-from mockup.checks.sign_off import SignOff, signing
+from mockup.checks.sign_off import signing
 from mockup.engine.changes import Change, ChangeKind
 from mockup.engine.gasket import FinalGasket
 from mockup.engine.valves import Side
@@ -14,12 +13,16 @@ from mockup.faults import FaultsError
 from mockup.jobfile.read import read_job
 from mockup.jobfile.report_json import report_data
 from mockup.jobfile.write import write_job
-from mockup.readings.record import Record
-from mockup.report import Station, Verdict
+from mockup.limits.judge import State
+from mockup.limits.sign_off import SignOff
+from mockup.readings.clay import ClayReading
+from mockup.record import Record
+from mockup.report import Verdict
+from mockup.stations import Station
 from mockup.words import report_text
 from tests.making import clay, job, thou
 
-SHORT = job(clay=(*job().clay, clay(90, 2, Side.EXHAUST)))
+SHORT = job(clay=(*job().of(ClayReading), clay(90, 2, Side.EXHAUST)))
 BY = Record(by="Ottoline", at="2026-11-25T09:00:00")
 
 
@@ -48,7 +51,7 @@ def test_a_short_check_signed_off_is_settled_and_still_short():
 
 def test_a_signature_lapses_when_the_figure_the_limit_or_the_state_is_another():
     for other in (
-        replace(signed(), clay=(*signed().clay, clay(89, 2, Side.EXHAUST))),
+        signed().with_readings(clay=(*signed().of(ClayReading), clay(89, 2, Side.EXHAUST))),
         replace(signed(), sheet=replace(SHORT.sheet, limits={**SHORT.sheet.limits, "face_exhaust": thou(101)})),
     ):
         report = evaluate(other)
@@ -61,13 +64,13 @@ def test_a_signature_lapses_when_the_figure_the_limit_or_the_state_is_another():
 def test_a_signature_that_was_struck_out_or_whose_check_came_clear_does_not_count():
     struck = signed(record=replace(BY, struck="not mine to sign"))
     assert evaluate(struck).verdict is Verdict.NOT_CLEAR
-    clear = replace(signed(), clay=job().clay)
+    clear = signed().with_readings(clay=job().of(ClayReading))
     assert evaluate(clear).verdict is Verdict.CLEAR
     assert label(evaluate(clear)).signed is None
 
 
 def test_what_was_not_measured_can_be_signed_off_too():
-    unread = job(clay=job().clay[:2])
+    unread = job(clay=job().of(ClayReading)[:2])
     names = [check.label for check in evaluate(unread).checks if check.required and not check.figure]
     assert names
     for name in names:

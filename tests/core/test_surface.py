@@ -8,18 +8,18 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from mockup.checks.check import Kind
-from mockup.checks.margins import Edit, LimitName
 from mockup.engine.block import cylinder_volume
 from mockup.engine.changes import ChangeKind
 from mockup.engine.gasket import BaseShims, FinalGasket
 from mockup.engine.mockup import GasketState
+from mockup.engine.pushrods import Lifter, PushrodChoice
 from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
+from mockup.limits.margins import Edit, LimitName
 from mockup.plans.remedies import still_in_the_way
 from mockup.plans.surface import Amounts, Surface
 from mockup.plans.what_if import WhatIf, supposed
-from mockup.readings.clay import Gap, Spot
-from mockup.readings.pushrods import Lifter, PushrodChoice
+from mockup.readings.clay import ClayReading, Gap, Spot
 from tests.core.test_cam import degree, table
 from tests.core.test_closest import sweep
 from tests.core.test_head_clay import head
@@ -55,8 +55,7 @@ def clayed_to_the_head(lifter):
     plain = swept_four()
     edits = {LimitName.CROWN: Edit(thou(50)), LimitName.RADIAL: Edit(thou(30))}
     return replace(
-        plain,
-        heads=spots,
+        plain.with_readings(heads=spots),
         pushrod_choice=PushrodChoice(lifter=lifter, **window),
         sheet=replace(plain.sheet, edits=plain.sheet.edits | edits),
     )
@@ -136,7 +135,7 @@ def test_an_edge_under_another_gasket_wanders_as_evaluate_says():
         final_shims=(BaseShims(total_mm=0.7),),
         mockups=(mockup(shims_mm=0.5),),
         sheet=job().sheet.edited({LimitName.RADIAL: Edit(thou(40))}),
-        clay=(*job().clay, edge),
+        clay=(*job().of(ClayReading), edge),
     )
     changes = (change(ChangeKind.SHIMS, 10), change(ChangeKind.GASKET, gasket=GASKETS[0]))
     after = evaluate(supposed(plain, WhatIf(changes=changes)))

@@ -7,17 +7,17 @@ import pytest
 
 from mockup.checks.before_turning import before_turning
 from mockup.checks.check import Kind, Trust
-from mockup.checks.judge import Bound, State
 from mockup.engine.gasket import FinalGasket, GasketState
 from mockup.engine.mockup import Fasteners, LashAt, Lifters, PistonsIn, Springs
-from mockup.engine.valves import Side
+from mockup.engine.pushrods import Lifter, PushrodChoice
+from mockup.engine.valves import Place, Side
 from mockup.evaluate import evaluate
 from mockup.faults import FaultsError
+from mockup.limits.judge import Bound, State
 from mockup.quantity.typed import LengthError
 from mockup.quantity.typed_train import Checker, parse_pushrod, parse_wipe
 from mockup.quantity.value import Unit
-from mockup.readings.clay import Place
-from mockup.readings.pushrods import Lifter, PushrodChoice, PushrodReading, WipeReading, length_options
+from mockup.readings.pushrods import PushrodReading, WipeReading, length_options
 from tests.core.test_cam import CARD, degree, table
 from tests.making import cut, engine, inclined, job, mockup, thou
 

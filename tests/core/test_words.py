@@ -4,13 +4,13 @@ import pytest
 
 from mockup import words
 from mockup.checks.check import Check, Finding, Kind
-from mockup.checks.judge import Bound, Limit
-from mockup.checks.margins import LimitName
 from mockup.engine.block import Layout
 from mockup.engine.gasket import GasketState
 from mockup.engine.mockup import Bolts, Clay, Lifters, Springs
 from mockup.engine.valves import Relief, ValveRow
 from mockup.evaluate import evaluate
+from mockup.limits.judge import Bound, Limit
+from mockup.limits.margins import LimitName
 from mockup.quantity.ladder import Rung
 from mockup.quantity.shown import format_deck_signed, format_degrees, format_piston_volume, format_volume
 from mockup.quantity.value import DeckSign, Unit, Value

@@ -9,9 +9,9 @@ import pytest
 from scipy.stats import norm
 
 from mockup.checks.check import Kind
-from mockup.checks.judge import Limit, State, judge
 from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
+from mockup.limits.judge import Limit, State, judge
 from mockup.plans.sensitivity import Tolerances, tolerance_stack
 from mockup.plans.surface import Amounts, Surface
 from mockup.quantity.value import Value

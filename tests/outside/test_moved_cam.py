@@ -10,11 +10,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.optimize import minimize_scalar
 
-from mockup.checks.approach import Approach, State, States, shift_rung
 from mockup.engine.valves import Side
 from mockup.motion.lobes import CardLobe
 from mockup.motion.slider_crank import SliderCrank
 from mockup.motion.valve_lift import ValveTrain
+from mockup.readings.approach import Approach, State, States, shift_rung
 
 RADIUS, ROD, K = 48.0, 150.0, math.cos(math.radians(14.0))
 LIFT, HALF_WIDTH, A, B = 8.0, 150.0, 2.0, 3.0

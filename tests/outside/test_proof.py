@@ -10,10 +10,10 @@ import numpy as np
 import pytest
 from scipy.stats import binom
 
-from mockup.checks.judge import State
+from mockup import instruments
 from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
-from mockup.readings import instruments
+from mockup.limits.judge import State
 from mockup.readings.few import few_readings
 from virtual.bench import replace_lift
 from virtual.crank import crank_of

@@ -10,15 +10,15 @@ import sympy
 from uncertainties import ufloat
 
 from mockup.checks.check import Kind
-from mockup.checks.judge import Limit, State, judge
 from mockup.engine.block import Engine, cylinder_volume
 from mockup.engine.gasket import FinalGasket, GasketState
 from mockup.engine.valves import axial_factor
 from mockup.evaluate import evaluate
 from mockup.faults import FaultsError
+from mockup.instruments import Instrument
+from mockup.limits.judge import Limit, State, judge
 from mockup.quantity.ladder import Rung, running_figure
 from mockup.quantity.value import MM_PER_INCH, MM_PER_THOU, Value, rectangular, resolution_u
-from mockup.readings.instruments import Instrument
 from mockup.words import CC_PER_CUBIC_INCH
 from tests.making import clay, deck, engine, inclined, job, job_with_clay, mockup, thou, volumes
 

@@ -10,10 +10,10 @@ from scipy.optimize import brentq
 from mockup.checks.running import budget, stretch_mm, tdc_acceleration
 from mockup.engine.running import EXPANSION_PER_K, Material, Running
 from mockup.evaluate import evaluate
+from mockup.instruments import DEFAULT_INSTRUMENTS
 from mockup.motion.slider_crank import SliderCrank, slider_crank
 from mockup.plans.solve import Unknown, solve_ratio
 from mockup.quantity.typed_deck import dial_reading
-from mockup.readings.instruments import DEFAULT_INSTRUMENTS
 from mockup.readings.tdc import TdcMethod, TdcReading, tdc_figure
 from mockup.readings.volumes import VOLUME_U_CC, Known, Part, VolumeReading, volume_figures
 from tests.making import deck, engine, job, thou

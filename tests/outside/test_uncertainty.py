@@ -8,6 +8,7 @@ from scipy.optimize import least_squares
 
 from mockup.engine.cam import Duration, LobeCard
 from mockup.engine.valves import Side
+from mockup.instruments import PRIOR_READINGS, noise_after
 from mockup.motion.lobes import TableLobe
 from mockup.motion.slider_crank import SliderCrank
 from mockup.motion.uncertain import CENTRED_U_DEG, PRINTED_U_DEG, PRINTED_U_MM, Told, _shapes, uncertain_lobe
@@ -15,7 +16,6 @@ from mockup.motion.valve_lift import ValveTrain
 from mockup.quantity.solvers import coverage, coverages, f_exceeds, student
 from mockup.quantity.value import Value
 from mockup.readings.closest import closest_approach
-from mockup.readings.instruments import PRIOR_READINGS, noise_after
 from mockup.readings.valve_model import Sweep, with_lobe
 from tests.core.test_cam import table
 from tests.making import thou

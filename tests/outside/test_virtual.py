@@ -5,8 +5,8 @@ import pytest
 from scipy.stats import binom
 
 from launch.prove import main
-from mockup.checks.judge import State
 from mockup.engine.valves import Side
+from mockup.limits.judge import State
 from virtual import prove
 from virtual.bench import measured_table, printed_card
 from virtual.engine import Setting, true_engine

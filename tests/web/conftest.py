@@ -7,9 +7,10 @@ from django_scopes import scope
 from bench.shelf.models import ShelfGasket
 from bench.shelf.services import put_on
 from bench.shops.models import Person
-from mockup.engine.valves import Side
-from mockup.readings.clay import ClayReading, Place
-from mockup.readings.pushrods import PushrodChoice, PushrodReading
+from mockup.engine.pushrods import PushrodChoice
+from mockup.engine.valves import Place, Side
+from mockup.readings.clay import ClayReading
+from mockup.readings.pushrods import PushrodReading
 from tests import making_rows as making
 from tests.making import CARD, thou
 from tests.web.asking import post

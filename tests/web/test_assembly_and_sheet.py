@@ -14,8 +14,9 @@ from bench.sheets.views import STYLES
 from bench.shops.models import Person
 from mockup.checks.check import Kind
 from mockup.engine.changes import Change, ChangeKind
-from mockup.engine.valves import Side
-from mockup.readings.clay import ClayReading, Place
+from mockup.engine.valves import Place, Side
+from mockup.readings.clay import ClayReading
+from mockup.readings.deck import DeckReading
 from mockup.readings.sweep import SweepReading
 from mockup.report import Verdict
 from tests import making_rows as making
@@ -183,8 +184,8 @@ def test_the_next_build_begins_with_the_block_and_without_cam_and_clearances(ben
     assert kinds == {"deck", "volume", "gasket", "change", "done", "copied"}
     job = page(bench, fresh, "verdict").context["report"].job
     assert [change.kind for change in job.changes] == [ChangeKind.DECK_CUT]
-    assert (job.clay, job.mockups, job.cam_card) == ((), (), None)
-    assert job.deck[0].record.by == "clementine"
+    assert (job.of(ClayReading), job.mockups, job.cam_card) == ((), (), None)
+    assert job.of(DeckReading)[0].record.by == "clementine"
     assert page(bench, fresh, "verdict").context["report"].deck[1].carried
     assert "begun as a copy" in words(page(bench, fresh, "history"))
 

@@ -5,10 +5,10 @@ from django.urls import reverse
 
 from bench.builds.kinds import AssemblyLine, CamSteps, Copied, Edited, LimitEdit, Signature, Turning
 from bench.sheets.written import Written, gathered
-from mockup.checks.margins import LimitName
 from mockup.engine.changes import ChangeKind
-from mockup.engine.valves import Side
-from mockup.readings.clay import ClayReading, Gap, HeadReading, Place, Spot
+from mockup.engine.valves import Place, Side
+from mockup.limits.margins import LimitName
+from mockup.readings.clay import ClayReading, Gap, HeadReading, Spot
 from mockup.readings.sweep import SweepReading
 from mockup.readings.volumes import Part, VolumeReading
 from tests import making_rows as making

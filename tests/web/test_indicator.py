@@ -5,8 +5,8 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.urls import reverse
 
 from mockup.engine.gasket import FinalGasket
-from mockup.engine.valves import Side
-from mockup.readings.clay import Place, Spot
+from mockup.engine.valves import Place, Side
+from mockup.readings.clay import HeadReading, Spot
 from mockup.readings.deck import DeckReading
 from tests import making_rows as making
 from tests.making import thou
@@ -136,7 +136,7 @@ def test_sweeps_and_crown_clay_come_back_from_the_job_file(bench, ready):
     mine, theirs = (bench.get(at).context["report"] for at in (reverse("verdict", args=[ready.pk]), address))
     (before,), (after,) = mine.sweeps, theirs.sweeps
     assert (before.angles_deg, before.closest.minimum) == (after.angles_deg, after.closest.minimum)
-    assert [r.thickness_mm for r in mine.job.heads] == [r.thickness_mm for r in theirs.job.heads]
+    assert [r.thickness_mm for r in mine.job.of(HeadReading)] == [r.thickness_mm for r in theirs.job.of(HeadReading)]
     assert [(c.label, c.figure, c.state) for c in mine.checks] == [(c.label, c.figure, c.state) for c in theirs.checks]
 
 

@@ -12,10 +12,10 @@ from bench.shelf.services import put_on
 from mockup.checks.check import Kind
 from mockup.engine.changes import ChangeKind
 from mockup.engine.gasket import BaseShims, FinalGasket
-from mockup.engine.valves import Side
-from mockup.readings.clay import ClayReading, Place
+from mockup.engine.pushrods import PushrodChoice
+from mockup.engine.valves import Place, Side
+from mockup.readings.clay import ClayReading
 from mockup.readings.deck import DeckReading
-from mockup.readings.pushrods import PushrodChoice
 from tests import making_rows as making
 from tests.making import CARD, thou
 from tests.web import words

@@ -15,12 +15,12 @@ from bench.page.build_form import BuildForm, initial_of
 from bench.shops.models import Shop
 from launch import check
 from mockup.evaluate import evaluate
-from mockup.job import READING_LISTS
 from mockup.jobfile.read import read_job
 from mockup.jobfile.report_json import report_data
 from mockup.jobfile.write import write_job
 from mockup.plans.levers import Lever, ShopLimits
 from mockup.plans.remedies import remedies
+from mockup.reading_kinds import READING_KINDS
 from tests import making_rows as making
 from tests.web import BUILD_PAGES, words
 
@@ -193,7 +193,7 @@ def demo_jobs():
 
 def without_bookkeeping(text):
     data = json.loads(text)
-    for name in READING_LISTS:
+    for name in (kind.listed for kind in READING_KINDS):
         for entry in data[name]:
             entry.pop("key")
             entry.get("record", {}).pop("at", None)

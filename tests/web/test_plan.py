@@ -8,8 +8,8 @@ from bench.builds.models import Entry, MockUp
 from bench.shelf.models import ShelfGasket
 from mockup.checks.check import Kind
 from mockup.engine.running import Running
-from mockup.engine.valves import Side
-from mockup.readings.clay import ClayReading, Place
+from mockup.engine.valves import Place, Side
+from mockup.readings.clay import ClayReading
 from mockup.report import Verdict
 from tests import making_rows as making
 from tests.making import thou

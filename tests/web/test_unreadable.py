@@ -10,9 +10,9 @@ from django_scopes import scope
 from bench.builds import services
 from bench.builds.kinds import data_of, kind_of
 from bench.builds.models import Build, Entry
-from mockup.engine.valves import Side
+from mockup.engine.valves import Place, Side
 from mockup.faults import FaultsError
-from mockup.readings.clay import ClayReading, Place
+from mockup.readings.clay import ClayReading
 from mockup.readings.deck import DeckReading
 from tests import making_rows as making
 from tests.making import thou

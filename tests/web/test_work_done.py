@@ -9,16 +9,15 @@ from django_scopes import scope
 
 from bench.builds import services
 from bench.builds.assemble import assemble
-from bench.builds.kinds import KINDS
+from bench.builds.kinds import every_kind, words_of
 from bench.builds.models import Build, Entry, MockUp
-from bench.sheets.written import KIND_WORDS
 from mockup.checks.check import Kind
 from mockup.engine.changes import ChangeKind
 from mockup.engine.gasket import FinalGasket
-from mockup.engine.valves import Side
+from mockup.engine.valves import Place, Side
 from mockup.evaluate import evaluate
 from mockup.faults import FaultsError
-from mockup.readings.clay import ClayReading, Place
+from mockup.readings.clay import ClayReading
 from tests import making_rows as making
 from tests.making import change, thou
 from tests.web import words
@@ -142,7 +141,7 @@ def test_an_engine_keeps_what_its_readings_need(bench, whole, member):
 
 
 def test_every_kind_of_entry_has_its_words_in_the_history(bench, whole, member):
-    assert set(KIND_WORDS) == set(KINDS)
+    assert len({words_of(kind) for kind in every_kind()}) == len(every_kind())
     decide_and_do(whole, member, change(ChangeKind.RELIEF, 5, None, **INTAKE))
     lines = bench.get(reverse("history", args=[whole.pk])).context["lines"]
     assert {"decided", "done", "clay", "deck", "volume", "final gasket", "mock-up set down"} <= {

@@ -8,26 +8,26 @@ from typing import Any
 from django.db.models import QuerySet
 from pydantic import TypeAdapter
 
-from bench.builds.kinds import READINGS, CamSteps, Done, LimitEdit, item_of
+from bench.builds.kinds import LINES, CamSteps, Done, LimitEdit, is_reading, item_of
 from bench.builds.models import Build, Entry, MockUp
 from bench.shelf.models import ShelfInstrument
-from mockup.checks.margins import Edit, LimitName
-from mockup.checks.sheets import READY_MADE
-from mockup.checks.sign_off import SignOff
 from mockup.engine.block import DIMENSIONS_KNOWN, Engine, Layout, Numbering, known_to_name
 from mockup.engine.cam import CamCard, LobeTable
 from mockup.engine.changes import Change, ChangeKind, gasket_put_in
 from mockup.engine.gasket import BaseShims, FinalGasket
 from mockup.engine.mockup import MockUp as CoreMockUp
+from mockup.engine.pushrods import PushrodChoice
 from mockup.engine.running import Running
 from mockup.engine.valves import Relief, Side, ValveRow
 from mockup.faults import FaultsError, refuse
+from mockup.instruments import DEFAULT_INSTRUMENTS, Instrument
 from mockup.job import Job, misplaced
+from mockup.limits.margins import Edit, LimitName
+from mockup.limits.sheets import READY_MADE
+from mockup.limits.sign_off import SignOff
 from mockup.quantity.typed import parse_firing_order
 from mockup.quantity.value import DeckSign, Unit
-from mockup.readings.instruments import DEFAULT_INSTRUMENTS, Instrument
-from mockup.readings.pushrods import PushrodChoice
-from mockup.readings.record import Record
+from mockup.record import Reading, Record
 
 
 class UnreadableError(Exception):
@@ -82,7 +82,7 @@ def in_the_way(build: Build, book: Iterable[Entry]) -> list[InTheWay]:
 
 
 def _item(entry: Entry) -> Any:
-    kept = {"key": entry.key} if entry.kind in READINGS or entry.kind in ("change", "sign-off") else {}
+    kept = {"key": entry.key} if is_reading(entry.kind) or entry.kind in ("change", "sign-off") else {}
     return item_of(entry.kind, entry.data, **kept)
 
 
@@ -106,16 +106,12 @@ def by_build(rows: QuerySet[Any]) -> dict[int, list[Any]]:
     return found
 
 
-NOT_OF_THE_JOB = ("what-if", "assembly", "signature", "edited", "copied", "turning")
-"""Kinds of entry that are kept beside a build and change nothing in what is computed of it."""
-
-
 @dataclass
 class _Told:
     """What the book tells, read from its first line to its last."""
 
     engine: Engine
-    readings: dict[str, list[Any]] = field(default_factory=lambda: {name: [] for name in READINGS.values()})
+    readings: list[Reading] = field(default_factory=list)
     gasket: FinalGasket | None = None
     shims: dict[int | None, BaseShims] = field(default_factory=dict)
     edits: dict[LimitName, Edit] = field(default_factory=dict)
@@ -129,13 +125,13 @@ class _Told:
     order: int = 0
 
     def read(self, entry: Entry) -> None:
-        if entry.kind in READINGS:
+        if is_reading(entry.kind):
             reading = item_of(entry.kind, entry.data, key=entry.key, after=self.order, record=_record(entry))
             if not (entry.struck_reason and misplaced(reading, self.engine)):
-                self.readings[READINGS[entry.kind]].append(reading)
+                self.readings.append(reading)
         elif entry.kind == "sign-off":
             self.sign_offs.append(item_of(entry.kind, entry.data, key=entry.key, record=_record(entry)))
-        elif entry.kind in NOT_OF_THE_JOB:
+        elif not LINES[entry.kind].of_the_job:
             return
         elif not entry.struck_reason:
             named = {"key": entry.key} if entry.kind == "change" else {}
@@ -209,7 +205,6 @@ def _job_of(
     told = _Told(engine_of(build))
     for entry in book:
         told.read(entry)
-    lists: dict[str, Any] = {name: tuple(found) for name, found in told.readings.items()}
     return Job(
         name=str(build),
         unit=Unit(build.unit),
@@ -227,7 +222,7 @@ def _job_of(
         cam_steps_deg=told.cam_steps,
         pushrod_choice=told.pushrods,
         sign_offs=tuple(told.sign_offs),
-        **lists,
+        readings=tuple(told.readings),
     )
 
 

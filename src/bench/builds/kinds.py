@@ -2,26 +2,22 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from functools import cache
 from typing import Any
 
 from pydantic import TypeAdapter
 
-from mockup.checks.margins import LimitName
-from mockup.checks.sign_off import SignOff
+import mockup.readings  # noqa: F401, its kinds declare themselves as they are read in
 from mockup.engine.cam import CamCard, LobeTable
 from mockup.engine.changes import Change
 from mockup.engine.gasket import BaseShims, FinalGasket
+from mockup.engine.pushrods import PushrodChoice
 from mockup.engine.running import Running
 from mockup.faults import Fault, refuse
+from mockup.limits.margins import LimitName
+from mockup.limits.sign_off import SignOff
 from mockup.plans.what_if import WhatIf
-from mockup.readings.cam_timing import DegreeReading, LiftReading
-from mockup.readings.clay import ClayReading, HeadReading
-from mockup.readings.deck import DeckReading
-from mockup.readings.pushrods import PushrodChoice, PushrodReading, WipeReading
-from mockup.readings.sweep import SweepReading
-from mockup.readings.tdc import TdcReading
-from mockup.readings.volumes import VolumeReading
+from mockup.reading_kinds import READING_KINDS
+from mockup.record import Reading
 
 LONGEST_LINE = 200
 
@@ -96,72 +92,86 @@ class Copied:
     of: str
 
 
-KINDS: Mapping[str, type[Any]] = {
-    "tdc": TdcReading,
-    "deck": DeckReading,
-    "clay": ClayReading,
-    "head": HeadReading,
-    "sweep": SweepReading,
-    "volume": VolumeReading,
-    "gasket": FinalGasket,
-    "shims": BaseShims,
-    "limit": LimitEdit,
-    "change": Change,
-    "done": Done,
-    "running": Running,
-    "cam-card": CamCard,
-    "lobe-table": LobeTable,
-    "cam-steps": CamSteps,
-    "pushrods": PushrodChoice,
-    "turning": Turning,
-    "degree": DegreeReading,
-    "lift": LiftReading,
-    "pushrod": PushrodReading,
-    "wipe": WipeReading,
-    "sign-off": SignOff,
-    "what-if": WhatIf,
-    "assembly": AssemblyLine,
-    "signature": Signature,
-    "edited": Edited,
-    "copied": Copied,
-}
-READINGS = {
-    "tdc": "tdc",
-    "deck": "deck",
-    "clay": "clay",
-    "head": "heads",
-    "sweep": "sweeps",
-    "volume": "volumes",
-    "degree": "degrees",
-    "lift": "lifts",
-    "pushrod": "pushrods",
-    "wipe": "wipes",
-}
-"""Kinds that are readings, and the name of the job's list they stand in."""
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LineKind:
+    """A kind of line that is no reading: the piece of the core it holds, and what the history calls it.
 
-_NAMES = {core: kind for kind, core in KINDS.items()}
+    ``of_the_job``: it says something of the engine; other lines are kept beside it, and change nothing computed.
+    ``own_key``: its ``key`` is its own and not the row's.
+    """
+
+    core: type[Any]
+    words: str
+    of_the_job: bool = True
+    own_key: bool = False
+
+
+LINES: Mapping[str, LineKind] = {
+    "gasket": LineKind(core=FinalGasket, words="final gasket"),
+    "shims": LineKind(core=BaseShims, words="base shims"),
+    "limit": LineKind(core=LimitEdit, words="limit"),
+    "change": LineKind(core=Change, words="decided"),
+    "done": LineKind(core=Done, words="done"),
+    "running": LineKind(core=Running, words="running estimate"),
+    "cam-card": LineKind(core=CamCard, words="cam card"),
+    "lobe-table": LineKind(core=LobeTable, words="measured lobe"),
+    "cam-steps": LineKind(core=CamSteps, words="cam steps"),
+    "pushrods": LineKind(core=PushrodChoice, words="pushrods"),
+    "sign-off": LineKind(core=SignOff, words="signed off"),
+    "turning": LineKind(core=Turning, words="before turning", of_the_job=False),
+    "what-if": LineKind(core=WhatIf, words="what-if kept", of_the_job=False),
+    "assembly": LineKind(core=AssemblyLine, words="assembly list", of_the_job=False, own_key=True),
+    "signature": LineKind(core=Signature, words="build signed", of_the_job=False),
+    "edited": LineKind(core=Edited, words="engine written anew", of_the_job=False),
+    "copied": LineKind(core=Copied, words="begun as a copy", of_the_job=False),
+}
+"""What stands in a book beside readings. Readings declare themselves (``mockup.reading_kinds``)."""
+
+
+def is_reading(kind: str) -> bool:
+    """Whether a kind of line is a reading."""
+    return READING_KINDS.named(kind) is not None
+
+
+def words_of(kind: str) -> str:
+    """What the history calls a kind of line. Raises KeyError for one that is not known."""
+    reading = READING_KINDS.named(kind)
+    return reading.words if reading else LINES[kind].words
+
+
+def every_kind() -> list[str]:
+    """Every kind of line there is."""
+    return [*(kind.name for kind in READING_KINDS), *LINES]
+
+
 _KEPT_BY_THE_ROW = {"key", "record", "after", "order", "supposed"}
-_KEYED_BY_ITSELF = (AssemblyLine,)
-"""Kinds whose ``key`` is theirs and not the row's."""
+_NAMES = {line.core: name for name, line in LINES.items()}
 
 
-@cache
-def _adapter(kind: str) -> TypeAdapter[Any]:
-    return TypeAdapter(KINDS[kind])
+_ADAPTERS: dict[Any, TypeAdapter[Any]] = {}
+
+
+def _adapter(core: type[Any]) -> TypeAdapter[Any]:
+    if core not in _ADAPTERS:
+        _ADAPTERS[core] = TypeAdapter(core)
+    return _ADAPTERS[core]
 
 
 def kind_of(item: Any) -> str:
-    """The kind of entry that holds such a piece of the core."""
-    return _NAMES[type(item)]
+    """The kind of line that holds such a piece of the core."""
+    return READING_KINDS.of(type(item)).name if isinstance(item, Reading) else _NAMES[type(item)]
 
 
 def data_of(item: Any) -> dict[str, Any]:
-    """A piece of the core as an entry's data."""
-    kept = _KEPT_BY_THE_ROW - ({"key"} if isinstance(item, _KEYED_BY_ITSELF) else set())
-    found: dict[str, Any] = _adapter(kind_of(item)).dump_python(item, mode="json", exclude=kept)
+    """A piece of the core as a line's data."""
+    line = LINES.get(kind_of(item))
+    kept = _KEPT_BY_THE_ROW - ({"key"} if line and line.own_key else set())
+    found: dict[str, Any] = _adapter(type(item)).dump_python(item, mode="json", exclude=kept)
     return found
 
 
 def item_of(kind: str, data: Mapping[str, Any], **kept_by_the_row: Any) -> Any:
-    """The piece of the core an entry holds."""
-    return _adapter(kind).validate_python({**data, **kept_by_the_row})
+    """The piece of the core a line holds. Raises KeyError for a kind that is not known."""
+    reading = READING_KINDS.named(kind)
+    core = reading.core if reading else LINES[kind].core
+    return _adapter(core).validate_python({**data, **kept_by_the_row})

@@ -8,17 +8,16 @@ from bench.builds.kinds import CamSteps, LimitEdit
 from bench.builds.models import Build, MockUp
 from bench.demo.typing import Typist
 from bench.shops.models import Person
-from mockup.checks.margins import LimitName
 from mockup.engine.cam import CamCard, Duration, LobeCard
 from mockup.engine.gasket import FinalGasket, GasketState
 from mockup.engine.mockup import Bolts, Lifters, PistonsIn
+from mockup.engine.pushrods import Lifter, PushrodChoice
 from mockup.engine.running import Running
-from mockup.engine.valves import Side
+from mockup.engine.valves import Place, Side
+from mockup.limits.margins import LimitName
 from mockup.quantity.typed import parse_bench_length, parse_dimension
 from mockup.quantity.typed_train import Checker
 from mockup.quantity.value import DeckSign, Unit
-from mockup.readings.clay import Place
-from mockup.readings.pushrods import Lifter, PushrodChoice
 
 
 def _thou(text: str) -> float:

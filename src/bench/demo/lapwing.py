@@ -5,12 +5,12 @@ from bench.builds.kinds import LimitEdit
 from bench.builds.models import Build
 from bench.demo.typing import Typist
 from bench.shops.models import Person
-from mockup.checks.margins import LimitName
 from mockup.engine.block import Layout
 from mockup.engine.gasket import BaseShims, FinalGasket, GasketState
 from mockup.engine.mockup import Bolts, Lifters
 from mockup.engine.running import Material, Running
 from mockup.engine.valves import Side
+from mockup.limits.margins import LimitName
 from mockup.quantity.value import DeckSign, Unit
 
 LIMITS = {

@@ -7,16 +7,16 @@ from typing import Any
 from bench.builds import services
 from bench.builds.models import Build, MockUp
 from bench.shops.models import Person
-from mockup.engine.valves import Side
+from mockup.engine.valves import Place, Side
+from mockup.instruments import INDICATOR
 from mockup.quantity.typed import parse_bench_length, parse_piston, parse_volume
 from mockup.quantity.typed_angle import parse_crank_angle
 from mockup.quantity.typed_deck import parse_deck_reading
 from mockup.quantity.typed_train import Checker, parse_pushrod, parse_wipe
 from mockup.quantity.value import DeckSign, Unit
 from mockup.readings.cam_timing import DegreeReading, LiftReading
-from mockup.readings.clay import ClayReading, Gap, Place
+from mockup.readings.clay import ClayReading, Gap
 from mockup.readings.deck import DeckReading, Pushed, Spot
-from mockup.readings.instruments import INDICATOR
 from mockup.readings.pushrods import PushrodReading, WipeReading
 from mockup.readings.sweep import SweepReading
 from mockup.readings.tdc import TdcReading

@@ -8,15 +8,14 @@ from bench.builds.kinds import CamSteps, LimitEdit
 from bench.builds.models import Build
 from bench.demo.typing import Typist
 from bench.shops.models import Person
-from mockup.checks.margins import LimitName
 from mockup.engine.cam import LiftAt, LobeTable
 from mockup.engine.changes import Change, ChangeKind
 from mockup.engine.gasket import FinalGasket, GasketState
 from mockup.engine.mockup import Bolts, Lifters
-from mockup.engine.valves import Side
+from mockup.engine.valves import Place, Side
+from mockup.limits.margins import LimitName
 from mockup.plans.what_if import WhatIf
 from mockup.quantity.value import DeckSign, Unit
-from mockup.readings.clay import Place
 
 LIMITS = {
     LimitName.FACE_INTAKE: 1.5,

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from mockup.checks.check import Check, Kind
 from mockup.quantity.shown import format_bench
 from mockup.readings.clay import ClayReading, Gap
-from mockup.readings.record import standing
+from mockup.record import standing
 from mockup.report import Report
 from mockup.words import limit_text
 
@@ -43,7 +43,11 @@ class Slice:
 def clay_slices(report: Report, cylinder: int, letter: str) -> list[Slice]:
     """The imprints of one cylinder that were read in the mock-up of that letter."""
     job = report.job
-    faces = [r for r in standing(job.clay) if r.mockup == letter and r.gap is Gap.FACE and r.place.cylinder == cylinder]
+    faces = [
+        r
+        for r in standing(job.of(ClayReading))
+        if r.mockup == letter and r.gap is Gap.FACE and r.place.cylinder == cylinder
+    ]
     checks = [c for c in report.checks if c.cylinder == cylinder and c.kind in (Kind.FACE_INTAKE, Kind.FACE_EXHAUST)]
     found = []
     for check in checks:

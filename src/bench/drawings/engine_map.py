@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from bench.drawings.bores import bores
 from mockup.checks.check import Kind
-from mockup.checks.judge import State
+from mockup.limits.judge import State
 from mockup.report import Report, worst
 
 VALVE_KINDS = (Kind.FACE_INTAKE, Kind.FACE_EXHAUST, Kind.RADIAL)

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from mockup.checks.check import Check
-from mockup.checks.judge import State
+from mockup.limits.judge import State
 from mockup.quantity.value import BENCH_UNIT, MM_PER_THOU, Unit
 from mockup.report import Report
 from mockup.words import figure_text

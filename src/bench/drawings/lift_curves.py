@@ -4,10 +4,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from mockup.checks.cam import SideCam
 from mockup.quantity.shown import format_bench
 from mockup.quantity.typed_angle import format_crank_angle
 from mockup.quantity.value import MM_PER_THOU, Unit
+from mockup.readings.cam import SideCam
 from mockup.report import Report
 
 WIDTH, HEIGHT = 640.0, 300.0

@@ -8,16 +8,17 @@ from django.db import transaction
 from django.utils import timezone
 
 from bench.builds.assemble import instruments_of_shop
-from bench.builds.kinds import READINGS, CamSteps, Done, LimitEdit, data_of, kind_of
+from bench.builds.kinds import CamSteps, Done, LimitEdit, data_of, kind_of
 from bench.builds.models import Build, Entry, MockUp
 from bench.shops.models import Person
-from mockup.checks.sign_off import SignOff
 from mockup.engine.block import DIMENSIONS_KNOWN, known_to_name
 from mockup.engine.mockup import MockUp as CoreMockUp
 from mockup.engine.valves import Side
 from mockup.faults import Fault, refuse
 from mockup.job import Job
-from mockup.readings.record import Reading
+from mockup.limits.sign_off import SignOff
+from mockup.reading_kinds import READING_KINDS
+from mockup.record import Reading
 
 
 @transaction.atomic
@@ -48,18 +49,22 @@ def _readings_and_changes(job: Job, build: Build, by: Person) -> None:
     decided = {change.order: Entry(**_row(build, change, by)) for change in job.changes if change.order}
     waiting = [Entry(**_row(build, change, by)) for change in job.changes if not change.order]
     Entry.objects.bulk_create([*decided.values(), *waiting])
-    readings = [reading for name in READINGS.values() for reading in getattr(job, name)]
     lines: list[Entry] = []
-    for order in sorted({0, *decided, *(reading.after for reading in readings)}):
+    for order in sorted({0, *decided, *(reading.after for reading in job.readings)}):
         if order in decided:
             lines.append(_line(build, Done(change=decided[order].pk), by))
-        lines += [_line(build, reading, by) for reading in readings if reading.after == order]
+        lines += [_line(build, reading, by) for reading in job.readings if reading.after == order]
     Entry.objects.bulk_create([*lines, *(_line(build, one, by) for one in job.sign_offs)])
 
 
 def _cannot_hold(job: Job) -> Iterator[Fault]:
     ours = instruments_of_shop()
-    used = {reading.instrument for name in ("tdc", "deck", "clay", "heads", "sweeps") for reading in getattr(job, name)}
+    used = {
+        getattr(reading, "instrument", "")
+        for kind in READING_KINDS
+        if kind.has_instrument
+        for reading in job.of(kind.core)
+    }
     for key in sorted(used):
         if ours.get(key) != job.instruments[key]:
             yield Fault(

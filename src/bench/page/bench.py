@@ -13,13 +13,15 @@ from bench.builds.assemble import book_of, engine_of, instruments_of_shop, job_o
 from bench.builds.models import Build, Entry, MockUp
 from bench.drawings.burrow import burrow
 from bench.page.strip import strip_of
+from mockup.engine.block import valve_places
+from mockup.engine.valves import Place
 from mockup.evaluate import evaluate
 from mockup.faults import Fault, FaultsError
+from mockup.instruments import Instrument
 from mockup.quantity.value import DeckSign, Unit
-from mockup.readings.clay import Place, valve_places
-from mockup.readings.instruments import Instrument
-from mockup.report import Report, Station
+from mockup.report import Report
 from mockup.run import run_of
+from mockup.stations import Station
 from mockup.words import engine_line
 
 STATION_URLS = {

@@ -6,10 +6,10 @@ from django import forms
 
 from bench.builds.models import Build
 from bench.page.fields import LengthField, UnitFormMixin
-from mockup.checks.sheets import READY_MADE
 from mockup.engine.block import DIMENSIONS_KNOWN, MOST_CYLINDERS, Engine, Layout, Numbering, known_to_name
 from mockup.engine.valves import Relief, ValveRow
 from mockup.faults import FaultsError
+from mockup.limits.sheets import READY_MADE
 from mockup.quantity.typed import LengthError, parse_firing_order
 from mockup.quantity.value import DeckSign, Unit
 

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from mockup.checks.check import Check, Kind
-from mockup.checks.judge import State
+from mockup.limits.judge import State
 from mockup.report import Report, Summary
 from mockup.words import KIND_LABELS, amount, daylight_text, figure_text, limit_text
 

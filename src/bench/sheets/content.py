@@ -14,7 +14,7 @@ from bench.sheets.written import gathered, written
 from bench.shops.models import Person
 from mockup.checks.check import Check, Kind
 from mockup.checks.compression import Volumes
-from mockup.checks.judge import State
+from mockup.limits.judge import State
 from mockup.outlook import verdict_text
 from mockup.quantity.shown import format_piston_volume, format_volume
 from mockup.words import KIND_LABELS, engine_line, mockup_line

@@ -14,7 +14,7 @@ from bench.sheets.content import sheet_parts
 from bench.sheets.paint import painted
 from bench.sheets.written import written
 from bench.shops.access import person_of
-from mockup.report import Station
+from mockup.stations import Station
 from mockup.words import DEFER
 
 PDF_STYLES = ("tones.css", "build_sheet.css")

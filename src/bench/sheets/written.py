@@ -4,48 +4,17 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass, replace
 from typing import Any
 
-from bench.builds.kinds import READINGS, item_of
+from bench.builds.kinds import is_reading, item_of, words_of
 from bench.builds.models import Entry
 from bench.page.bench import Bench
 from mockup.engine.block import Engine
 from mockup.engine.changes import Change
-from mockup.engine.valves import Side
+from mockup.engine.valves import Place, Side
 from mockup.plan_words import change_words
-from mockup.quantity.typed_angle import format_crank_angle
 from mockup.quantity.value import Unit
-from mockup.readings.clay import Gap, Place
+from mockup.reading_kinds import READING_KINDS
+from mockup.readings.clay import Gap
 from mockup.words import limit_value_text
-
-KIND_WORDS = {
-    "tdc": "TDC",
-    "deck": "deck",
-    "clay": "clay",
-    "head": "clay between crown and head",
-    "sweep": "indicator",
-    "volume": "volume",
-    "gasket": "final gasket",
-    "shims": "base shims",
-    "limit": "limit",
-    "change": "decided",
-    "done": "done",
-    "running": "running estimate",
-    "cam-card": "cam card",
-    "lobe-table": "measured lobe",
-    "cam-steps": "cam steps",
-    "pushrods": "pushrods",
-    "turning": "before turning",
-    "degree": "cam degreed",
-    "lift": "lift at the valve",
-    "pushrod": "pushrod tried",
-    "wipe": "wipe pattern",
-    "sign-off": "signed off",
-    "what-if": "what-if kept",
-    "assembly": "assembly list",
-    "signature": "build signed",
-    "edited": "engine written anew",
-    "copied": "begun as a copy",
-}
-"""What each kind of line is called."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -78,11 +47,11 @@ def _line(row: Entry, entries: dict[int, Entry], bench: Bench) -> Written:
     return Written(
         at=(row.read_at or row.at.isoformat())[:16].replace("T", " "),
         by=row.read_by or row.by.shown_name,
-        kind=KIND_WORDS.get(row.kind, row.kind),
+        kind=words_of(row.kind),
         where=_where(row.data, bench.report.job.engine),
         what=_what(row, entries, bench.unit),
         struck=struck,
-        is_reading=row.kind in READINGS,
+        is_reading=is_reading(row.kind),
         mockup=str(row.data.get("mockup", "")),
     )
 
@@ -115,10 +84,9 @@ def _what(row: Entry, entries: dict[int, Entry], unit: Unit) -> str:
     if row.kind == "limit":
         item = item_of(row.kind, row.data)
         return f"{item.limit.replace('_', ' ')}: {limit_value_text(item.value, item.limit, unit)}. {item.reason}"
-    if row.kind == "sweep":
-        if row.data.get("by_turning"):
-            return f"smallest by turning {row.typed}"
-        return f"{'the drop' if row.data['drop'] else format_crank_angle(row.data['crank_deg'])} {row.typed}"
+    reading = READING_KINDS.named(row.kind)
+    if reading:
+        return reading.what(item_of(row.kind, row.data), row.typed, unit) if reading.what else row.typed
     words = _BY_KIND.get(row.kind)
     return words(row.data) if words else row.typed
 

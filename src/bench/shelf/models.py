@@ -5,8 +5,8 @@ from django_scopes import ScopedManager
 
 from bench.shops.models import Shop
 from mockup.engine.gasket import FinalGasket
+from mockup.instruments import REPEATS_MM, Instrument
 from mockup.plans.shim_stacks import ShimKind
-from mockup.readings.instruments import REPEATS_MM, Instrument
 
 
 class Shelved(models.Model):

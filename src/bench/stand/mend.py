@@ -13,7 +13,7 @@ from django.urls import reverse
 from django_htmx.http import HttpResponseClientRedirect
 
 from bench.builds.assemble import UnreadableError, in_the_way
-from bench.builds.kinds import KINDS
+from bench.builds.kinds import every_kind
 from bench.page.bench import Bench, bench_or_404
 from bench.page.entering import take
 from bench.shops.access import member_writes
@@ -26,7 +26,7 @@ def mend(request: HttpRequest, build_id: int) -> HttpResponse:
     bench = bench_or_404(build_id)
     wrong: dict[str, Any] = {}
     if request.method == "POST":
-        wrong = take(request, bench, {}, *KINDS)
+        wrong = take(request, bench, {}, *every_kind())
     lines = in_the_way(bench.build, bench.book)
     reason = "" if lines else _reason(bench)
     if not lines and not reason:

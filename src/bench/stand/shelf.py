@@ -12,10 +12,10 @@ from bench.shelf import services
 from bench.shelf.models import ShelfGasket, ShelfInstrument, ShelfPushrod, ShelfShim, Shelved
 from bench.shops.access import member_writes, person_of
 from mockup.engine.gasket import THICKEST_MM, FinalGasket
+from mockup.engine.pushrods import LENGTHS_MM
 from mockup.faults import Fault, refuse
+from mockup.instruments import BRIDGE, CALIPER, DEFAULT_INSTRUMENTS, DEPTH_ROD, FEELERS, INDICATOR, Instrument
 from mockup.quantity.value import Unit
-from mockup.readings.instruments import BRIDGE, CALIPER, DEFAULT_INSTRUMENTS, DEPTH_ROD, FEELERS, INDICATOR, Instrument
-from mockup.readings.pushrods import LENGTHS_MM
 
 UNITS = [(Unit.INCH, "inches and thou"), (Unit.MILLIMETRE, "millimetres")]
 USES = [(key, DEFAULT_INSTRUMENTS[key].name) for key in (BRIDGE, INDICATOR, DEPTH_ROD, FEELERS, CALIPER)]

@@ -4,11 +4,11 @@ from dataclasses import dataclass
 from enum import StrEnum
 from typing import Protocol
 
-from mockup.checks.judge import Bound, Limit, State, daylight, judge
 from mockup.engine.valves import Side
+from mockup.limits.judge import Bound, Limit, State, daylight, judge
 from mockup.quantity.ladder import Part, Rung, parts_of
 from mockup.quantity.value import Value
-from mockup.readings.record import Record
+from mockup.record import Record
 
 
 class Kind(StrEnum):

@@ -11,12 +11,8 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import TypeVar
 
-from mockup.checks.approach import Approach, approach_of, lift_rungs, mockup_rungs, state_in
-from mockup.checks.cam import SideCam
 from mockup.checks.check import Finding, Trust
 from mockup.checks.conditions import Standing, snugged_too_near, standing_of
-from mockup.checks.judge import Bound
-from mockup.checks.margins import LimitName, MarginSheet
 from mockup.engine.block import Engine
 from mockup.engine.changes import (
     CHANGE_U_MM,
@@ -30,12 +26,16 @@ from mockup.engine.changes import (
 )
 from mockup.engine.gasket import BaseShims, FinalGasket, shims_under
 from mockup.engine.mockup import Bolts, Clay, MockUp
-from mockup.engine.valves import Relief, Side
+from mockup.engine.valves import Place, Relief, Side
+from mockup.instruments import Instrument, mean_rung
+from mockup.limits.judge import Bound
+from mockup.limits.margins import LimitName, MarginSheet
 from mockup.motion.slider_crank import SliderCrank
 from mockup.quantity.ladder import Doubt, Rung, running_figure
 from mockup.quantity.value import Value, rectangular
-from mockup.readings.clay import TOUCHED, ClayReading, Gap, Place, Pressed
-from mockup.readings.instruments import Instrument, mean_rung
+from mockup.readings.approach import Approach, approach_of, lift_rungs, mockup_rungs, state_in
+from mockup.readings.cam import SideCam
+from mockup.readings.clay import TOUCHED, ClayReading, Gap, Pressed
 from mockup.readings.sweep import SweepFigure
 
 P = TypeVar("P", bound=Pressed)

@@ -8,10 +8,10 @@ back; bouncing putty flows flat; without two full turns not every valve came dow
 from dataclasses import dataclass
 
 from mockup.checks.check import Trust
-from mockup.checks.judge import Bound, Limit, daylight
-from mockup.checks.margins import MarginSheet
 from mockup.engine.mockup import Clay, Lifters, MockUp, PistonsIn, Springs
 from mockup.engine.valves import Side
+from mockup.limits.judge import Bound, Limit, daylight
+from mockup.limits.margins import MarginSheet
 from mockup.quantity.value import Value
 
 SNUGGED_HIDES_MM = 0.127

@@ -9,9 +9,9 @@ from dataclasses import replace
 from mockup.checks.check import Check, Finding, Kind
 from mockup.checks.clearance import AsItWillRun, Read, pressed_finding, thinnest_of
 from mockup.checks.conditions import standing_of
-from mockup.checks.margins import LimitName
 from mockup.checks.weigh import weigh
 from mockup.engine.mockup import Lifters, MockUp, Springs
+from mockup.limits.margins import LimitName
 from mockup.readings.clay import HeadKey, HeadReading, Spot
 
 

@@ -7,8 +7,8 @@ from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
 from mockup.checks.check import Check, Finding
-from mockup.checks.judge import Bound
 from mockup.engine.valves import ValveRow
+from mockup.limits.judge import Bound
 from mockup.quantity.ladder import Doubt, Rung, running_figure
 from mockup.quantity.value import Value
 from mockup.readings.deck import DeckFigure

@@ -1,9 +1,10 @@
 """Preload, or lash at the valve, that the pushrods chosen give every valve that was tried."""
 
 from mockup.checks.check import Finding
+from mockup.engine.pushrods import Lifter, PushrodChoice
 from mockup.quantity.ladder import Doubt, Rung, running_figure
 from mockup.quantity.value import Value, rectangular
-from mockup.readings.pushrods import Lifter, PushrodChoice, PushrodFigure
+from mockup.readings.pushrods import PushrodFigure
 
 LENGTH_U_MM = rectangular(0.13)
 """How truly a bought pushrod has its length, +-0.005 in: common practice, no source."""

@@ -13,9 +13,9 @@ from mockup.checks.clearance import (
     valve_read,
 )
 from mockup.checks.conditions import Standing, standing_of
-from mockup.checks.judge import Bound, State
 from mockup.engine.changes import ratio_at
 from mockup.engine.mockup import MockUp
+from mockup.limits.judge import Bound, State
 from mockup.quantity.ladder import Rung
 from mockup.quantity.typed_angle import format_crank_angle
 from mockup.readings.closest import Closest

@@ -3,8 +3,8 @@
 from collections.abc import Sequence
 
 from mockup.checks.check import Finding, Trust
-from mockup.checks.judge import Bound, Limit, State, judge
-from mockup.checks.margins import MarginSheet
+from mockup.limits.judge import Bound, Limit, State, judge
+from mockup.limits.margins import MarginSheet
 
 
 def weigh(findings: Sequence[Finding], sheet: MarginSheet, limit: Limit) -> tuple[Finding, tuple[Finding, ...]]:

@@ -3,9 +3,11 @@
 import math
 from dataclasses import dataclass, field
 from enum import StrEnum
+from typing import Annotated
 
-from mockup.engine.valves import Side, ValveRow
+from mockup.engine.valves import Place, Side, ValveRow
 from mockup.faults import Fault, refuse
+from mockup.quantity.fields import Mm, Most, Within, outside
 from mockup.quantity.shown import format_dimension
 from mockup.quantity.value import Unit, rectangular
 
@@ -49,6 +51,14 @@ def known_to_name(dimension: str) -> str:
 CC_PER_MM3 = 1e-3
 
 
+def _within(dimension: str) -> Within:
+    """The range of a dimension, and what to say of one outside it, in both units."""
+    low, high = DIMENSION_RANGES_MM[dimension]
+    inches = (format_dimension(low, Unit.INCH), format_dimension(high, Unit.INCH))
+    span = f"{low:g} to {high:g} mm ({inches[0]} to {inches[1]} in)".replace("-", "−")
+    return Within(low, high, f"Outside {span}. Is the unit right?")
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Engine:
     """One engine as designed.
@@ -65,35 +75,30 @@ class Engine:
 
     layout: Layout = Layout.INLINE
     numbering: Numbering = Numbering.ALTERNATE
-    cylinders: int
-    bore_mm: float
-    stroke_mm: float
-    rod_length_mm: float
-    pin_offset_mm: float = 0.0
+    cylinders: Annotated[int, Within(1, MOST_CYLINDERS, f"One to {MOST_CYLINDERS} cylinders.")]
+    bore_mm: Annotated[Mm, _within("bore_mm")]
+    stroke_mm: Annotated[Mm, _within("stroke_mm")]
+    rod_length_mm: Annotated[Mm, _within("rod_length_mm")]
+    pin_offset_mm: Annotated[Mm, _within("pin_offset_mm")] = 0.0
     rocker_ratio: float = 1.0
-    firing_order: tuple[int, ...] = ()
-    bore_spacing_mm: float = 0.0
+    firing_order: Annotated[tuple[int, ...], Most(MOST_CYLINDERS)] = ()
+    bore_spacing_mm: Mm = 0.0
     separate_barrels: bool = False
     intake: ValveRow = field(default_factory=ValveRow)
     exhaust: ValveRow = field(default_factory=ValveRow)
     pistons_reversed: bool = False
-    bore_known_to_mm: float = 0.0
-    stroke_known_to_mm: float = 0.0
-    rod_length_known_to_mm: float = 0.0
+    bore_known_to_mm: Mm = 0.0
+    stroke_known_to_mm: Mm = 0.0
+    rod_length_known_to_mm: Mm = 0.0
 
     def __post_init__(self) -> None:
         found = self._range_faults() + self.intake.faults("intake") + self.exhaust.faults("exhaust")
         refuse(found or self._turning_faults())
 
     def _range_faults(self) -> list[Fault]:
-        found = []
-        if not 1 <= self.cylinders <= MOST_CYLINDERS:
-            found.append(Fault("cylinders", f"One to {MOST_CYLINDERS} cylinders."))
+        found = outside(self)
         if self.layout is not Layout.INLINE and self.cylinders % 2:
             found.append(Fault("cylinders", "Two banks need an even number of cylinders."))
-        for name, (low, high) in DIMENSION_RANGES_MM.items():
-            if not low <= getattr(self, name) <= high:
-                found.append(Fault(name, dimension_message(name)))
         if self.firing_order and sorted(self.firing_order) != list(self.cylinder_numbers):
             found.append(Fault("firing_order", "Every cylinder once, as in 1-5-3-6-2-4; or leave it empty."))
         if self.bore_spacing_mm and not max(20.0, self.bore_mm) <= self.bore_spacing_mm <= 600:
@@ -151,12 +156,9 @@ class Engine:
         return cylinder_volume(self.bore_mm, self.stroke_mm) * self.cylinders
 
 
-def dimension_message(name: str) -> str:
-    """What to say of a dimension outside its range, in both units."""
-    low, high = DIMENSION_RANGES_MM[name]
-    inches = (format_dimension(low, Unit.INCH), format_dimension(high, Unit.INCH))
-    span = f"{low:g} to {high:g} mm ({inches[0]} to {inches[1]} in)".replace("-", "−")
-    return f"Outside {span}. Is the unit right?"
+def valve_places(engine: Engine, cylinder: int) -> list[Place]:
+    """Every valve of one cylinder, in bench order."""
+    return [Place(cylinder, side, number) for side in Side for number in range(1, engine.row(side).count + 1)]
 
 
 def cylinder_volume(bore_mm: float, height_mm: float) -> float:

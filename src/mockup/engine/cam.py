@@ -8,9 +8,11 @@ import math
 from dataclasses import dataclass
 from enum import StrEnum
 from itertools import pairwise
+from typing import Annotated
 
 from mockup.engine.valves import Side
 from mockup.faults import Fault, refuse
+from mockup.quantity.fields import Mm, Most
 
 HIGHEST_LOBE_MM = 30.0
 FEWEST_POINTS = 5
@@ -28,7 +30,7 @@ class Duration:
     """How long the lobe stays above a checking lift: ``deg`` crank degrees [deg] above ``at_mm`` at the lobe [mm]."""
 
     deg: float
-    at_mm: float
+    at_mm: Mm
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -39,9 +41,9 @@ class LobeCard:
     Raises FaultsError where the figures contradict one another.
     """
 
-    lift_mm: float
-    durations: tuple[Duration, ...]
-    tdc_lift_mm: float | None = None
+    lift_mm: Mm
+    durations: Annotated[tuple[Duration, ...], Most(3)]
+    tdc_lift_mm: Mm | None = None
 
     def __post_init__(self) -> None:
         found = []
@@ -92,11 +94,11 @@ class LobeTable:
     """
 
     side: Side
-    angles_deg: tuple[float, ...]
-    lifts_mm: tuple[float, ...]
+    angles_deg: Annotated[tuple[float, ...], Most(MOST_POINTS)]
+    lifts_mm: Annotated[tuple[Mm, ...], Most(MOST_POINTS)]
     at: LiftAt = LiftAt.LOBE
     zero: TableZero = TableZero.CENTRELINE
-    u_mm: float = 0.01
+    u_mm: Mm = 0.01
 
     def __post_init__(self) -> None:
         refuse(self._shape_faults() or self._row_faults() or self._lobe_faults())
@@ -149,7 +151,7 @@ class LobeTable:
 class Events:
     """Valve events as a card prints them, signed crank angles about overlap TDC [deg], at one checking lift [mm]."""
 
-    at_mm: float
+    at_mm: Mm
     intake_opens_deg: float
     intake_closes_deg: float
     exhaust_opens_deg: float
@@ -176,8 +178,8 @@ class CamCard:
     exhaust: LobeCard
     icl_deg: float
     lsa_deg: float
-    intake_lash_mm: float = 0.0
-    exhaust_lash_mm: float = 0.0
+    intake_lash_mm: Mm = 0.0
+    exhaust_lash_mm: Mm = 0.0
     two_cams: bool = False
     events: Events | None = None
 

@@ -7,11 +7,13 @@ the last change before it (``Reading.after``), so that no clock is needed to say
 from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
 from enum import StrEnum
+from typing import Annotated
 
 from mockup.engine.block import Engine
 from mockup.engine.gasket import FinalGasket
 from mockup.engine.valves import Side, ValveRow
 from mockup.faults import Fault, refuse
+from mockup.quantity.fields import Amount, Mm, Name, Within
 from mockup.quantity.ladder import Doubt, Rung
 from mockup.quantity.value import MM_PER_INCH, Value, rectangular
 
@@ -119,14 +121,14 @@ class Change:
     Raises FaultsError.
     """
 
-    key: str
+    key: Name
     kind: ChangeKind
-    order: int | None = None
+    order: Annotated[int, Within(1, 1e9, "The first change is 1.")] | None = None
     bank: int | None = None
-    front_mm: float = 0.0
-    rear_mm: float = 0.0
+    front_mm: Mm = 0.0
+    rear_mm: Mm = 0.0
     side: Side | None = None
-    amount: float = 0.0
+    amount: Amount = 0.0
     gasket: FinalGasket | None = None
     supposed: bool = field(default=False, metadata={"file": False})
 

@@ -3,8 +3,10 @@
 from collections.abc import Iterable
 from dataclasses import dataclass
 from enum import StrEnum
+from typing import Annotated
 
 from mockup.faults import Fault, refuse
+from mockup.quantity.fields import Mm, Text, Words
 from mockup.quantity.value import MM_PER_INCH, Value, rectangular
 
 STATED_THICKNESS_U_MM = rectangular(0.001 * MM_PER_INCH)
@@ -23,10 +25,10 @@ class FinalGasket:
     320.
     """
 
-    name: str = ""
-    compressed_mm: float
-    bore_mm: float
-    known_to_mm: float = 0.0
+    name: Annotated[str, Text(60)] = ""
+    compressed_mm: Mm
+    bore_mm: Mm
+    known_to_mm: Mm = 0.0
 
     def __post_init__(self) -> None:
         found = []
@@ -64,8 +66,8 @@ class BaseShims:
     ``cylinder`` None stands for every barrel without shims of its own. Raises FaultsError.
     """
 
-    total_mm: float
-    words: str = ""
+    total_mm: Mm
+    words: Words = ""
     cylinder: int | None = None
 
     def __post_init__(self) -> None:

@@ -9,6 +9,7 @@ from enum import StrEnum
 from mockup.engine.gasket import MOST_SHIMS_MM, SNUGGED_THICKNESS_U_MM, STATED_THICKNESS_U_MM, THICKEST_MM, GasketState
 from mockup.engine.valves import Side
 from mockup.faults import Fault, refuse
+from mockup.quantity.fields import Mm, Name, Words
 from mockup.quantity.value import Value, rectangular
 
 
@@ -78,26 +79,26 @@ class MockUp:
     ``two_turns``: the crank was turned two full turns by hand, so every valve opened once. Raises FaultsError.
     """
 
-    key: str
+    key: Name
     gasket_state: GasketState
-    gasket_mm: float = 0.0
+    gasket_mm: Mm = 0.0
     bolts: Bolts = Bolts.SNUGGED
     lifters: Lifters = Lifters.BLOCKED
     springs: Springs = Springs.CHECKING
-    lash_mm: float = 0.0
+    lash_mm: Mm = 0.0
     lash_at: LashAt = LashAt.VALVE
-    shims_mm: float = 0.0
+    shims_mm: Mm = 0.0
     clay: Clay = Clay.MODELLING
     two_turns: bool = True
-    lash_exhaust_mm: float | None = None
-    head: str = ""
-    blocked_how: str = ""
+    lash_exhaust_mm: Mm | None = None
+    head: Words = ""
+    blocked_how: Words = ""
     fasteners: Fasteners = Fasteners.OLD
     rocker_ratio: float | None = None
     caps_as_run: bool = True
     cam_advance_deg: float = 0.0
     wheel_checked: bool = False
-    gasket_known_to_mm: float = 0.0
+    gasket_known_to_mm: Mm = 0.0
     pistons: PistonsIn = PistonsIn.UNKNOWN
 
     def __post_init__(self) -> None:

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from mockup.faults import Fault, out_of_range, refuse
+from mockup.quantity.fields import Mm
 
 
 class Material(StrEnum):
@@ -62,7 +63,7 @@ class Running:
     Raises FaultsError outside RANGES, or where a part is of a material it is not made of.
     """
 
-    compression_height_mm: float
+    compression_height_mm: Mm
     block: Material = Material.IRON
     rod: Material = Material.STEEL
     piston: Material = Material.ALLOY_4032
@@ -73,7 +74,7 @@ class Running:
     rpm: float = 6000.0
     reciprocating_g: float = 800.0
     rod_area_mm2: float = 150.0
-    bearings_mm: float = 0.0
+    bearings_mm: Mm = 0.0
 
     def __post_init__(self) -> None:
         found = out_of_range(self, RANGES)

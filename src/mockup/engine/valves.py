@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from mockup.faults import Fault
+from mockup.quantity.fields import Mm
 
 
 class Side(StrEnum):
@@ -39,7 +40,7 @@ class ValveRow:
     angle_deg: float = 0.0
     cant_deg: float = 0.0
     relief: Relief = Relief.PARALLEL
-    diameter_mm: float = 0.0
+    diameter_mm: Mm = 0.0
 
     @property
     def inclination_deg(self) -> float:
@@ -66,6 +67,25 @@ class ValveRow:
             if not 0 <= getattr(self, name) <= STEEPEST_DEG
         )
         return found
+
+
+@dataclass(frozen=True, slots=True, order=True)
+class Place:
+    """One valve of one cylinder; ``number`` counts valves of that side from the front, from 1."""
+
+    cylinder: int
+    side: Side
+    number: int = 1
+
+    @property
+    def bench_order(self) -> tuple[int, int, int]:
+        """Cylinder by cylinder, the intake before the exhaust, from the front: a key to sort by."""
+        return self.cylinder, list(Side).index(self.side), self.number
+
+    def label(self, count: int) -> str:
+        """The valve's name: ``Intake 3``, or ``Intake 3b`` where ``count`` of that side are several."""
+        letter = "abc"[self.number - 1] if count > 1 else ""
+        return f"{self.side.capitalize()} {self.cylinder}{letter}"
 
 
 def axial_factor(inclination_deg: float, floor_deg: float) -> float:

@@ -62,14 +62,14 @@ def _parse_deck_text(text: str) -> float:
     return parse_deck(text, Unit.MILLIMETRE, DeckSign.DOWN_POSITIVE)
 
 
-_WITH_UNIT = r"^\s*[-−]?\s*([0-9]+(\.[0-9]*)?|\.[0-9]+)\s*(mm|cm|in|inch|inches|thou|\")\s*$"
-_DECK_TEXT = r"^\s*(zero|level|([0-9]+(\.[0-9]*)?|\.[0-9]+)\s*(mm|cm|in|inch|inches|thou|\")\s*(down|out))\s*$"
+_WITH_UNIT = r'^\s*[-−]?\s*([0-9]+(\.[0-9]*)?|\.[0-9]+)\s*(mm|cm|in|inch|inches|thou|")\s*$'
+_DECK_TEXT = r'^\s*(zero|level|([0-9]+(\.[0-9]*)?|\.[0-9]+)\s*(mm|cm|in|inch|inches|thou|")\s*(down|out))\s*$'
 
-LengthMm = Annotated[
-    float,
-    BeforeValidator(_reader(_parse_with_unit, "A number in the file’s unit, or text like “0.112 in”.")),
-    WithJsonSchema({"anyOf": [{"type": "number"}, {"type": "string", "pattern": _WITH_UNIT}]}),
-]
+LENGTH_SCHEMA: dict[str, Any] = {"anyOf": [{"type": "number"}, {"type": "string", "pattern": _WITH_UNIT}]}
+read_length = _reader(_parse_with_unit, "A number in the file’s unit, or text like “0.112 in”.")
+"""Reads a length out of a file [mm]; raises ValueError."""
+
+LengthMm = Annotated[float, BeforeValidator(read_length), WithJsonSchema(LENGTH_SCHEMA)]
 """Read from a file as a length, held in millimetres."""
 
 
@@ -77,7 +77,7 @@ def _amount(raw: Any, info: ValidationInfo) -> float:
     """The amount of a change, a length or not as its kind says; in a file of version 1 lengths were millimetres."""
     kind = info.data.get("kind")
     if kind is not None and ChangeKind(kind).is_length and (info.context or {}).get("version") != 1:
-        return _reader(_parse_with_unit, "A number in the file’s unit, or text like “0.112 in”.")(raw, info)
+        return read_length(raw, info)
     if isinstance(raw, bool) or not isinstance(raw, int | float) or not math.isfinite(raw):
         raise ValueError("This is not a finite number.")
     return float(raw)
@@ -86,7 +86,7 @@ def _amount(raw: Any, info: ValidationInfo) -> float:
 ChangeAmount = Annotated[
     float,
     BeforeValidator(_amount),
-    WithJsonSchema({"anyOf": [{"type": "number"}, {"type": "string", "pattern": _WITH_UNIT}]}),
+    WithJsonSchema(LENGTH_SCHEMA),
 ]
 """Read from a file as a change's amount: millimetres where it is a length, else as it stands."""
 

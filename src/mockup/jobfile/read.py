@@ -7,12 +7,13 @@ from typing import Any
 from pydantic import ValidationError
 from pydantic_core import ErrorDetails
 
-from mockup.checks.margins import LimitName
 from mockup.faults import Fault, FaultsError, refuse
-from mockup.job import IN_A_MOCKUP, READING_LISTS, Job
-from mockup.jobfile.shape import JobShape
+from mockup.instruments import DEFAULT_INSTRUMENTS
+from mockup.job import Job
+from mockup.jobfile.shape import core_of, job_shape
+from mockup.quantity.fields import fields_of
 from mockup.quantity.value import Unit
-from mockup.readings.instruments import DEFAULT_INSTRUMENTS
+from mockup.reading_kinds import READING_KINDS
 
 LONGEST_FILE = 5_000_000
 """Characters; a larger file is refused before it is looked at."""
@@ -22,7 +23,7 @@ def read_job(text: str) -> Job:
     """The job in a job file's text. Raises FaultsError with the path and the reason of each fault."""
     raw = _parsed(text)
     try:
-        shape = JobShape.model_validate(raw, context={"unit": _unit(raw), "version": raw.get("version")})
+        shape = job_shape().model_validate(raw, context={"unit": _unit(raw), "version": raw.get("version")})
     except ValidationError as error:
         raise FaultsError([*_faults(error), *_reference_faults(raw)]) from error
     return _job(shape)
@@ -57,7 +58,7 @@ def _no_repeats(pairs: Sequence[tuple[str, Any]]) -> dict[str, Any]:
 
 def _faults(error: ValidationError) -> Iterator[Fault]:
     for detail in error.errors():
-        where = [str(part) for part in detail["loc"] if part not in _DISCRIMINATED]
+        where = [str(part) for part in detail["loc"]]
         nested = detail.get("ctx", {}).get("faults")
         if nested:
             for fault in nested:
@@ -67,13 +68,17 @@ def _faults(error: ValidationError) -> Iterator[Fault]:
             yield Fault(".".join(where), _message(detail))
 
 
-# A tagged union puts its tag into the path; a person looks for the list's place, not for the tag.
-_DISCRIMINATED = frozenset(str(name) for name in LimitName)
-
 _PLAIN_WORDS = {
     "missing": "This is required.",
     "extra_forbidden": "There is no such field in a job file.",
     "finite_number": "This is not a finite number.",
+    "model_type": "Several named values are wanted here, in braces.",
+    "list_type": "A list is wanted here, in brackets.",
+    "int_type": "A whole number is wanted here.",
+    "float_type": "A number is wanted here.",
+    "string_type": "Text is wanted here.",
+    "bool_parsing": "This is true or false.",
+    "bool_type": "This is true or false.",
 }
 
 
@@ -88,13 +93,13 @@ def _reference_faults(raw: dict[str, Any]) -> Iterator[Fault]:
     engine = raw.get("engine")
     cylinders = engine.get("cylinders") if isinstance(engine, dict) else None
     mockups = {mockup.get("key") for mockup in _entries(raw, "mockups")}
-    for name in ("deck", "volumes", *IN_A_MOCKUP):
-        for at, entry in enumerate(_entries(raw, name)):
+    for kind in READING_KINDS:
+        for at, entry in enumerate(_entries(raw, kind.listed)):
             cylinder = entry.get("cylinder")
             if isinstance(cylinder, int) and isinstance(cylinders, int) and not 1 <= cylinder <= cylinders:
-                yield Fault(f"{name}.{at}.cylinder", f"There is no cylinder {cylinder}.")
-            if name in IN_A_MOCKUP and "mockup" in entry and entry["mockup"] not in mockups:
-                yield Fault(f"{name}.{at}.mockup", f"No mock-up is called {entry['mockup']}.")
+                yield Fault(f"{kind.listed}.{at}.cylinder", f"There is no cylinder {cylinder}.")
+            if kind.in_a_mockup and "mockup" in entry and entry["mockup"] not in mockups:
+                yield Fault(f"{kind.listed}.{at}.mockup", f"No mock-up is called {entry['mockup']}.")
 
 
 def _entries(raw: dict[str, Any], name: str) -> list[dict[str, Any]]:
@@ -102,36 +107,24 @@ def _entries(raw: dict[str, Any], name: str) -> list[dict[str, Any]]:
     return [entry if isinstance(entry, dict) else {} for entry in entries] if isinstance(entries, list) else []
 
 
-def _job(shape: JobShape) -> Job:
-    own = [instrument.core() for instrument in shape.instruments]
+def _job(shape: Any) -> Job:
     edits = [edit.limit for edit in shape.margins.edits]
     refuse(
         Fault("margins.edits", f"{limit} is edited twice.")
-        for limit in sorted({e for e in edits if edits.count(e) > 1})
+        for limit in sorted({edit for edit in edits if edits.count(edit) > 1})
     )
-    lists: dict[str, Any] = {name: tuple(_keyed(getattr(shape, name), name)) for name in READING_LISTS}
-    return Job(
-        name=shape.name,
-        unit=shape.unit,
-        deck_sign=shape.deck_sign,
-        engine=shape.engine.core(),
-        sheet=shape.margins.core(),
-        final_gasket=shape.final_gasket.core() if shape.final_gasket else None,
-        mockups=tuple(mockup.core() for mockup in shape.mockups),
-        final_shims=tuple(shims.core() for shims in shape.final_shims),
-        changes=tuple(change.core() for change in shape.changes),
-        running=shape.running.core() if shape.running else None,
-        cam_card=shape.cam_card.core() if shape.cam_card else None,
-        lobe_tables=tuple(table.core() for table in shape.lobe_tables),
-        cam_steps_deg=tuple(shape.cam_steps_deg),
-        pushrod_choice=shape.pushrod_choice.core() if shape.pushrod_choice else None,
-        sign_offs=tuple(_keyed(shape.sign_offs, "sign_offs")),
-        **lists,
-        instruments={**DEFAULT_INSTRUMENTS, **{instrument.key: instrument for instrument in own}},
-    )
+    own = [instrument.core() for instrument in shape.instruments]
+    given: dict[str, Any] = {
+        "sheet": shape.margins.core(),
+        "readings": tuple(one for kind in READING_KINDS for one in _keyed(getattr(shape, kind.listed), kind.listed)),
+        "sign_offs": tuple(_keyed(shape.sign_offs, "sign_offs")),
+        "instruments": {**DEFAULT_INSTRUMENTS, **{instrument.key: instrument for instrument in own}},
+    }
+    others = [held for held in fields_of(Job) if held.name not in given]
+    return Job(**given, **{held.name: core_of(getattr(shape, held.plain_name)) for held in others})
 
 
 def _keyed(shapes: Sequence[Any], name: str) -> Iterator[Any]:
     """Readings without a key of their own are called by their place in the file."""
     for at, shape in enumerate(shapes):
-        yield (shape if shape.key else shape.model_copy(update={"key": f"{name}.{at}"})).core()
+        yield shape.core() if shape.key else shape.core(key=f"{name}.{at}")

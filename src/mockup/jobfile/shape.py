@@ -1,72 +1,172 @@
-"""The shape of a job file, version 2 (1 is still read): what may stand in it, by field. Makes the schema too."""
+"""The shape of a job file, version 2 (1 is still read): made from the core's own records. Makes the schema too.
 
-from typing import Annotated, Literal
+A field is called in the file as in the record, lengths without their ``_mm``; a valve's place is its cylinder, side and
+number; readings stand in a list a kind.
+"""
 
-from pydantic import Field
+import inspect
+from collections.abc import Mapping
+from functools import cache
+from typing import Annotated, Any, ClassVar, Literal, Self
 
-from mockup.jobfile.cam_shape import (
-    CamCardShape,
-    DegreeShape,
-    LiftShape,
-    LobeTableShape,
-    PushrodChoiceShape,
-    PushrodShape,
-    WipeShape,
-)
-from mockup.jobfile.engine_shape import (
-    ChangeShape,
-    EngineShape,
-    GasketShape,
-    InstrumentShape,
-    MarginsShape,
-    MockUpShape,
-    RunningShape,
-    ShimsShape,
-)
-from mockup.jobfile.parts import MOST_READINGS, Finite, Shape
-from mockup.jobfile.reading_shape import (
-    ClayShape,
-    DeckShape,
-    HeadShape,
-    SignOffShape,
-    SweepShape,
-    TdcShape,
-    VolumeShape,
-)
-from mockup.quantity.value import DeckSign, Unit
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, WithJsonSchema, create_model, model_validator
+from pydantic_core import PydanticCustomError
+
+import mockup.readings  # noqa: F401, its kinds declare themselves as they are read in
+from mockup.engine.valves import Place, Side
+from mockup.faults import FaultsError
+from mockup.instruments import Instrument
+from mockup.job import Job
+from mockup.jobfile.lengths import ChangeAmount, DeckMm, LengthMm
+from mockup.jobfile.margins_shape import MarginsShape
+from mockup.quantity.fields import Held, Measure, Most, Text, Within, fields_of
+from mockup.reading_kinds import READING_KINDS
+from mockup.record import Reading
 
 FORMAT = "astute-mole/job"
 VERSION = 2
+MOST_READINGS = 5000
+MOST_INSTRUMENTS = 100
+
+_NUMBERS: Mapping[Measure, Any] = {Measure.LENGTH: LengthMm, Measure.DECK: DeckMm, Measure.AMOUNT: ChangeAmount}
+_PLAIN: Mapping[type, Any] = {
+    float: Annotated[float, Field(allow_inf_nan=False)],
+    int: Annotated[int, Field(strict=True)],
+}
 
 
-class JobShape(Shape):
-    """A whole job file."""
+_STRICT = ConfigDict(extra="forbid", frozen=True, defer_build=True)
 
-    format: Literal["astute-mole/job"]
-    version: Literal[1, 2]
-    unit: Unit
-    deck_sign: DeckSign = DeckSign.DOWN_POSITIVE
-    name: Annotated[str, Field(min_length=1, max_length=120)]
-    engine: EngineShape
-    margins: MarginsShape
-    final_gasket: GasketShape | None = None
-    final_shims: list[ShimsShape] = Field(default=[], max_length=20)
-    changes: list[ChangeShape] = Field(default=[], max_length=200)
-    running: RunningShape | None = None
-    cam_card: CamCardShape | None = None
-    lobe_tables: list[LobeTableShape] = Field(default=[], max_length=2)
-    cam_steps_deg: list[Finite] = Field(default=[], max_length=20)
-    pushrod_choice: PushrodChoiceShape | None = None
-    mockups: list[MockUpShape] = Field(default=[], max_length=100)
-    tdc: list[TdcShape] = Field(default=[], max_length=MOST_READINGS)
-    deck: list[DeckShape] = Field(default=[], max_length=MOST_READINGS)
-    clay: list[ClayShape] = Field(default=[], max_length=MOST_READINGS)
-    heads: list[HeadShape] = Field(default=[], max_length=MOST_READINGS)
-    sweeps: list[SweepShape] = Field(default=[], max_length=MOST_READINGS)
-    volumes: list[VolumeShape] = Field(default=[], max_length=MOST_READINGS)
-    degrees: list[DegreeShape] = Field(default=[], max_length=MOST_READINGS)
-    lifts: list[LiftShape] = Field(default=[], max_length=MOST_READINGS)
-    pushrods: list[PushrodShape] = Field(default=[], max_length=MOST_READINGS)
-    wipes: list[WipeShape] = Field(default=[], max_length=MOST_READINGS)
-    sign_offs: list[SignOffShape] = Field(default=[], max_length=500)
-    instruments: list[InstrumentShape] = Field(default=[], max_length=100)
+
+class Shape(BaseModel):
+    """One part of the file: refuses fields it does not know, and values the core refuses. ``CORE`` is its record."""
+
+    model_config = _STRICT
+    CORE: ClassVar[Any] = None
+
+    def core(self, **more: Any) -> Any:
+        """The part as the core's own data, with ``more`` of its fields given. Raises FaultsError."""
+        kept: dict[str, Any] = {}
+        for held in fields_of(self.CORE):
+            if held.holds is Place:
+                kept[held.name] = Place(*(getattr(self, name) for name in _PLACE))
+            else:
+                kept[held.name] = core_of(getattr(self, held.plain_name))
+        return self.CORE(**kept | more)
+
+    @model_validator(mode="after")
+    def _the_core_takes_it(self) -> Self:
+        try:
+            self.core()
+        except FaultsError as error:
+            raise PydanticCustomError("core", "refused", {"faults": error.faults}) from error
+        return self
+
+
+def core_of(value: Any) -> Any:
+    """What a part of the file is in the core: records of shapes, tuples of lists, all else as it is."""
+    if isinstance(value, Shape):
+        return value.core()
+    return tuple(core_of(one) for one in value) if isinstance(value, list) else value
+
+
+_PLACE: Mapping[str, Any] = {
+    "cylinder": (_PLAIN[int], ...),
+    "side": (Side, ...),
+    "valve": (_PLAIN[int], 1),
+}
+
+
+_MADE: dict[Any, type[Shape]] = {}
+
+
+def shape_of(core: type[Any]) -> type[Shape]:
+    """The shape of one class of records of the core."""
+    if core not in _MADE:
+        _MADE[core] = _shape_of(core)
+    return _MADE[core]
+
+
+def _shape_of(core: type[Any]) -> type[Shape]:
+    made: dict[str, Any] = {}
+    for held in fields_of(core):
+        made |= _PLACE if held.holds is Place else {held.plain_name: _field(held)}
+    shape = create_model(core.__name__, __base__=Shape, __doc__=_says(core), **made)
+    shape.CORE = core
+    return shape
+
+
+def _says(core: type[Any]) -> str:
+    """What a record is, in the first line of its docstring."""
+    return (inspect.getdoc(core) or "").partition("\n")[0]
+
+
+def _field(held: Held) -> tuple[Any, Any]:
+    kept: Any = _of_one(held)
+    if held.several:
+        most = held.mark(Most)
+        kept = Annotated[list[kept], Field(max_length=most.count if most else MOST_READINGS)]
+    if held.optional:
+        kept = kept | None
+    return kept, _default(held)
+
+
+def _of_one(held: Held) -> Any:
+    if held.measure:
+        kept = _NUMBERS[held.measure]
+    elif held.holds is str:
+        text = held.mark(Text)
+        kept = Annotated[str, Field(min_length=text.least, max_length=text.most)] if text else str
+    elif hasattr(held.holds, "__dataclass_fields__"):
+        kept = shape_of(held.holds)
+    else:
+        kept = _PLAIN.get(held.holds, held.holds)
+    within = held.mark(Within)
+    if within and held.holds is int:
+        kept = Annotated[
+            kept, WithJsonSchema({"type": "integer", "minimum": int(within.low), "maximum": int(within.high)})
+        ]
+    # Checked on its own too, so that one bad field does not hide the next.
+    return Annotated[kept, AfterValidator(_inside(within))] if within else kept
+
+
+def _inside(within: Within) -> Any:
+    def check(value: float) -> float:
+        if not within.low <= value <= within.high:
+            raise ValueError(within.words)
+        return value
+
+    return check
+
+
+def _default(held: Held) -> Any:
+    if held.is_required:
+        return ...
+    if hasattr(held.default, "__dataclass_fields__"):
+        return Field(default_factory=shape_of(held.holds))
+    return Field(default=list(held.default)) if isinstance(held.default, tuple) else held.default
+
+
+def job_shape() -> type[BaseModel]:
+    """The shape of a whole file, with every kind of reading that is known."""
+    return _job_shape(tuple(kind.core for kind in READING_KINDS))
+
+
+@cache
+def _job_shape(kinds: tuple[type[Reading], ...]) -> type[BaseModel]:
+    made: dict[str, Any] = {"format": (Literal["astute-mole/job"], ...), "version": (Literal[1, 2], ...)}
+    for held in fields_of(Job):
+        if held.name == "sheet":
+            made["margins"] = (MarginsShape, ...)
+        elif held.name == "readings":
+            made |= {READING_KINDS.of(core).listed: _list_of(core, MOST_READINGS) for core in kinds}
+        elif held.name == "instruments":
+            made["instruments"] = _list_of(Instrument, MOST_INSTRUMENTS)
+        else:
+            made[held.plain_name] = _field(held)
+    return create_model("JobFile", __config__=_STRICT, __doc__="A whole job file.", **made)
+
+
+def _list_of(core: type[Any], most: int) -> tuple[Any, Any]:
+    shape: Any = shape_of(core)
+    return Annotated[list[shape], Field(max_length=most)], Field(default=[])

@@ -2,19 +2,19 @@
 
 import json
 from collections.abc import Mapping
-from dataclasses import asdict, fields
+from dataclasses import asdict
 from typing import Any
 
-from mockup.checks.margins import LimitName, MarginSheet
-from mockup.engine.changes import Change
-from mockup.job import READING_LISTS, Job
+from mockup.engine.valves import Place
+from mockup.instruments import DEFAULT_INSTRUMENTS, Instrument
+from mockup.job import Job
 from mockup.jobfile.shape import FORMAT, VERSION
+from mockup.limits.margins import LimitName, MarginSheet
+from mockup.quantity.fields import Held, Measure, fields_of
 from mockup.quantity.shown import format_exact
 from mockup.quantity.value import Unit
-from mockup.readings.clay import Place
-from mockup.readings.deck import DeckReading
-from mockup.readings.instruments import DEFAULT_INSTRUMENTS, Instrument
-from mockup.readings.record import Record
+from mockup.reading_kinds import READING_KINDS
+from mockup.record import Record
 
 
 def write_job(job: Job) -> str:
@@ -24,65 +24,47 @@ def write_job(job: Job) -> str:
 
 def job_data(job: Job) -> dict[str, Any]:
     """The job as plain JSON data."""
-    unit = job.unit
-    return {
-        "format": FORMAT,
-        "version": VERSION,
-        "unit": unit,
-        "deck_sign": job.deck_sign,
-        "name": job.name,
-        "engine": _part(job.engine, unit),
-        "margins": {"sheet": job.sheet.key, "edits": _edits(job.sheet, unit)},
-        "final_gasket": _part(job.final_gasket, unit) if job.final_gasket else None,
-        "final_shims": _parts(job.final_shims, unit),
-        "changes": _parts(job.changes, unit),
-        "running": _part(job.running, unit) if job.running else None,
-        "cam_card": _part(job.cam_card, unit) if job.cam_card else None,
-        "lobe_tables": _parts(job.lobe_tables, unit),
-        "cam_steps_deg": list(job.cam_steps_deg),
-        "pushrod_choice": _part(job.pushrod_choice, unit) if job.pushrod_choice else None,
-        "mockups": _parts(job.mockups, unit),
-        "sign_offs": _parts(job.sign_offs, unit),
-        **{name: _parts(getattr(job, name), unit) for name in READING_LISTS},
-        "deck": [_part(reading, unit) | {"clearance": _deck(reading, unit)} for reading in job.deck],
-        "instruments": _instruments(job.instruments, unit),
-    }
+    data: dict[str, Any] = {"format": FORMAT, "version": VERSION}
+    for held in fields_of(Job):
+        if held.name == "sheet":
+            data["margins"] = {"sheet": job.sheet.key, "edits": _edits(job.sheet, job.unit)}
+        elif held.name == "readings":
+            lists = {kind.listed: job.of(kind.core) for kind in READING_KINDS}
+            data |= {listed: [_part(reading, job.unit) for reading in found] for listed, found in lists.items()}
+        elif held.name == "instruments":
+            data["instruments"] = _instruments(job.instruments, job.unit)
+        else:
+            data[held.plain_name] = _plain(held, job, job.unit)
+    return data
 
 
 def _part(part: Any, unit: Unit) -> dict[str, Any]:
-    """One frozen piece of the core as the file calls it: lengths with their unit and without their ``_mm``."""
-    data = {}
-    for field in fields(part):
-        if not field.metadata.get("file", True):
-            continue
-        value = getattr(part, field.name)
-        if field.name == "amount" and isinstance(part, Change) and part.kind.is_length:
-            data["amount"] = _length(value, unit)
-        elif field.name.endswith("_mm"):
-            data[field.name.removesuffix("_mm")] = _length(value, unit)
-        elif isinstance(value, Record):
+    """One frozen piece of the core as the file calls it."""
+    data: dict[str, Any] = {}
+    for held in fields_of(type(part)):
+        value = getattr(part, held.name)
+        if isinstance(value, Record):
             data |= _record(value)
         elif isinstance(value, Place):
             data |= {"cylinder": value.cylinder, "side": value.side, "valve": value.number}
         else:
-            data[field.name] = _plain(value, unit)
+            data[held.plain_name] = _plain(held, part, unit)
     return data
 
 
-def _length(value: Any, unit: Unit) -> Any:
+def _plain(held: Held, part: Any, unit: Unit) -> Any:
+    value = getattr(part, held.name)
     if isinstance(value, tuple):
-        return [format_exact(one, unit) for one in value]
-    return None if value is None else format_exact(value, unit)
+        return [_one(one, held, part, unit) for one in value]
+    return None if value is None else _one(value, held, part, unit)
 
 
-def _plain(value: Any, unit: Unit) -> Any:
-    if isinstance(value, tuple):
-        return [_plain(one, unit) for one in value]
+def _one(value: Any, held: Held, part: Any, unit: Unit) -> Any:
+    if held.measure is Measure.DECK:
+        return _deck(value, unit)
+    if held.measure is Measure.LENGTH or (held.measure is Measure.AMOUNT and part.kind.is_length):
+        return format_exact(value, unit)
     return _part(value, unit) if hasattr(value, "__dataclass_fields__") else value
-
-
-def _parts(parts: tuple[Any, ...], unit: Unit) -> list[dict[str, Any]]:
-    return [_part(part, unit) for part in parts]
 
 
 def _record(record: Record) -> dict[str, Any]:
@@ -99,9 +81,9 @@ def _edits(sheet: MarginSheet, unit: Unit) -> list[dict[str, Any]]:
     ]
 
 
-def _deck(reading: DeckReading, unit: Unit) -> str:
-    way = "down" if reading.clearance_mm > 0 else "out"
-    return f"{format_exact(abs(reading.clearance_mm), unit)} {way}" if reading.clearance_mm else "zero"
+def _deck(clearance_mm: float, unit: Unit) -> str:
+    way = "down" if clearance_mm > 0 else "out"
+    return f"{format_exact(abs(clearance_mm), unit)} {way}" if clearance_mm else "zero"
 
 
 def _instruments(instruments: Mapping[str, Instrument], unit: Unit) -> list[dict[str, Any]]:

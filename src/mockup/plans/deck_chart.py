@@ -9,10 +9,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from mockup.checks.check import FACE_KINDS, Check
-from mockup.checks.judge import State, judge
-from mockup.checks.margins import LimitName
 from mockup.engine.block import cylinder_volume
 from mockup.engine.gasket import shims_under
+from mockup.limits.judge import State, judge
+from mockup.limits.margins import LimitName
 from mockup.plans.shim_stacks import ShimKind, stacks_of
 from mockup.quantity.value import Value
 from mockup.readings.clay import ClayReading
@@ -139,7 +139,7 @@ def _shims_counted(report: Report, check: Check) -> float:
     if chosen:
         return chosen.total_mm
     keys = set(check.governing.evidence) if check.governing else set()
-    readings: list[ClayReading | SweepReading] = [*report.job.clay, *report.job.sweeps]
+    readings: list[ClayReading | SweepReading] = [*report.job.of(ClayReading), *report.job.of(SweepReading)]
     read = (reading.mockup for reading in readings if reading.key in keys)
     letter = next(read, None)
     return report.job.mockup(letter).shims_mm if letter else 0.0

@@ -6,9 +6,9 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from mockup.checks.margins import LimitName
 from mockup.engine.block import Engine, cylinder_volume
 from mockup.engine.gasket import FinalGasket
+from mockup.limits.margins import LimitName
 from mockup.plans.shim_stacks import ShimKind, Stacks, stacks_of
 from mockup.report import Report
 

@@ -3,9 +3,9 @@
 from dataclasses import dataclass
 
 from mockup.checks.check import Check
-from mockup.checks.judge import SLACK, State
 from mockup.engine.changes import Change
 from mockup.evaluate import evaluate
+from mockup.limits.judge import SLACK, State
 from mockup.plans.levers import Lever, ShopLimits
 from mockup.plans.search import Search
 from mockup.plans.what_if import WhatIf, supposed

@@ -12,11 +12,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mockup.checks.check import FACE_KINDS, Check, Kind
-from mockup.checks.judge import SLACK
 from mockup.engine.block import cylinder_volume
 from mockup.engine.changes import AMOUNT_RANGES, Change, ChangeKind
 from mockup.engine.gasket import FinalGasket
 from mockup.engine.valves import Side
+from mockup.limits.judge import SLACK
 from mockup.plans.levers import FIELDS, WORK, Lever, ShopLimits
 from mockup.plans.surface import Amounts, Surface
 from mockup.report import Report

@@ -12,11 +12,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mockup.checks.check import Check
-from mockup.checks.judge import SLACK
 from mockup.engine.block import cylinder_volume
 from mockup.engine.valves import Side
 from mockup.faults import out_of_range, refuse
 from mockup.job import Job
+from mockup.limits.judge import SLACK
 from mockup.plans.surface import FACES, Amounts, Surface
 from mockup.report import Report
 

@@ -12,17 +12,18 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from mockup.checks.approach import States, shifts
 from mockup.checks.check import FACE_KINDS, Check, Kind
-from mockup.checks.judge import SLACK, Bound
 from mockup.engine.block import cylinder_volume
 from mockup.engine.changes import CHANGE_U_MM, Change, ChangeKind, Touched
 from mockup.engine.gasket import shims_under
+from mockup.engine.pushrods import Lifter
 from mockup.engine.valves import Side
+from mockup.limits.judge import SLACK, Bound
 from mockup.plans.what_if import TrainState, state_of
 from mockup.quantity.solvers import coverages
 from mockup.quantity.value import Value
-from mockup.readings.pushrods import Lifter
+from mockup.readings.approach import States, shifts
+from mockup.readings.clay import ClayReading, HeadReading
 from mockup.readings.volumes import volume_of_change
 from mockup.report import Report
 
@@ -239,13 +240,13 @@ def _row(report: Report, check: Check) -> _Row:
 def _nears_the_head(report: Report, check: Check) -> bool:
     """Whether a cut head brings what was clayed between crown and head nearer: plug and dome, not the pads."""
     keys = set(check.governing.evidence) if check.governing else set()
-    return any(reading.spot.touched is Touched.CROWN for reading in report.job.heads if reading.key in keys)
+    return any(reading.spot.touched is Touched.CROWN for reading in report.job.of(HeadReading) if reading.key in keys)
 
 
 def _wander(report: Report, check: Check, side: Side) -> tuple[float, float]:
     """How far the head already stands off from where it was mocked up [mm], and what one is worth sideways [1]."""
     keys = set(check.governing.evidence) if check.governing else set()
-    letter = next((reading.mockup for reading in report.job.clay if reading.key in keys), None)
+    letter = next((reading.mockup for reading in report.job.of(ClayReading) if reading.key in keys), None)
     final = report.job.final_gasket
     if letter is None or final is None:
         return 0.0, 0.0

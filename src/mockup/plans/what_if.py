@@ -6,19 +6,20 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from mockup.checks.approach import Approach, State, States, approach_of, state_in
 from mockup.checks.check import FACE_KINDS, Check, Kind
 from mockup.engine.changes import Change, ChangeKind, advanced_since, gasket_put_in, last_order, ratio_at
 from mockup.engine.gasket import BaseShims, shims_under
+from mockup.engine.pushrods import longer
 from mockup.engine.running import RANGES, RODS, Material
 from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
 from mockup.faults import Fault, refuse
 from mockup.job import Job
+from mockup.readings.approach import Approach, State, States, approach_of, state_in
 from mockup.readings.clay import ClayReading
-from mockup.readings.pushrods import longer
-from mockup.readings.record import standing
+from mockup.readings.deck import DeckReading
 from mockup.readings.sweep import SweepReading
+from mockup.record import standing
 from mockup.report import Report, worst
 
 SHOWN_DEG = np.linspace(-40.0, 40.0, 81)
@@ -84,7 +85,7 @@ def shims_now(job: Job, cylinder: int) -> float:
     chosen = shims_under(job.final_shims, cylinder)
     if chosen:
         return chosen.total_mm
-    read = [reading.shims_mm for reading in standing(job.deck) if reading.cylinder == cylinder]
+    read = [reading.shims_mm for reading in standing(job.of(DeckReading)) if reading.cylinder == cylinder]
     return read[-1] if read else (job.mockups[-1].shims_mm if job.mockups else 0.0)
 
 
@@ -148,7 +149,7 @@ def state_of(report: Report, check: Check) -> TrainState | None:
     if cam is None or check.governing is None or check.kind not in FACE_KINDS.values():
         return None
     keys = set(check.governing.evidence)
-    readings: list[ClayReading | SweepReading] = [*report.job.clay, *report.job.sweeps]
+    readings: list[ClayReading | SweepReading] = [*report.job.of(ClayReading), *report.job.of(SweepReading)]
     here = [reading for reading in readings if reading.key in keys]
     after = min((reading.after for reading in here), default=0)
     swept = next((f for f in report.sweeps if keys == {reading.key for reading in f.readings}), None)

@@ -10,18 +10,29 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from mockup.engine.block import Engine
 from mockup.engine.cam import HIGHEST_LOBE_MM
-from mockup.engine.changes import Change, ChangeKind, advanced_since
-from mockup.engine.valves import Side
+from mockup.engine.changes import Change, ChangeKind, Touched, advanced_since
+from mockup.engine.valves import Place, Side
 from mockup.faults import Fault, refuse
+from mockup.quantity.fields import Mm, Name
 from mockup.quantity.value import Value, resolution_u
-from mockup.readings.clay import Place
-from mockup.readings.record import Reading, newest, standing
+from mockup.reading_kinds import of_the_newest_engine, reading_kind
 from mockup.readings.tdc import WHEEL_STEP_DEG
+from mockup.record import Reading, standing
+from mockup.stations import Station
 
 PLACED_U_DEG = resolution_u(WHEEL_STEP_DEG)
 
 
+@reading_kind(
+    name="degree",
+    listed="degrees",
+    words="cam degreed",
+    station=Station.CAM,
+    of=lambda reading: reading.side,
+    reads=lambda _: Touched.CAM,
+)
 @dataclass(frozen=True, slots=True, kw_only=True)
 class DegreeReading(Reading):
     """Wheel angles as read at one lift, rising and falling, signed about overlap TDC [deg], -360 to 360.
@@ -31,7 +42,7 @@ class DegreeReading(Reading):
     """
 
     side: Side
-    lift_mm: float
+    lift_mm: Mm
     opening_deg: float
     closing_deg: float
     wheel_set: bool = True
@@ -69,7 +80,7 @@ class CentrelineFigure:
 
 
 def centrelines(
-    readings: Iterable[DegreeReading], wheel_error_deg: Value | None, changes: Iterable[Change] = ()
+    readings: Iterable[DegreeReading], wheel_error_deg: Value | None, engine: Engine, changes: Sequence[Change] = ()
 ) -> dict[Side, CentrelineFigure]:
     """The centreline of each side that was degreed, by side; where the cam was moved since, moved with it.
 
@@ -79,13 +90,9 @@ def centrelines(
     done = [change for change in changes if change.kind is ChangeKind.CAM and change.order is not None]
     wheel = wheel_error_deg or Value(0.0, 0.5)
     found = {}
-    alive = standing(readings)
+    alive = of_the_newest_engine(readings, engine, changes)
     for side in Side:
-        mine = newest(
-            [reading for reading in alive if reading.side is side],
-            lambda reading: reading.side,
-            lambda reading: max((c.order or 0 for c in done if (c.order or 0) <= reading.after), default=0),
-        )
+        mine = [reading for reading in alive if reading.side is side]
         if mine:
             found[side] = _figure(mine, wheel, advanced_since(done, mine[0].after, side))
     return found
@@ -99,13 +106,21 @@ def _figure(readings: Sequence[DegreeReading], wheel: Value, moved_deg: float) -
     return CentrelineFigure(Value(float(middles.mean()) - moved_deg, u), spread, tuple(readings), moved_deg)
 
 
+@reading_kind(
+    name="lift",
+    listed="lifts",
+    words="lift at the valve",
+    station=Station.CAM,
+    of=lambda reading: (reading.place, reading.mockup),
+    reads=lambda _: None,
+)
 @dataclass(frozen=True, slots=True, kw_only=True)
 class LiftReading(Reading):
     """The most one valve was seen to lift [mm], 0 to 60, in the mock-up ``mockup``, whose springs and lash count."""
 
-    mockup: str
+    mockup: Name
     place: Place
-    lift_mm: float
+    lift_mm: Mm
 
     def __post_init__(self) -> None:
         refuse([] if 0 < self.lift_mm <= 60 else [Fault("lift_mm", "A valve lift above zero, up to 60 mm (2.36 in).")])

@@ -5,33 +5,20 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from mockup.engine.block import Engine
-from mockup.engine.changes import Change, Touched, age_of
-from mockup.engine.valves import Side
+from mockup.engine.changes import Change, Touched
+from mockup.engine.valves import Place
 from mockup.faults import Fault, refuse
-from mockup.readings.instruments import CALIPER
-from mockup.readings.record import Reading, newest, standing
+from mockup.instruments import CALIPER
+from mockup.quantity.echo import Asked
+from mockup.quantity.fields import Mm, Name, Words
+from mockup.quantity.shown import format_both
+from mockup.quantity.typed_train import parse_clay
+from mockup.reading_kinds import of_the_newest_engine, reading_kind
+from mockup.record import Reading
+from mockup.stations import Station
 
 THICKEST_MM = 40.0
 SURPRISING_MM = 0.5 * 25.4
-
-
-@dataclass(frozen=True, slots=True, order=True)
-class Place:
-    """One valve of one cylinder; ``number`` counts valves of that side from the front, from 1."""
-
-    cylinder: int
-    side: Side
-    number: int = 1
-
-    @property
-    def bench_order(self) -> tuple[int, int, int]:
-        """Cylinder by cylinder, the intake before the exhaust, from the front: a key to sort by."""
-        return self.cylinder, list(Side).index(self.side), self.number
-
-    def label(self, count: int) -> str:
-        """The valve's name: ``Intake 3``, or ``Intake 3b`` where ``count`` of that side are several."""
-        letter = "abc"[self.number - 1] if count > 1 else ""
-        return f"{self.side.capitalize()} {self.cylinder}{letter}"
 
 
 class Gap(StrEnum):
@@ -45,9 +32,10 @@ TOUCHED = {Gap.FACE: Touched.FACE, Gap.RADIAL: Touched.EDGE}
 """What a change must touch to make a reading of each gap one of an older engine."""
 
 
-def valve_places(engine: Engine, cylinder: int) -> list[Place]:
-    """Every valve of one cylinder, in bench order."""
-    return [Place(cylinder, side, number) for side in Side for number in range(1, engine.row(side).count + 1)]
+def _echo(asked: Asked) -> str:
+    typed = parse_clay(asked.text, asked.unit)
+    over = "" if typed.touched else "more than "
+    return f"{over}{format_both(typed.thickness_mm, asked.unit)} {typed.spot}".strip()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -57,9 +45,9 @@ class Pressed(Reading):
     ``touched`` False: it was not pressed, so that the room is more than the clay is thick. Raises FaultsError.
     """
 
-    mockup: str
-    thickness_mm: float
-    instrument: str = CALIPER
+    mockup: Name
+    thickness_mm: Mm
+    instrument: Name = CALIPER
     touched: bool = True
 
     def __post_init__(self) -> None:
@@ -77,13 +65,22 @@ class Pressed(Reading):
         return self.thickness_mm > SURPRISING_MM
 
 
+@reading_kind(
+    name="clay",
+    listed="clay",
+    words="clay",
+    station=Station.CLAY,
+    of=lambda reading: (reading.place, reading.gap),
+    reads=lambda reading: TOUCHED[reading.gap],
+    echo={"clay": _echo},
+)
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ClayReading(Pressed):
     """Clay of one valve; ``spot`` says where on the imprint, or round the edge, it was taken."""
 
     place: Place
     gap: Gap = Gap.FACE
-    spot: str = ""
+    spot: Words = ""
 
     @property
     def where(self) -> str:
@@ -104,6 +101,14 @@ class Spot(StrEnum):
         return Touched.PAD if self is Spot.PAD else Touched.CROWN
 
 
+@reading_kind(
+    name="head",
+    listed="heads",
+    words="clay between crown and head",
+    station=Station.CLAY,
+    of=lambda reading: (reading.cylinder, reading.spot),
+    reads=lambda reading: reading.spot.touched,
+)
 @dataclass(frozen=True, slots=True, kw_only=True)
 class HeadReading(Pressed):
     """Clay between crown and head, along the bore."""
@@ -123,16 +128,8 @@ def clay_sets(
     The thinnest place governs: it is where the valve came nearest. Of a valve read again after its crown or deck
     was changed, in whichever mock-up, only the newer readings count; the older ones were of another engine.
     """
-    done = list(changes)
-    alive = newest(
-        standing(readings),
-        lambda reading: (reading.place, reading.gap),
-        lambda reading: age_of(
-            done, reading.after, reading.place.cylinder, engine, TOUCHED[reading.gap], reading.place.side
-        ),
-    )
     grouped: dict[ClayKey, list[ClayReading]] = {}
-    for reading in alive:
+    for reading in of_the_newest_engine(readings, engine, changes):
         grouped.setdefault((reading.place, reading.gap, reading.mockup), []).append(reading)
     return {key: tuple(sorted(found, key=lambda reading: reading.thickness_mm)) for key, found in grouped.items()}
 
@@ -144,13 +141,7 @@ def head_sets(
     readings: Iterable[HeadReading], engine: Engine, changes: Iterable[Change] = ()
 ) -> dict[HeadKey, tuple[HeadReading, ...]]:
     """The same between crown and head: standing readings by cylinder, spot and mock-up, thinnest first."""
-    done = list(changes)
-    alive = newest(
-        standing(readings),
-        lambda reading: (reading.cylinder, reading.spot),
-        lambda reading: age_of(done, reading.after, reading.cylinder, engine, reading.spot.touched),
-    )
     grouped: dict[HeadKey, list[HeadReading]] = {}
-    for reading in alive:
+    for reading in of_the_newest_engine(readings, engine, changes):
         grouped.setdefault((reading.cylinder, reading.spot, reading.mockup), []).append(reading)
     return {key: tuple(sorted(found, key=lambda reading: reading.thickness_mm)) for key, found in grouped.items()}

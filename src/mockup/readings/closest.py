@@ -10,6 +10,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from mockup.instruments import noise_after
 from mockup.motion.slider_crank import SliderCrank
 from mockup.motion.valve_lift import ValveTrain
 from mockup.quantity.ladder import Doubt, Part
@@ -17,7 +18,6 @@ from mockup.quantity.solvers import student
 from mockup.quantity.value import Value, of_variance
 from mockup.readings.few import FewFigure, few_readings, found_by_turning
 from mockup.readings.fit import Solution
-from mockup.readings.instruments import noise_after
 from mockup.readings.next_reading import STEP_PAST_DEG, next_reading
 from mockup.readings.valve_model import Curve, Sweep, ValveModel, with_lobe, without_lobe
 

@@ -11,10 +11,16 @@ from mockup.engine.block import Engine
 from mockup.engine.changes import Change, Touched, bore_rungs
 from mockup.engine.gasket import MOST_SHIMS_MM, BaseShims, shims_under
 from mockup.faults import Fault, refuse
+from mockup.instruments import BRIDGE, Instrument, mean_rung
+from mockup.quantity.echo import Asked
+from mockup.quantity.fields import DeckMm, Mm, Name
 from mockup.quantity.ladder import Part, Rung, running_figure
+from mockup.quantity.shown import format_bench, format_both, format_deck
+from mockup.quantity.typed_deck import parse_deck_reading
 from mockup.quantity.value import Value, rectangular
-from mockup.readings.instruments import BRIDGE, Instrument, mean_rung
-from mockup.readings.record import Reading, standing
+from mockup.reading_kinds import of_the_newest_engine, reading_kind
+from mockup.record import Reading
+from mockup.stations import Station
 
 DEEPEST_MM = 50.0
 SURPRISING_MM = 2.0
@@ -47,6 +53,22 @@ class Pushed(StrEnum):
 OPPOSITE = ((Spot.THRUST, Spot.OTHER), (Spot.FRONT, Spot.REAR))
 
 
+def _echo(asked: Asked) -> str:
+    typed = parse_deck_reading(asked.text, asked.unit, asked.sign, asked.tool)
+    way = format_deck(typed.mm, asked.unit).partition(" ")[2]
+    either_way = f"±{format_bench(typed.half_width_mm, asked.unit)}" if typed.half_width_mm else ""
+    return f"{format_both(abs(typed.mm), asked.unit)} {way} {either_way}".strip()
+
+
+@reading_kind(
+    name="deck",
+    listed="deck",
+    words="deck",
+    station=Station.DECK,
+    of=lambda reading: reading.cylinder,
+    reads=lambda _: Touched.DECK,
+    echo={"deck": _echo},
+)
 @dataclass(frozen=True, slots=True, kw_only=True)
 class DeckReading(Reading):
     """One reading of one crown: ``clearance_mm`` [mm], positive in the hole, within +-50.
@@ -57,13 +79,13 @@ class DeckReading(Reading):
     """
 
     cylinder: int
-    clearance_mm: float
-    instrument: str = BRIDGE
+    clearance_mm: DeckMm
+    instrument: Name = BRIDGE
     spot: Spot = Spot.CENTRE
     pushed: Pushed = Pushed.LEVEL
-    half_width_mm: float = 0.0
+    half_width_mm: Mm = 0.0
     crank_held: bool = True
-    shims_mm: float = 0.0
+    shims_mm: Mm = 0.0
 
     def __post_init__(self) -> None:
         found = []
@@ -136,18 +158,10 @@ def deck_figures(readings: Iterable[DeckReading], conditions: DeckConditions) ->
     Of a cylinder read again after a change, only the newer readings count; older ones are carried over.
     """
     per_cylinder: dict[int, list[DeckReading]] = {}
-    for reading in standing(readings):
+    for reading in of_the_newest_engine(readings, conditions.engine, conditions.changes):
         per_cylinder.setdefault(reading.cylinder, []).append(reading)
-    figures = {c: _figure(_newest(found, conditions), conditions) for c, found in sorted(per_cylinder.items())}
+    figures = {cylinder: _figure(found, conditions) for cylinder, found in sorted(per_cylinder.items())}
     return {cylinder: figure for cylinder, figure in figures.items() if figure}
-
-
-def _newest(readings: list[DeckReading], conditions: DeckConditions) -> list[DeckReading]:
-    def unseen(reading: DeckReading) -> int:
-        return len(_rungs(reading, conditions))
-
-    fewest = min(unseen(reading) for reading in readings)
-    return [reading for reading in readings if unseen(reading) == fewest]
 
 
 def _rungs(reading: DeckReading, conditions: DeckConditions) -> tuple[Rung, ...]:

@@ -12,9 +12,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mockup.engine.block import Engine
+from mockup.instruments import Instrument
 from mockup.quantity.value import Value
 from mockup.readings.deck import OPPOSITE, DeckFigure, Spot, edge_at_rest
-from mockup.readings.instruments import Instrument
 
 EDGE_AT = 0.9
 """Edges are read this far out from the middle, as a share of half the bore: common practice, no source."""

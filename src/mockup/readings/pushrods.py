@@ -5,8 +5,7 @@ zero-lash length = closed length of the checker + turns x pitch, or read off wit
 
 import math
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, replace
-from enum import StrEnum
+from dataclasses import dataclass
 
 import numpy as np
 
@@ -14,19 +13,38 @@ from mockup.engine.block import Engine
 from mockup.engine.changes import Change, ChangeKind, Touched, bore_rungs, done_since, since_words
 from mockup.engine.gasket import FinalGasket
 from mockup.engine.mockup import MockUp
-from mockup.faults import Fault, FaultsError, refuse
+from mockup.engine.pushrods import LENGTHS_MM, USUAL_PITCH_MM, PushrodChoice
+from mockup.engine.valves import Place
+from mockup.faults import Fault, refuse
+from mockup.quantity.echo import Asked
+from mockup.quantity.fields import Mm, Name
 from mockup.quantity.ladder import Doubt, Rung, running_figure
+from mockup.quantity.shown import format_bench, format_both
+from mockup.quantity.typed_train import parse_pushrod, parse_wipe
 from mockup.quantity.value import MM_PER_INCH, Value, rectangular
-from mockup.readings.clay import Place
-from mockup.readings.record import Reading, standing
+from mockup.reading_kinds import of_the_newest_engine, reading_kind
+from mockup.record import Reading
+from mockup.stations import Station
 
-USUAL_PITCH_MM = 0.050 * MM_PER_INCH
 TURN_U = rectangular(0.1)
 """Turns of a checker are counted to a tenth: common practice, no source."""
 CALIPER_U_MM = rectangular(0.002 * MM_PER_INCH)
-LENGTHS_MM = (40.0, 500.0)
 
 
+def _echo_trial(asked: Asked) -> str:
+    typed = parse_pushrod(asked.text, asked.unit, asked.checker)
+    return format_both(typed.closed_mm + typed.turns * typed.pitch_mm, asked.unit)
+
+
+@reading_kind(
+    name="pushrod",
+    listed="pushrods",
+    words="pushrod tried",
+    station=Station.PUSHRODS,
+    of=lambda reading: reading.place,
+    reads=lambda _: Touched.PUSHROD,
+    echo={"pushrod": _echo_trial},
+)
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PushrodReading(Reading):
     """One trial of one valve in the mock-up ``mockup``: ``closed_mm`` + ``turns`` x ``pitch_mm`` [mm].
@@ -34,11 +52,11 @@ class PushrodReading(Reading):
     No turns: ``closed_mm`` is the whole length, read off with a caliper. Raises FaultsError.
     """
 
-    mockup: str
+    mockup: Name
     place: Place
-    closed_mm: float
+    closed_mm: Mm
     turns: float = 0.0
-    pitch_mm: float = USUAL_PITCH_MM
+    pitch_mm: Mm = USUAL_PITCH_MM
 
     def __post_init__(self) -> None:
         found = []
@@ -60,59 +78,6 @@ class PushrodReading(Reading):
     def u_mm(self) -> float:
         """Standard uncertainty of this trial [mm]."""
         return math.hypot(CALIPER_U_MM, TURN_U * self.pitch_mm if self.turns else 0.0)
-
-
-class Lifter(StrEnum):
-    """What a pushrod stands on in the engine as it will run."""
-
-    HYDRAULIC = "hydraulic"
-    SOLID = "solid"
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class PushrodChoice:
-    """What the pushrods are chosen by.
-
-    ``low_mm``, ``high_mm``: window of preload (hydraulic) or of lash at the valve (solid) [mm], 0 to 6; ``aim_mm`` what
-    is aimed at in it. ``step_mm``: the maker's lengths lie this far apart [mm], 0 where there is no step.
-    ``lean_deg``: how far a pushrod leans from the bore [deg]. ``chosen_mm`` the length bought [mm], None before.
-    """
-
-    lifter: Lifter = Lifter.HYDRAULIC
-    low_mm: float
-    high_mm: float
-    aim_mm: float
-    step_mm: float = USUAL_PITCH_MM
-    lean_deg: float = 0.0
-    chosen_mm: float | None = None
-
-    def __post_init__(self) -> None:
-        found = []
-        if not 0 <= self.low_mm <= self.aim_mm <= self.high_mm <= 6:
-            found.append(Fault("aim_mm", "Least, aim and most go up in that order, from 0 to 6 mm (0.236 in)."))
-        if not 0 <= self.step_mm <= 30:
-            found.append(Fault("step_mm", "A step of 0 to 30 mm (1.18 in)."))
-        if not 0 <= self.lean_deg <= 40:
-            found.append(Fault("lean_deg", "A lean of 0 to 40 degrees."))
-        low, high = LENGTHS_MM
-        if self.chosen_mm is not None and not low <= self.chosen_mm <= high:
-            found.append(Fault("chosen_mm", f"A pushrod of {low:g} to {high:g} mm (1.57 to 19.7 in)."))
-        refuse(found)
-
-    def target_mm(self, zero_mm: float, ratio: float) -> float:
-        """The length aimed at from a zero-lash length [mm]: plus preload, or less the lash at the pushrod side."""
-        return zero_mm + self.aim_mm if self.lifter is Lifter.HYDRAULIC else zero_mm - self.aim_mm / ratio
-
-    def left_mm(self, length_mm: float, zero_mm: float, ratio: float) -> float:
-        """What a length gives: preload, or lash at the valve [mm]; negative is the other of the two."""
-        return length_mm - zero_mm if self.lifter is Lifter.HYDRAULIC else (zero_mm - length_mm) * ratio
-
-
-def longer(choice: PushrodChoice | None, by_mm: float) -> PushrodChoice:
-    """Pushrods longer by so much [mm] than those chosen. Raises FaultsError where none were."""
-    if choice is None or choice.chosen_mm is None:
-        raise FaultsError([Fault("pushrods", "No pushrods are chosen yet: choose their length first.")])
-    return replace(choice, chosen_mm=round(choice.chosen_mm + by_mm, 6))
 
 
 @dataclass(frozen=True, slots=True)
@@ -148,13 +113,13 @@ def pushrod_figures(readings: Iterable[PushrodReading], run: PushrodConditions) 
     A gasket, deck or shims that differ by dz afterwards move it by dz x cos(lean).
     """
     tried: dict[Place, list[PushrodReading]] = {}
-    for reading in standing(readings):
+    for reading in of_the_newest_engine(readings, run.engine, run.changes):
         tried.setdefault(reading.place, []).append(reading)
     return {place: _figure(tried[place], run) for place in sorted(tried, key=lambda place: place.bench_order)}
 
 
 def _figure(readings: list[PushrodReading], run: PushrodConditions) -> PushrodFigure:
-    newest = [r for r in readings if (r.mockup, r.after) == (readings[-1].mockup, readings[-1].after)]
+    newest = [reading for reading in readings if reading.mockup == readings[-1].mockup]
     lengths = np.array([reading.length_mm for reading in newest])
     scatter = float(lengths.std(ddof=1)) / math.sqrt(len(lengths)) if len(lengths) > 1 else 0.0
     read = Value(float(lengths.mean()), math.hypot(max(reading.u_mm for reading in newest), scatter))
@@ -206,6 +171,21 @@ def length_options(
     return tuple(found)
 
 
+def _echo_wipe(asked: Asked) -> str:
+    typed = parse_wipe(asked.text, asked.unit)
+    wide, off = typed.end_mm - typed.start_mm, (typed.start_mm + typed.end_mm - typed.tip_mm) / 2
+    return f"{format_bench(wide, asked.unit)} wide, {format_bench(abs(off), asked.unit)} off centre"
+
+
+@reading_kind(
+    name="wipe",
+    listed="wipes",
+    words="wipe pattern",
+    station=Station.PUSHRODS,
+    of=lambda reading: reading.place,
+    reads=lambda _: None,
+    echo={"wipe": _echo_wipe},
+)
 @dataclass(frozen=True, slots=True, kw_only=True)
 class WipeReading(Reading):
     """The wipe pattern across a valve's tip: where it starts and ends from the tip's inner edge [mm], tip width [mm].
@@ -213,11 +193,11 @@ class WipeReading(Reading):
     ``square``: the rocker stood square to the valve at half lift; None where nobody looked. Raises FaultsError.
     """
 
-    mockup: str
+    mockup: Name
     place: Place
-    start_mm: float
-    end_mm: float
-    tip_mm: float
+    start_mm: Mm
+    end_mm: Mm
+    tip_mm: Mm
     square: bool | None = None
 
     def __post_init__(self) -> None:

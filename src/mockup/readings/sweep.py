@@ -11,17 +11,23 @@ from functools import partial
 import numpy as np
 
 from mockup.engine.block import Engine
-from mockup.engine.changes import Change, Touched, age_of
-from mockup.engine.valves import Side
+from mockup.engine.changes import Change, Touched
+from mockup.engine.valves import Place, Side
 from mockup.faults import Fault, refuse
+from mockup.instruments import INDICATOR, Instrument, mean_rung
 from mockup.motion.slider_crank import SliderCrank, slider_crank
 from mockup.motion.valve_lift import ValveTrain
-from mockup.quantity.value import Value, rectangular
-from mockup.readings.clay import Place
+from mockup.quantity.echo import Asked
+from mockup.quantity.fields import Mm, Name
+from mockup.quantity.shown import format_both
+from mockup.quantity.typed import LengthError, parse_bench_length
+from mockup.quantity.typed_angle import format_crank_angle, parse_crank_angle
+from mockup.quantity.value import Unit, Value, rectangular
+from mockup.reading_kinds import of_the_newest_engine, reading_kind
 from mockup.readings.closest import Closest, Fit, Scatter, by_turning
-from mockup.readings.instruments import INDICATOR, Instrument, mean_rung
-from mockup.readings.record import Reading, newest, standing
 from mockup.readings.valve_model import DEGREED_U_DEG, PHASE_U_DEG, WHEEL_U_DEG, Sweep, looks_shut
+from mockup.record import Reading
+from mockup.stations import Station
 
 FURTHEST_DEG = 90.0
 LARGEST_MM = 40.0
@@ -30,6 +36,31 @@ TILT_U_DEG = 3.0
 """How truly a dial's tilt is judged by eye: common practice, no source."""
 
 
+def _echo(asked: Asked) -> str:
+    words, _, length = asked.text.strip().rpartition(" ")
+    if not words:
+        raise LengthError("Type the angle and then the reading, as in 9 ATDC 94.")
+    # Within a quarter turn of TDC neither BDC can be meant.
+    angle = format_crank_angle(parse_crank_angle(words, 180.0))
+    return f"{angle}: {format_both(parse_bench_length(length, asked.unit), asked.unit)}"
+
+
+def _written(reading: "SweepReading", typed: str, _unit: Unit) -> str:
+    if reading.by_turning:
+        return f"smallest by turning {typed}"
+    return f"{'the drop' if reading.drop else format_crank_angle(reading.crank_deg)} {typed}"
+
+
+@reading_kind(
+    name="sweep",
+    listed="sweeps",
+    words="indicator",
+    station=Station.SWEEP,
+    of=lambda reading: reading.place,
+    reads=lambda _: Touched.FACE,
+    what=_written,
+    echo={"sweep": _echo},
+)
 @dataclass(frozen=True, slots=True, kw_only=True)
 class SweepReading(Reading):
     """One clearance along the valve's axis, as read, at one crank angle in the mock-up ``mockup``.
@@ -41,15 +72,15 @@ class SweepReading(Reading):
     FaultsError.
     """
 
-    mockup: str
+    mockup: Name
     place: Place
     crank_deg: float = 0.0
-    clearance_mm: float
+    clearance_mm: Mm
     drop: bool = False
     by_turning: bool = False
-    instrument: str = INDICATOR
+    instrument: Name = INDICATOR
     tilt_deg: float = 0.0
-    drift_mm: float = 0.0
+    drift_mm: Mm = 0.0
     wheel_set: bool = True
 
     def __post_init__(self) -> None:
@@ -133,15 +164,8 @@ def sweep_figures(readings: Iterable[SweepReading], run: SweepConditions) -> lis
 
     Of a valve read again after its crown or deck was changed only the newer readings count.
     """
-    alive = newest(
-        standing(readings),
-        lambda reading: reading.place,
-        lambda reading: age_of(
-            run.changes, reading.after, reading.place.cylinder, run.engine, Touched.FACE, reading.place.side
-        ),
-    )
     grouped: dict[_Key, list[SweepReading]] = {}
-    for reading in alive:
+    for reading in of_the_newest_engine(readings, run.engine, run.changes):
         grouped.setdefault((reading.place, reading.mockup, reading.instrument, reading.by_turning), []).append(reading)
     keys = sorted(grouped, key=lambda key: (key[0].bench_order, *key[1:]))
     begun = [_Begun(key, grouped[key], run) for key in keys]

@@ -12,10 +12,13 @@ from enum import StrEnum
 import numpy as np
 
 from mockup.faults import Fault, refuse
+from mockup.instruments import INDICATOR, Instrument
 from mockup.motion.slider_crank import SliderCrank
+from mockup.quantity.fields import Mm, Name
 from mockup.quantity.value import Value, rectangular, resolution_u
-from mockup.readings.instruments import INDICATOR, Instrument
-from mockup.readings.record import Reading, standing
+from mockup.reading_kinds import reading_kind
+from mockup.record import Reading, standing
+from mockup.stations import Station
 
 WHEEL_STEP_DEG = 0.5
 """A wheel marked in degrees is read to the half: common practice, no source."""
@@ -29,6 +32,14 @@ class TdcMethod(StrEnum):
     DROP = "drop"
 
 
+@reading_kind(
+    name="tdc",
+    listed="tdc",
+    words="TDC",
+    station=Station.TDC,
+    of=lambda _: None,
+    reads=lambda _: None,
+)
 @dataclass(frozen=True, slots=True, kw_only=True)
 class TdcReading(Reading):
     """One pair of wheel readings at one piston height.
@@ -41,8 +52,8 @@ class TdcReading(Reading):
     before_deg: float
     after_deg: float
     method: TdcMethod = TdcMethod.STOP
-    drop_mm: float | None = None
-    instrument: str = INDICATOR
+    drop_mm: Mm | None = None
+    instrument: Name = INDICATOR
     wheel_known_to_deg: float = 0.0
 
     def __post_init__(self) -> None:

@@ -1,18 +1,24 @@
 """Volumes: chambers and pistons, measured with a burette (several fills where one is not enough) or stated."""
 
 import math
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
 import numpy as np
 
 from mockup.engine.block import Engine, cylinder_volume
-from mockup.engine.changes import Change, ChangeKind, Touched, age_of, done_since, since_words
+from mockup.engine.changes import Change, ChangeKind, Touched, done_since, since_words
 from mockup.engine.valves import Side
 from mockup.faults import Fault, refuse
+from mockup.quantity.echo import Asked
+from mockup.quantity.fields import Mm
+from mockup.quantity.shown import format_both, format_piston_volume, format_volume
+from mockup.quantity.typed import parse_piston, parse_volume
 from mockup.quantity.value import Value, rectangular
-from mockup.readings.record import Reading, newest, standing
+from mockup.reading_kinds import of_the_newest_engine, reading_kind
+from mockup.record import Reading, standing
+from mockup.stations import Station
 
 
 class Part(StrEnum):
@@ -38,6 +44,29 @@ RANGES_CC = {Part.CHAMBER: (0.1, 1500.0), Part.PISTON: (-500.0, 500.0)}
 DEEPEST_MM = 100.0
 
 
+_TOUCHED: Mapping[Part, Touched] = {Part.CHAMBER: Touched.CHAMBER, Part.PISTON: Touched.PISTON}
+
+
+def _echo_chamber(asked: Asked) -> str:
+    return f"{format_volume(parse_volume(asked.text))} cc"
+
+
+def _echo_piston(asked: Asked) -> str:
+    typed = parse_piston(asked.text, asked.unit)
+    if typed.depth_mm:
+        return f"{format_volume(typed.cc)} cc over it, {format_both(typed.depth_mm, asked.unit)} down"
+    return format_piston_volume(typed.cc)
+
+
+@reading_kind(
+    name="volume",
+    listed="volumes",
+    words="volume",
+    station=Station.VOLUMES,
+    of=lambda reading: reading.part,
+    reads=lambda reading: _TOUCHED[reading.part],
+    echo={"chamber": _echo_chamber, "piston": _echo_piston},
+)
 @dataclass(frozen=True, slots=True, kw_only=True)
 class VolumeReading(Reading):
     """One volume [cm3]; a piston's is positive where it adds room (dish), negative for a dome.
@@ -51,7 +80,7 @@ class VolumeReading(Reading):
     cc: float
     cylinder: int | None = None
     known: Known = Known.MEASURED
-    depth_mm: float = 0.0
+    depth_mm: Mm = 0.0
     known_to_cc: float = 0.0
 
     def __post_init__(self) -> None:
@@ -102,30 +131,25 @@ def volume_figures(
     alive = [r for r in standing(readings) if r.part is part and not (part is Part.PISTON and _gone(r, done))]
     found = {}
     for cylinder in engine.cylinder_numbers:
-        here = _governing(alive, part, cylinder, engine, done)
+        here = _governing(alive, cylinder, engine, done)
         if here:
             found[cylinder] = _carried(here, part, cylinder, engine, done)
     return found
 
 
 def _governing(
-    readings: Sequence[VolumeReading], part: Part, cylinder: int, engine: Engine, changes: Sequence[Change]
+    readings: Sequence[VolumeReading], cylinder: int, engine: Engine, changes: Sequence[Change]
 ) -> Sequence[VolumeReading]:
     """The readings that hold for one cylinder: of the newest engine, its own before those given for all."""
-
-    def age(reading: VolumeReading) -> int:
-        return age_of(changes, reading.after, cylinder, engine, _TOUCHED[part])
-
-    here = newest([r for r in readings if r.cylinder in (cylinder, None)], lambda reading: reading.part, age)
+    here = of_the_newest_engine(
+        [reading for reading in readings if reading.cylinder in (cylinder, None)], engine, changes, cylinder
+    )
     return [reading for reading in here if reading.cylinder == cylinder] or here
 
 
 def _gone(reading: VolumeReading, changes: Iterable[Change]) -> bool:
     since = done_since(changes, reading.after)
     return any(change.kind is ChangeKind.PISTONS and not change.supposed for change in since)
-
-
-_TOUCHED = {Part.CHAMBER: Touched.CHAMBER, Part.PISTON: Touched.PISTON}
 
 
 def _carried(

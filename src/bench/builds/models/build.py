@@ -5,9 +5,9 @@ from django_scopes import ScopedManager
 
 from bench.builds.models.choices import choices
 from bench.shops.models import Shop
-from mockup.checks.sheets import READY_MADE
 from mockup.engine.block import Layout, Numbering
 from mockup.engine.valves import Relief
+from mockup.limits.sheets import READY_MADE
 from mockup.quantity.value import DeckSign, Unit
 
 

@@ -9,9 +9,9 @@ from django.utils.safestring import SafeString, mark_safe
 from bench.page.strip import STATE_CLASSES
 from mockup import words
 from mockup.checks.check import Check, Finding, Kind
-from mockup.checks.judge import State
 from mockup.checks.methods import differences
 from mockup.doubt_words import certainty_lines
+from mockup.limits.judge import State
 from mockup.quantity import shown
 from mockup.quantity.ladder import Rung
 from mockup.quantity.typed_angle import format_crank_angle

@@ -16,7 +16,7 @@ from bench.page.entering import Wrong, message_of, take
 from bench.shops.access import member_writes, person_of
 from mockup.faults import Fault, FaultsError, refuse
 from mockup.outlook import verdict_text
-from mockup.report import Station
+from mockup.stations import Station
 
 LONGEST_NOTE = 200
 MOST_OWN = 60

@@ -12,7 +12,7 @@ from bench.page.bench import bench_or_404, show
 from bench.page.build_form import BuildForm, initial_of
 from bench.shops.access import member_writes, person_of
 from mockup.faults import FaultsError
-from mockup.report import Station
+from mockup.stations import Station
 
 
 @member_writes

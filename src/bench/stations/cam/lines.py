@@ -4,13 +4,13 @@ from collections.abc import Mapping
 from typing import Any
 
 from bench.page.entering import Saved, Wrong, record_line
-from mockup.checks.cam import SideCam
 from mockup.engine.valves import Side
 from mockup.quantity.shown import format_bench, format_both, format_degrees
 from mockup.quantity.typed_angle import format_crank_angle
 from mockup.quantity.value import Unit
+from mockup.readings.cam import SideCam
 from mockup.readings.cam_timing import DegreeReading
-from mockup.readings.record import standing
+from mockup.record import standing
 from mockup.report import Report
 
 CENTRELINES = {Side.INTAKE: "ICL", Side.EXHAUST: "ECL"}
@@ -48,7 +48,7 @@ def _late(degrees: float | None) -> str:
 
 def degree_lines(report: Report, wrong: Mapping[str, Wrong]) -> list[dict[str, Any]]:
     """The wheel angles in the book, each with the middle it gives."""
-    return [_degree(reading, report.job.unit, wrong) for reading in standing(report.job.degrees)]
+    return [_degree(reading, report.job.unit, wrong) for reading in standing(report.job.of(DegreeReading))]
 
 
 def _degree(reading: DegreeReading, unit: Unit, wrong: Mapping[str, Wrong]) -> dict[str, Any]:

@@ -14,13 +14,13 @@ from bench.page.entering import Field, Reader, Saved, Wrong, record_line, take
 from bench.shops.access import member_writes, person_of
 from bench.stations.cam.form import CardForm, DegreeForm, StepsForm, TableForm, initial_card
 from bench.stations.cam.lines import arrived_lines, degree_lines, side_lines
+from mockup.engine.valves import Place
 from mockup.jobfile.lobe_csv import write_lobe_csv
 from mockup.quantity.shown import format_bench, format_both
 from mockup.quantity.typed import parse_bench_length
-from mockup.readings.cam_timing import LiftReading
-from mockup.readings.clay import Place
-from mockup.readings.record import standing
-from mockup.report import Station
+from mockup.readings.cam_timing import DegreeReading, LiftReading
+from mockup.record import standing
+from mockup.stations import Station
 
 TYPED = ("side", "opening_deg", "closing_deg", "steps")
 """Of the fields of a form, those that are kept beside what was made of them."""
@@ -49,7 +49,7 @@ def cam(request: HttpRequest, build_id: int) -> HttpResponse:
 
 def _forms(bench: Bench) -> dict[str, Any]:
     job = bench.report.job
-    degreed = standing(job.degrees)
+    degreed = standing(job.of(DegreeReading))
     last = {"side": str(degreed[-1].side), "wheel_set": "yes" if degreed[-1].wheel_set else "no"} if degreed else {}
     steps = {"steps": ", ".join(f"{step:g}" for step in job.cam_steps_deg)}
     return {
@@ -99,7 +99,7 @@ def _parts(request: HttpRequest, bench: Bench, wrong: dict[str, Wrong]) -> dict[
 
 
 def _lift_row(bench: Bench, place: Place, wrong: dict[str, Wrong]) -> dict[str, Any]:
-    mine = [reading for reading in standing(bench.report.job.lifts) if reading.place == place]
+    mine = [reading for reading in standing(bench.report.job.of(LiftReading)) if reading.place == place]
     name = f"lift-{place.side}-{place.number}"
     label = place.label(bench.report.job.engine.row(place.side).count)
     return {

@@ -12,13 +12,15 @@ from bench.page.bench import Bench, answer, bench_or_404, cylinder_asked, letter
 from bench.page.entering import Field, Reader, Saved, Wrong, questions_by_key, record_line, take
 from bench.shops.access import member_writes
 from mockup.checks.check import Check, Kind
-from mockup.checks.margins import LimitName
-from mockup.engine.valves import Relief
+from mockup.engine.valves import Place, Relief
+from mockup.limits.margins import LimitName
 from mockup.quantity.shown import format_bench, format_both
 from mockup.quantity.typed_train import parse_clay
 from mockup.readings import clay as core
-from mockup.readings.record import standing
-from mockup.report import Report, Station
+from mockup.readings.clay import ClayReading, HeadReading
+from mockup.record import standing
+from mockup.report import Report
+from mockup.stations import Station
 from mockup.words import clay_advice, mockup_line
 
 SLICES = {core.Gap.FACE: 3, core.Gap.RADIAL: 1}
@@ -40,12 +42,12 @@ def clay(request: HttpRequest, build_id: int) -> HttpResponse:
     return answer(request, bench, Station.CLAY, request.get_full_path(), _parts(bench, cylinder, mockup, wrong))
 
 
-def _name(place: core.Place, gap: core.Gap, slot: int) -> str:
+def _name(place: Place, gap: core.Gap, slot: int) -> str:
     return f"clay-{place.side}-{place.number}-{gap}-{slot}"
 
 
 def _readers(bench: Bench, cylinder: int, mockup: MockUp | None) -> dict[str, Reader]:
-    def read(place: core.Place, gap: core.Gap, text: str) -> core.ClayReading:
+    def read(place: Place, gap: core.Gap, text: str) -> core.ClayReading:
         letter = letter_or_refuse(mockup, NEEDS_MOCKUP)
         typed = parse_clay(text, bench.unit)
         return core.ClayReading(
@@ -85,7 +87,7 @@ MOST_SLOTS = 40
 def _parts(bench: Bench, cylinder: int, mockup: MockUp | None, wrong: dict[str, Wrong]) -> dict[str, Any]:
     report = bench.report
     letter = mockup.letter if mockup else ""
-    here = [r for r in standing(report.job.clay) if r.place.cylinder == cylinder and r.mockup == letter]
+    here = [r for r in standing(report.job.of(ClayReading)) if r.place.cylinder == cylinder and r.mockup == letter]
     following = _following(report, cylinder)
     return {
         "folder": "clay",
@@ -109,7 +111,7 @@ def _parts(bench: Bench, cylinder: int, mockup: MockUp | None, wrong: dict[str, 
     }
 
 
-def _offered(bench: Bench, place: core.Place, gap: core.Gap, here: list[core.ClayReading]) -> bool:
+def _offered(bench: Bench, place: Place, gap: core.Gap, here: list[core.ClayReading]) -> bool:
     """A flat crown has no relief whose edge a valve could meet; what was read there all the same stays in sight."""
     flat = bench.report.job.engine.row(place.side).relief is Relief.FLAT
     return not (gap is core.Gap.RADIAL and flat) or any(r.place == place and r.gap is gap for r in here)
@@ -126,7 +128,7 @@ def _following(report: Report, cylinder: int) -> int | None:
 
 
 def _row(
-    bench: Bench, place: core.Place, gap: core.Gap, here: list[core.ClayReading], wrong: dict[str, Wrong]
+    bench: Bench, place: Place, gap: core.Gap, here: list[core.ClayReading], wrong: dict[str, Wrong]
 ) -> dict[str, Any]:
     readings = [reading for reading in here if reading.place == place and reading.gap is gap]
     label = place.label(bench.report.job.engine.row(place.side).count)
@@ -154,7 +156,11 @@ def _row(
 
 def _head_row(bench: Bench, spot: core.Spot, cylinder: int, letter: str, wrong: dict[str, Wrong]) -> dict[str, Any]:
     """One place between crown and head; offered, and passed by when Enter looks for the next field."""
-    mine = [r for r in standing(bench.report.job.heads) if (r.spot, r.cylinder, r.mockup) == (spot, cylinder, letter)]
+    mine = [
+        r
+        for r in standing(bench.report.job.of(HeadReading))
+        if (r.spot, r.cylinder, r.mockup) == (spot, cylinder, letter)
+    ]
     name = f"head-{spot.name.lower()}"
     field = Field(name, f"Clay at the {spot}", "clay", turn=len(mine), wanted=False, wrong=wrong.get(name))
     return {"spot": spot, "saved": [_saved(bench, one, {}, wrong) for one in mine], "field": field}

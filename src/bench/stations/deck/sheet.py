@@ -10,12 +10,12 @@ from django.http import HttpRequest
 from bench.page.bench import Bench
 from bench.page.echo import tool_of
 from bench.page.entering import Field, Reader, Saved, Wrong, instrument_choices, questions_by_key, record_line
+from mockup.instruments import BRIDGE, DEPTH_ROD, FEELERS
 from mockup.quantity.shown import format_both, format_deck, format_deck_signed
 from mockup.quantity.typed import LengthError, parse_bench_length
 from mockup.quantity.typed_deck import Counts, parse_deck_reading
 from mockup.readings.deck import DeckReading, Pushed, Spot
-from mockup.readings.instruments import BRIDGE, DEPTH_ROD, FEELERS
-from mockup.readings.record import standing
+from mockup.record import standing
 
 COUNTS = [
     (Counts.WORDS, "I type down or out"),
@@ -116,7 +116,7 @@ def rows(bench: Bench, wrong: Mapping[str, Wrong]) -> list[Row]:
     questions = questions_by_key(bench)
     found = []
     for cylinder in report.job.engine.cylinder_numbers:
-        readings = [r for r in standing(report.job.deck) if r.cylinder == cylinder and not r.spot.is_edge]
+        readings = [r for r in standing(report.job.of(DeckReading)) if r.cylinder == cylinder and not r.spot.is_edge]
         figure = report.deck.get(cylinder)
         moved = figure is not None and figure.clearance.value != figure.as_read.value
         shown = format_deck(figure.clearance.value, unit) if figure else ""
@@ -136,7 +136,7 @@ def rows(bench: Bench, wrong: Mapping[str, Wrong]) -> list[Row]:
 
 def edge_rows(bench: Bench, cylinder: int, wrong: Mapping[str, Wrong], *, wanted: bool) -> list[dict[str, Any]]:
     """The edges of one crown: a row each, a cell for each way it is pushed."""
-    here = [r for r in standing(bench.report.job.deck) if r.cylinder == cylinder and r.spot.is_edge]
+    here = [r for r in standing(bench.report.job.of(DeckReading)) if r.cylinder == cylinder and r.spot.is_edge]
     found = []
     for spot, pushes in EDGES.items():
         cells = []

@@ -9,7 +9,7 @@ from bench.page.bench import Bench, answer, bench_or_404, cylinder_asked
 from bench.page.entering import Wrong, take
 from bench.shops.access import member_writes
 from bench.stations.deck.sheet import COUNTS, HELD, SPOTS, edge_rows, in_hand, instruments, readers, rows
-from mockup.report import Station
+from mockup.stations import Station
 
 
 @member_writes

@@ -17,8 +17,7 @@ from bench.shops.access import member_writes, person_of
 from bench.stations.mockup.form import MockUpForm, initial_of
 from mockup.checks.before_turning import before_turning
 from mockup.checks.conditions import standing_of
-from mockup.job import IN_A_MOCKUP
-from mockup.report import Station
+from mockup.stations import Station
 from mockup.words import mockup_line
 
 
@@ -64,7 +63,7 @@ def _turned(bench: Bench) -> dict[str, Any]:
 
 def _parts(bench: Bench, latest: MockUp | None, form: MockUpForm) -> dict[str, Any]:
     job = bench.report.job
-    under = [reading.mockup for name in IN_A_MOCKUP for reading in getattr(job, name)]
+    under = [getattr(reading, "mockup", None) for reading in job.readings]
     read_under = set(under)
     keeps = latest is not None and latest.letter not in read_under
     return {

@@ -5,7 +5,7 @@ from typing import Any, ClassVar
 from django import forms
 
 from bench.page.fields import CoreFormMixin, LengthField, UnitFormMixin
-from mockup.readings.pushrods import Lifter, PushrodChoice
+from mockup.engine.pushrods import Lifter, PushrodChoice
 
 
 class ChoiceForm(CoreFormMixin, UnitFormMixin, forms.Form):

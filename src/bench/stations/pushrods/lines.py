@@ -5,10 +5,11 @@ from typing import Any
 
 from bench.page.bench import Bench
 from bench.page.entering import Saved, Wrong, record_line
+from mockup.engine.pushrods import Lifter
 from mockup.quantity.ladder import Rung
 from mockup.quantity.shown import format_bench, format_both, format_dimension, format_dimension_expanded
 from mockup.quantity.value import Unit
-from mockup.readings.pushrods import LengthOption, Lifter, PushrodReading, WipeReading, length_options
+from mockup.readings.pushrods import LengthOption, PushrodReading, WipeReading, length_options
 from mockup.readings.tdc import companion
 from mockup.report import Report
 

@@ -15,11 +15,11 @@ from bench.shops.access import member_writes, person_of
 from bench.stations.pushrods.form import ChoiceForm
 from bench.stations.pushrods.lines import base_circle, pushrod_lines, saved_trial, saved_wipe
 from mockup.checks.check import Kind
+from mockup.engine.valves import Place
 from mockup.quantity.typed_train import parse_pushrod, parse_wipe
-from mockup.readings.clay import Place
 from mockup.readings.pushrods import PushrodReading, WipeReading
-from mockup.readings.record import standing
-from mockup.report import Station
+from mockup.record import standing
+from mockup.stations import Station
 from mockup.words import mockup_line
 
 NEEDS_MOCKUP = "a length needs the gasket and lifters it was tried with"
@@ -96,8 +96,8 @@ def _parts(request: HttpRequest, bench: Bench, wrong: dict[str, Wrong]) -> dict[
 
 def _row(bench: Bench, place: Place, wrong: dict[str, Wrong]) -> dict[str, Any]:
     job = bench.report.job
-    rods = [reading for reading in standing(job.pushrods) if reading.place == place]
-    wipes = [reading for reading in standing(job.wipes) if reading.place == place]
+    rods = [reading for reading in standing(job.of(PushrodReading)) if reading.place == place]
+    wipes = [reading for reading in standing(job.of(WipeReading)) if reading.place == place]
     label = place.label(job.engine.row(place.side).count)
     rod, wipe = _name("rod", place), _name("wipe", place)
     return {

@@ -19,7 +19,8 @@ from mockup.plans.remedies import remedies, still_in_the_way, worth_measuring
 from mockup.plans.shim_stacks import alike_under_all, stacks_of
 from mockup.quantity.shown import format_bench, format_daylight
 from mockup.quantity.value import BENCH_UNIT, MM_PER_THOU, Unit
-from mockup.report import Report, Station
+from mockup.report import Report
+from mockup.stations import Station
 from mockup.words import amount, finding_text
 
 STEPS_MM = {Unit.INCH: (5 * MM_PER_THOU, MM_PER_THOU), Unit.MILLIMETRE: (0.1, 0.02)}

@@ -21,7 +21,8 @@ from mockup.faults import FaultsError
 from mockup.outlook import outlook, would_be
 from mockup.plans.gaskets import suits
 from mockup.plans.what_if import WhatIf, curve_changes, effects_of, supposed
-from mockup.report import Report, Station
+from mockup.report import Report
+from mockup.stations import Station
 
 MOST_COMPARED = 8
 STRUCK = ("change", "done", "what-if")

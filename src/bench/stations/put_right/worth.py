@@ -14,7 +14,8 @@ from mockup.plans.sensitivity import Likely, Tolerances, Worth, tolerance_stack,
 from mockup.plans.surface import Surface
 from mockup.quantity.shown import format_bench
 from mockup.quantity.value import BENCH_UNIT, MM_PER_THOU, Unit
-from mockup.report import Station, worst
+from mockup.report import worst
+from mockup.stations import Station
 
 NOTHING = 5e-6
 UNIT_MM = {Unit.INCH: MM_PER_THOU, Unit.MILLIMETRE: 0.1}

@@ -13,7 +13,8 @@ from bench.shops.access import member_writes, person_of
 from bench.stations.quench.form import RunningForm
 from mockup.checks.check import Check, Kind
 from mockup.quantity.ladder import Rung
-from mockup.report import Report, Station
+from mockup.report import Report
+from mockup.stations import Station
 
 
 @member_writes

@@ -17,11 +17,12 @@ from bench.shops.access import member_writes, person_of
 from bench.stations.stack.form import ChangeForm, GasketForm, ShimsForm, TargetForm
 from bench.stations.stack.plans import Chart, chart_of, gasket_lines, plan_lines, shim_words
 from mockup.checks.check import Kind
-from mockup.checks.margins import LimitName
 from mockup.engine.gasket import BaseShims
 from mockup.faults import FaultsError
+from mockup.limits.margins import LimitName
 from mockup.plans.gaskets import gasket_options, suits
-from mockup.report import Report, Station
+from mockup.report import Report
+from mockup.stations import Station
 from mockup.words import limit_text
 
 STRUCK = ("gasket", "shims", "change", "done")

@@ -3,7 +3,8 @@
 from dataclasses import dataclass
 
 from mockup.checks.check import FACE_KINDS, Check
-from mockup.readings.clay import Place, valve_places
+from mockup.engine.block import valve_places
+from mockup.engine.valves import Place
 from mockup.report import Report
 
 

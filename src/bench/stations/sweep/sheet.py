@@ -9,14 +9,13 @@ from django.http import HttpRequest
 from bench.builds.models import MockUp
 from bench.page.bench import Bench, letter_or_refuse
 from bench.page.entering import Field, Reader, Saved, Wrong, instrument_choices, questions_by_key, record_line
-from mockup.engine.valves import Side
+from mockup.engine.valves import Place, Side
+from mockup.instruments import FEELERS, INDICATOR
 from mockup.quantity.shown import format_bench, format_both, format_degrees
 from mockup.quantity.typed import LengthError, parse_bench_length
 from mockup.quantity.typed_angle import format_crank_angle, parse_crank_angle
-from mockup.readings.clay import Place
-from mockup.readings.instruments import FEELERS, INDICATOR
-from mockup.readings.record import standing
 from mockup.readings.sweep import SweepFigure, SweepReading
+from mockup.record import standing
 
 USUAL_DEG = {Side.INTAKE: range(0, 21, 5), Side.EXHAUST: range(-20, 1, 5)}
 """Exhaust coming up to TDC, intake going away from it: always in running direction."""
@@ -105,7 +104,7 @@ def rows(
     """The usual angles, those that were read, and the next one to read until it is ``enough``, in running direction."""
     mine = [
         reading
-        for reading in standing(bench.report.job.sweeps)
+        for reading in standing(bench.report.job.of(SweepReading))
         if reading.place == place and not (reading.drop or reading.by_turning)
     ]
     following = figure.closest.next_deg if figure and figure.closest and not enough else None

@@ -13,11 +13,11 @@ from bench.stations.sweep.every_valve import every_valve
 from bench.stations.sweep.sheet import WHEEL, in_hand, instruments, readers, rows, saved_reading
 from mockup.checks.check import Check
 from mockup.checks.sweeps import is_enough
-from mockup.engine.valves import Side
-from mockup.readings.clay import Place
-from mockup.readings.record import standing
-from mockup.readings.sweep import SweepFigure
-from mockup.report import Report, Station
+from mockup.engine.valves import Place, Side
+from mockup.readings.sweep import SweepFigure, SweepReading
+from mockup.record import standing
+from mockup.report import Report
+from mockup.stations import Station
 from mockup.words import mockup_line
 
 
@@ -76,7 +76,7 @@ def _parts(request: HttpRequest, bench: Bench, place: Place, wrong: dict[str, Wr
     under = mockup_in_hand(request, bench, "sweep")
     mockup = report.job.mockup(under.letter) if under else None
     every = every_valve(report)
-    alone = [r for r in standing(report.job.sweeps) if r.place == place]
+    alone = [r for r in standing(report.job.of(SweepReading)) if r.place == place]
     drops, turned = [r for r in alone if r.drop], [r for r in alone if r.by_turning]
     check = next(
         (c for c in dict(every.rows)[place.cylinder] if (c.side, c.number) == (place.side, place.number)), None
@@ -100,7 +100,7 @@ def _parts(request: HttpRequest, bench: Bench, place: Place, wrong: dict[str, Wr
         "wheel": WHEEL,
         "rows": rows(bench, place, figure, wrong, enough=advice == "enough"),
         "figure": figure,
-        "other": _extra("sweep-other", "Angle and reading", "sweep", len(report.job.sweeps), wrong),
+        "other": _extra("sweep-other", "Angle and reading", "sweep", len(report.job.of(SweepReading)), wrong),
         "drop": _extra("sweep-drop", "The drop", "bench", len(drops), wrong),
         "drops": [saved_reading(bench, reading, {}, wrong) for reading in drops],
         "turning": _extra("sweep-turning", "Smallest found by turning", "bench", len(turned), wrong),

@@ -11,10 +11,11 @@ from bench.page.bench import Bench, answer, bench_or_404
 from bench.page.entering import Saved, Wrong, instrument_choices, record_line, take
 from bench.shops.access import member_writes, person_of
 from bench.stations.tdc.form import TdcForm
+from mockup.instruments import INDICATOR
 from mockup.quantity.shown import format_both, format_degrees
 from mockup.readings import tdc as core
-from mockup.readings.instruments import INDICATOR
-from mockup.report import Station
+from mockup.readings.tdc import TdcReading
+from mockup.stations import Station
 
 
 @member_writes
@@ -29,7 +30,7 @@ def tdc(request: HttpRequest, build_id: int) -> HttpResponse:
         _write(request, bench, form)
         kept = {name: form.cleaned_data[name] for name in ("method", "instrument")}
         # A fresh pair gets fields of its own: what was typed in the last ones stays with them.
-        form = TdcForm(bench.unit, choices, initial=kept, auto_id=f"pair-{len(bench.report.job.tdc)}-%s")
+        form = TdcForm(bench.unit, choices, initial=kept, auto_id=f"pair-{len(bench.report.job.of(TdcReading))}-%s")
     elif request.method == "POST" and not typed:
         wrong = take(request, bench, {}, "tdc")
     parts = _parts(bench, wrong) | {"form": form, "wrong": wrong or form.errors}

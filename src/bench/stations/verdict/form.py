@@ -5,9 +5,9 @@ from typing import Any
 from django import forms
 
 from bench.page.fields import LengthField, UnitFormMixin
-from mockup.checks.margins import Edit, LimitName, MarginSheet
-from mockup.checks.sheets import READY_MADE
 from mockup.faults import FaultsError
+from mockup.limits.margins import Edit, LimitName, MarginSheet
+from mockup.limits.sheets import READY_MADE
 from mockup.quantity.value import Unit
 
 LIMIT_WORDS = {

@@ -14,11 +14,13 @@ from bench.page.entering import Wrong, message_of, take
 from bench.shops.access import member_writes, person_of
 from bench.stations.verdict.form import LIMIT_WORDS, LimitForm, SheetForm
 from mockup.checks.check import Kind
-from mockup.checks.margins import LimitName
-from mockup.checks.sign_off import LONGEST_REASON, signing
+from mockup.checks.sign_off import signing
 from mockup.faults import FaultsError
+from mockup.limits.margins import LimitName
+from mockup.limits.sign_off import LONGEST_REASON
 from mockup.outlook import verdict_text
-from mockup.report import Report, Station
+from mockup.report import Report
+from mockup.stations import Station
 from mockup.words import limit_value_text
 
 MOST_TYPED = 6

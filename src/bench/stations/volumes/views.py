@@ -14,8 +14,10 @@ from mockup.checks.check import Kind
 from mockup.quantity.shown import format_both, format_piston_volume, format_volume
 from mockup.quantity.typed import LengthError, parse_known_to, parse_piston, parse_volume
 from mockup.readings import volumes as core
-from mockup.readings.record import standing
-from mockup.report import Report, Station
+from mockup.readings.volumes import VolumeReading
+from mockup.record import standing
+from mockup.report import Report
+from mockup.stations import Station
 from mockup.words import figure_text
 
 KNOWN = [(core.Known.MEASURED, "measured with a burette"), (core.Known.STATED, "stated, not measured")]
@@ -92,7 +94,7 @@ def _parts(request: HttpRequest, bench: Bench, wrong: dict[str, Wrong]) -> dict[
 def _cell(
     bench: Bench, part: core.Part, place: int | None, questions: dict[str, str], wrong: dict[str, Wrong]
 ) -> dict[str, Any]:
-    here = [r for r in standing(bench.report.job.volumes) if r.part is part and r.cylinder == place]
+    here = [r for r in standing(bench.report.job.of(VolumeReading)) if r.part is part and r.cylinder == place]
     name = _name(part, place)
     label = f"{part.capitalize()} volume of {'every cylinder' if place is None else f'cylinder {place}'}"
     wanted = place is None and len(bench.report.parts[part]) < bench.build.cylinders

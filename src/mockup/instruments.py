@@ -14,6 +14,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from mockup.faults import Fault, refuse
+from mockup.quantity.fields import Mm, Name
 from mockup.quantity.ladder import Doubt, Part, Rung
 from mockup.quantity.solvers import f_exceeds
 from mockup.quantity.value import MM_PER_INCH, Value, rectangular, resolution_u
@@ -33,11 +34,11 @@ class Instrument:
     negative figure or one over 1 mm.
     """
 
-    key: str
-    name: str
-    resolution_mm: float
-    accuracy_mm: float
-    repeats_mm: float = REPEATS_MM
+    key: Name
+    name: Name
+    resolution_mm: Mm
+    accuracy_mm: Mm
+    repeats_mm: Mm = REPEATS_MM
 
     def __post_init__(self) -> None:
         figures = {"resolution_mm": self.resolution_mm, "accuracy_mm": self.accuracy_mm}

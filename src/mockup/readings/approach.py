@@ -14,7 +14,6 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
-from mockup.checks.cam import SideCam
 from mockup.engine.block import Engine
 from mockup.engine.changes import Change, ChangeKind, advanced_since, ratio_at
 from mockup.engine.mockup import MockUp
@@ -24,6 +23,7 @@ from mockup.motion.slider_crank import SliderCrank
 from mockup.motion.valve_lift import ValveTrain
 from mockup.quantity.ladder import Doubt, Part, Rung
 from mockup.quantity.value import Value, rectangular
+from mockup.readings.cam import SideCam
 from mockup.readings.closest import Fitted
 from mockup.readings.sweep import SweepFigure
 from mockup.readings.valve_model import DEGREED_U_DEG, PHASE_U_DEG, WHEEL_U_DEG, Sweep

@@ -7,8 +7,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from enum import StrEnum
 
-from mockup.checks.judge import Limit
 from mockup.faults import Fault, refuse
+from mockup.limits.judge import Limit
 
 
 class LimitName(StrEnum):

@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 from types import MappingProxyType
 
-from mockup.checks.margins import Coverage, LimitName, MarginSheet
+from mockup.limits.margins import Coverage, LimitName, MarginSheet
 from mockup.quantity.value import MM_PER_INCH
 
 

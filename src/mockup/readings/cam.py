@@ -11,13 +11,12 @@ from dataclasses import dataclass
 from mockup.engine.block import Engine
 from mockup.engine.cam import CamCard, LobeTable
 from mockup.engine.changes import Change, ChangeKind, advanced_since, as_changed, done_since
-from mockup.engine.valves import Side
+from mockup.engine.valves import Place, Side
 from mockup.motion.lobes import Lobe, table_lobe
 from mockup.motion.uncertain import PRINTED_U_DEG, Told, UncertainLobe, smooth_lobe, uncertain_lobe
 from mockup.motion.valve_lift import ValveTrain
 from mockup.quantity.value import MM_PER_INCH, Value
 from mockup.readings.cam_timing import CentrelineFigure, LiftReading
-from mockup.readings.clay import Place
 
 CARD_U_DEG = 1.0
 """How truly a cam that was not degreed stands to its card: common practice, no source."""

@@ -1,8 +1,10 @@
 """What every reading carries: who took it, when, what was typed, and whether it was struck out."""
 
-from collections.abc import Callable, Hashable, Iterable, Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
-from typing import Protocol, TypeVar
+from typing import Annotated, Protocol, TypeVar
+
+from mockup.quantity.fields import Key, Within, Words
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -12,10 +14,10 @@ class Record:
     ``at`` is an ISO 8601 date and time; ``struck`` the reason it was struck out, empty while it stands.
     """
 
-    typed: str = ""
-    by: str = ""
-    at: str = ""
-    struck: str = ""
+    typed: Words = ""
+    by: Words = ""
+    at: Words = ""
+    struck: Words = ""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -25,8 +27,8 @@ class Reading:
     ``after``: the order of the last change to the engine before it was taken, 0 before any.
     """
 
-    key: str
-    after: int = 0
+    key: Key = ""
+    after: Annotated[int, Within(0, 1e9, "0 before any change.")] = 0
     record: Record = field(default_factory=Record)
 
 
@@ -41,12 +43,3 @@ R = TypeVar("R", bound=_Recorded)
 def standing(readings: Iterable[R]) -> Sequence[R]:
     """The readings that were not struck out, in their order."""
     return [reading for reading in readings if not reading.record.struck]
-
-
-def newest(readings: Iterable[R], of: Callable[[R], Hashable], age: Callable[[R], int]) -> Sequence[R]:
-    """Of the readings that share what they are ``of``, those of the newest engine: older ones were of another."""
-    aged = [(reading, of(reading), age(reading)) for reading in readings]
-    latest: dict[Hashable, int] = {}
-    for _, what, old in aged:
-        latest[what] = max(latest.get(what, 0), old)
-    return [reading for reading, what, old in aged if old == latest[what]]

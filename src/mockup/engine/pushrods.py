@@ -1,0 +1,64 @@
+"""What the pushrods are chosen by: what they stand on, and the window of preload or lash they are to leave."""
+
+from dataclasses import dataclass, replace
+from enum import StrEnum
+
+from mockup.faults import Fault, FaultsError, refuse
+from mockup.quantity.fields import Mm
+from mockup.quantity.value import MM_PER_INCH
+
+USUAL_PITCH_MM = 0.050 * MM_PER_INCH
+LENGTHS_MM = (40.0, 500.0)
+
+
+class Lifter(StrEnum):
+    """What a pushrod stands on in the engine as it will run."""
+
+    HYDRAULIC = "hydraulic"
+    SOLID = "solid"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PushrodChoice:
+    """What the pushrods are chosen by.
+
+    ``low_mm``, ``high_mm``: window of preload (hydraulic) or of lash at the valve (solid) [mm], 0 to 6; ``aim_mm`` what
+    is aimed at in it. ``step_mm``: the maker's lengths lie this far apart [mm], 0 where there is no step.
+    ``lean_deg``: how far a pushrod leans from the bore [deg]. ``chosen_mm`` the length bought [mm], None before.
+    """
+
+    lifter: Lifter = Lifter.HYDRAULIC
+    low_mm: Mm
+    high_mm: Mm
+    aim_mm: Mm
+    step_mm: Mm = USUAL_PITCH_MM
+    lean_deg: float = 0.0
+    chosen_mm: Mm | None = None
+
+    def __post_init__(self) -> None:
+        found = []
+        if not 0 <= self.low_mm <= self.aim_mm <= self.high_mm <= 6:
+            found.append(Fault("aim_mm", "Least, aim and most go up in that order, from 0 to 6 mm (0.236 in)."))
+        if not 0 <= self.step_mm <= 30:
+            found.append(Fault("step_mm", "A step of 0 to 30 mm (1.18 in)."))
+        if not 0 <= self.lean_deg <= 40:
+            found.append(Fault("lean_deg", "A lean of 0 to 40 degrees."))
+        low, high = LENGTHS_MM
+        if self.chosen_mm is not None and not low <= self.chosen_mm <= high:
+            found.append(Fault("chosen_mm", f"A pushrod of {low:g} to {high:g} mm (1.57 to 19.7 in)."))
+        refuse(found)
+
+    def target_mm(self, zero_mm: float, ratio: float) -> float:
+        """The length aimed at from a zero-lash length [mm]: plus preload, or less the lash at the pushrod side."""
+        return zero_mm + self.aim_mm if self.lifter is Lifter.HYDRAULIC else zero_mm - self.aim_mm / ratio
+
+    def left_mm(self, length_mm: float, zero_mm: float, ratio: float) -> float:
+        """What a length gives: preload, or lash at the valve [mm]; negative is the other of the two."""
+        return length_mm - zero_mm if self.lifter is Lifter.HYDRAULIC else (zero_mm - length_mm) * ratio
+
+
+def longer(choice: PushrodChoice | None, by_mm: float) -> PushrodChoice:
+    """Pushrods longer by so much [mm] than those chosen. Raises FaultsError where none were."""
+    if choice is None or choice.chosen_mm is None:
+        raise FaultsError([Fault("pushrods", "No pushrods are chosen yet: choose their length first.")])
+    return replace(choice, chosen_mm=round(choice.chosen_mm + by_mm, 6))
