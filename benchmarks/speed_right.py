@@ -14,17 +14,19 @@ from pathlib import Path
 sys.path.insert(0, str(Path(__file__).parents[1]))
 
 from benchmarks.timing import median_seconds, ratio, report
+from mockup.changes.change import Change
+from mockup.changes.kind import ChangeKind
 from mockup.checks.check import Kind
-from mockup.engine.changes import Change, ChangeKind
 from mockup.engine.gasket import FinalGasket
 from mockup.engine.valves import Place, Side
 from mockup.evaluate import evaluate
 from mockup.plans.levers import ShopLimits
+from mockup.plans.many import Many
 from mockup.plans.remedies import remedies
 from mockup.plans.sensitivity import Tolerances, tolerance_stack
-from mockup.plans.surface import Surface
-from mockup.plans.what_if import WhatIf, curve_changes, effects_of, supposed
-from mockup.readings.approach import State, States, shifts
+from mockup.plans.what_if import WhatIf, curve_changes, effects_of, supposed, train_of
+from mockup.readings.approach import Setting
+from mockup.readings.shifts import shifts
 from mockup.readings.sweep import SweepReading
 from tests.making import CARD, engine, inclined, job, short_eight, thou, twelve
 
@@ -32,9 +34,13 @@ gaskets = tuple(FinalGasket(compressed_mm=thou(28 + 3 * at), bore_mm=97.0) for a
 cams = tuple(float(at) for at in (-8, -6, -4, -2, 2, 4, 6, 8))
 ratios = (1.4, 1.45, 1.55, 1.6)
 limits = ShopLimits(
-    gaskets=gaskets, cam_deg=cams, ratios=ratios, relief_mm=thou(150), head_mm=thou(50), relief_step_mm=thou(5),
+    gaskets=gaskets,
+    cam_deg=cams,
+    ratios=ratios,
+    cuts_mm={ChangeKind.RELIEF: thou(150), ChangeKind.HEAD_CUT: thou(50)},
+    relief_step_mm=thou(5),
     cut_step_mm=thou(5),
-)  # fmt: skip
+)
 plain = evaluate(short_eight())
 searched = median_seconds(lambda: remedies(plain, limits), 5)
 report("remedies, 12 gaskets x 9 cams x 30 reliefs x 5 ratios x 10 head cuts, 8 cylinders", searched, 1.0)
@@ -43,13 +49,11 @@ report("remedies, 12 gaskets x 9 cams x 30 reliefs x 5 ratios x 10 head cuts, 8 
 def loop(share: int) -> float:
     """Seconds a plain loop takes over the same space, from one combination in ``share``; faces and quench only."""
     faces = [c for c in plain.checks if c.kind in (Kind.FACE_INTAKE, Kind.FACE_EXHAUST)]
-    surface = Surface(plain)
-    states = {row.check.label: row.state for row in surface.rows}
-    still = States.of(State())
+    trains = {check.label: train_of(plain, check) for check in faces}
     gains = {
-        (label, cam, more): float(shifts(state.approach, still, States.of(State(cam, more))).gain_mm[0])
-        for label, state in states.items()
-        if state
+        (label, cam, more): float(shifts(train[0], Setting(), Setting(cam, more)).gain_mm[0])
+        for label, train in trains.items()
+        if train
         for cam, more in product((0.0, *cams), (-0.1, -0.05, 0.0, 0.05, 0.1))
     }
     space = list(product(gaskets, (0.0, *cams), range(30), (-0.1, -0.05, 0.0, 0.05, 0.1), range(10)))
@@ -111,7 +115,5 @@ def what_if_swept() -> None:
 
 
 report("the same, 16 valves swept, 304 indicator readings, a card's cam", median_seconds(what_if_swept), 0.060)
-surface = Surface(plain)
-report(
-    "tolerance stack, 100,000 draws, 32 checks", median_seconds(lambda: tolerance_stack(surface, Tolerances()), 5), 1.0
-)
+many = Many(plain)
+report("tolerance stack, 100,000 draws, 32 checks", median_seconds(lambda: tolerance_stack(many, Tolerances()), 5), 1.0)

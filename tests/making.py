@@ -4,9 +4,10 @@ from dataclasses import replace
 from decimal import Decimal
 from typing import Any
 
+from mockup.changes.change import Change
+from mockup.changes.kind import ChangeKind
 from mockup.engine.block import Engine, Layout
 from mockup.engine.cam import CamCard, Duration, LobeCard
-from mockup.engine.changes import Change, ChangeKind
 from mockup.engine.gasket import FinalGasket, GasketState
 from mockup.engine.mockup import MockUp
 from mockup.engine.valves import Place, Relief, Side, ValveRow

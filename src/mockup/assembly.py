@@ -6,8 +6,9 @@ Common practice, no source; makers' figures come first.
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
-from mockup.checks.check import FACE_KINDS
-from mockup.engine.changes import ChangeKind, done_since
+from mockup.changes.change import done_since
+from mockup.changes.kind import WorkedOn
+from mockup.checks.valves import FACE_KINDS
 from mockup.engine.gasket import GasketState
 from mockup.engine.mockup import Bolts, Fasteners, Lifters, MockUp, PistonsIn, Springs
 from mockup.engine.pushrods import Lifter
@@ -16,10 +17,6 @@ from mockup.quantity.shown import format_bench, format_dimension
 from mockup.quantity.value import BENCH_UNIT
 from mockup.readings.clay import ClayReading, HeadReading
 from mockup.report import Report
-
-PISTON_WORK = (ChangeKind.PISTONS, ChangeKind.RELIEF, ChangeKind.EDGE)
-HEAD_WORK = (ChangeKind.HEAD_CUT, ChangeKind.SINK, ChangeKind.VALVES)
-
 
 LEFT_IN: tuple[tuple[str, str, str, Callable[[MockUp], bool]], ...] = (
     (
@@ -90,14 +87,14 @@ def _from_mockups(report: Report) -> Iterator[Item]:
 
 def _machined(report: Report) -> Iterator[Item]:
     done = done_since(report.job.changes, 0)
-    pistons = [change for change in done if change.kind in PISTON_WORK]
+    pistons = [change for change in done if change.kind.worked_on is WorkedOn.PISTON]
     if pistons:
         why = ", ".join(sorted({str(change.kind) for change in pistons}))
         yield Item("balance", "Pistons weighed again and the assembly balanced after piston work.", why)
         yield Item("edges", "Relief edges broken and smooth; crown thickness measured at the deepest.", why)
-    if any(change.kind is ChangeKind.DECK_CUT for change in done):
+    if any(change.kind.worked_on is WorkedOn.BLOCK for change in done):
         yield Item("deck-clean", "Deck cut: chamfer bores and bolt holes, wash block and galleries.", "deck cut")
-    if any(change.kind in HEAD_WORK for change in done):
+    if any(change.kind.worked_on is WorkedOn.HEAD for change in done):
         yield Item(
             "head-work", "Head work: seats and heights checked, head washed, ports and passages clear.", "head work"
         )

@@ -5,9 +5,9 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from typing import Annotated, Any, TypeVar
 
+from mockup.changes.change import Change, as_changed
 from mockup.engine.block import Engine
 from mockup.engine.cam import CamCard, LobeTable
-from mockup.engine.changes import Change, as_changed
 from mockup.engine.gasket import BaseShims, FinalGasket
 from mockup.engine.mockup import MockUp
 from mockup.engine.pushrods import PushrodChoice

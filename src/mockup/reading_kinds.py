@@ -8,8 +8,9 @@ from collections.abc import Callable, Hashable, Iterable, Iterator, Mapping, Seq
 from dataclasses import dataclass, fields
 from typing import Any, TypeVar
 
+from mockup.changes.change import Change, age_of
+from mockup.changes.kind import Touched
 from mockup.engine.block import Engine
-from mockup.engine.changes import Change, Touched, age_of
 from mockup.engine.valves import Place, Side
 from mockup.quantity.echo import Asked
 from mockup.quantity.value import Unit

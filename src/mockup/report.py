@@ -1,7 +1,7 @@
 """One report: every check of a job, what it adds up to, and what to do next. Views choose from it and draw."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from enum import StrEnum
 
 from mockup.checks.check import Check, Finding, Kind
@@ -12,6 +12,7 @@ from mockup.engine.valves import Place
 from mockup.job import Job
 from mockup.limits.judge import State
 from mockup.motion.slider_crank import SliderCrank
+from mockup.readings.basis import Basis
 from mockup.readings.cam import ArrivedLift, CamReport
 from mockup.readings.deck import DeckFigure
 from mockup.readings.deck_plane import DeckPlane
@@ -98,11 +99,12 @@ class TdcReport:
 class Report:
     """Everything ``evaluate`` has to say of one job.
 
-    ``engine``: the job's with its done changes in it. ``deck``, ``parts``, ``volumes`` and ``budgets`` are by cylinder
+    ``basis``: what its figures rest on, to carry them to other engines. ``engine``: the job's with its done changes in it. ``deck``, ``parts``, ``volumes`` and ``budgets`` are by cylinder
     number, for the cylinders where they are known.
     """
 
     job: Job
+    basis: Basis = field(repr=False, compare=False)
     checks: tuple[Check, ...]
     tdc: TdcReport
     deck: Mapping[int, DeckFigure]

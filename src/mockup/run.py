@@ -5,13 +5,13 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from mockup.checks.check import Kind
+from mockup.checks.valves import VALVE_KINDS
 from mockup.engine.valves import Side
 from mockup.quantity.shown import format_bench, format_deck, format_degrees
 from mockup.readings.clay import ClayReading
 from mockup.readings.volumes import VolumeReading
 from mockup.report import Report, station_read_at
 from mockup.stations import Station
-from mockup.steps import AT_THE_STACK
 
 
 class Progress(StrEnum):
@@ -54,9 +54,6 @@ def run_of(report: Report) -> tuple[Stop, ...]:
     return tuple(stops)
 
 
-_VALVES = (Kind.FACE_INTAKE, Kind.FACE_EXHAUST, Kind.RADIAL)
-
-
 def _stale(report: Report) -> Iterator[Station]:
     """The stations something was changed after: what was read there was of another engine."""
     if any(figure.carried for figure in report.deck.values()):
@@ -66,7 +63,7 @@ def _stale(report: Report) -> Iterator[Station]:
     if any(one.degreed and one.degreed.moved_deg for one in report.cam.sides.values()):
         yield Station.CAM
     for check in report.checks:
-        if check.kind in _VALVES and check.governing and check.carried:
+        if check.kind in VALVE_KINDS and check.governing and check.carried:
             yield station_read_at(report.job, check.governing)
 
 
@@ -81,7 +78,7 @@ def _notes(report: Report) -> Iterator[tuple[Station, str]]:
         count = f"{len(report.deck)} of {job.engine.cylinders}"
         yield Station.DECK, f"{count}, highest {format_deck(highest, job.unit)}"
     stack = [job.final_gasket.name or "gasket chosen"] if job.final_gasket else []
-    stack += ["cut decided" for change in job.changes if change.order is None and change.kind in AT_THE_STACK]
+    stack += ["cut decided" for change in job.changes if change.order is None and change.kind.station is Station.STACK]
     yield Station.STACK, ", ".join(stack)
     quench = [check.figure.value for check in report.of_kind(Kind.QUENCH) if check.figure]
     if quench:

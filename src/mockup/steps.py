@@ -4,7 +4,7 @@ import math
 from collections.abc import Iterator, Mapping, Sequence
 
 from mockup.checks.check import Check, Kind, Trust
-from mockup.engine.changes import ChangeKind
+from mockup.checks.valves import VALVE_KINDS
 from mockup.job import Job
 from mockup.limits.judge import State
 from mockup.quantity.shown import format_daylight, format_ratio_daylight
@@ -19,9 +19,6 @@ from mockup.readings.volumes import Part, VolumeFigure
 from mockup.record import standing
 from mockup.report import FAILING, Step, station_read_at, worst
 from mockup.stations import Station
-
-AT_THE_STACK = (ChangeKind.DECK_CUT, ChangeKind.PISTONS)
-"""What is decided before the head is mocked up, and comes that early in the order of work."""
 
 Parts = Mapping[Part, Mapping[int, VolumeFigure]]
 
@@ -73,7 +70,7 @@ def _deck(job: Job, deck: Mapping[int, DeckFigure]) -> Iterator[Step]:
 
 def _stack(job: Job) -> Iterator[Step]:
     for change in job.changes:
-        if change.order is None and change.kind in AT_THE_STACK:
+        if change.order is None and change.kind.station is Station.STACK:
             yield Step(Station.STACK, f"The {change.kind} is decided and not done: mark it once it is.")
     if job.engine.separate_barrels and not job.final_shims:
         yield Step(Station.STACK, "Choose the base shims.")
@@ -115,7 +112,7 @@ def _clay(job: Job, checks: Sequence[Check]) -> Iterator[Step]:
     missing: dict[int, list[str]] = {}
     room: dict[int, float] = {}
     for check in checks:
-        if check.kind in (Kind.FACE_INTAKE, Kind.FACE_EXHAUST, Kind.RADIAL) and check.required and not check.governing:
+        if check.kind in VALVE_KINDS and check.required and not check.governing:
             missing.setdefault(check.cylinder, []).append(check.label)
             left = math.inf if check.seems_left is None else check.seems_left
             room[check.cylinder] = min(room.get(check.cylinder, math.inf), left)
@@ -131,7 +128,7 @@ def _clay(job: Job, checks: Sequence[Check]) -> Iterator[Step]:
 
 
 def _read_again(job: Job, checks: Sequence[Check]) -> Iterator[Step]:
-    stale = [c for c in checks if c.kind in (Kind.FACE_INTAKE, Kind.FACE_EXHAUST, Kind.RADIAL) and c.read_again]
+    stale = [c for c in checks if c.kind in VALVE_KINDS and c.read_again]
     for station, words in ((Station.CLAY, "Clay again"), (Station.SWEEP, "Read by indicator again")):
         found = [check for check in stale if check.governing and station_read_at(job, check.governing) is station]
         if found:
@@ -148,7 +145,7 @@ def _limits(checks: Sequence[Check]) -> Iterator[Step]:
 
 
 def _planned(job: Job) -> Iterator[Step]:
-    decided = [change for change in job.changes if change.order is None and change.kind not in AT_THE_STACK]
+    decided = [change for change in job.changes if change.order is None and change.kind.station is not Station.STACK]
     if decided:
         kinds = ", ".join(str(change.kind) for change in decided)
         yield Step(Station.RIGHT, f"Decided and not done: {kinds}. Mark each once it is.")

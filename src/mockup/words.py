@@ -118,19 +118,6 @@ def rung_text(rung: Rung, *, first: bool, kind: Kind, unit: Unit) -> str:
     return shown if shown.startswith("−") else f"+{shown}"
 
 
-KIND_LABELS = {
-    Kind.FACE_INTAKE: "Intake",
-    Kind.FACE_EXHAUST: "Exhaust",
-    Kind.RADIAL: "Edge",
-    Kind.CROWN: "Plug, dome",
-    Kind.QUENCH: "Quench",
-    Kind.QUENCH_EDGE: "Quench, edge",
-    Kind.RATIO: "Ratio",
-    Kind.PUSHROD: "Pushrods",
-}
-"""The short name over a cell of the daylight strip."""
-
-
 def engine_line(engine: Engine, unit: Unit) -> str:
     """The engine in one line: ``inline six · 3.750 × 3.875 in · 256.8 cu in · valves 12° in reliefs``."""
     sizes = f"{format_dimension(engine.bore_mm, unit)} × {format_dimension(engine.stroke_mm, unit)} {unit}"

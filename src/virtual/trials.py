@@ -10,9 +10,10 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from mockup.changes.change import Change
+from mockup.changes.kind import ChangeKind
 from mockup.checks.check import Check, Kind
 from mockup.checks.sweeps import is_enough
-from mockup.engine.changes import Change, ChangeKind
 from mockup.engine.gasket import GasketState
 from mockup.engine.valves import Side
 from mockup.evaluate import evaluate

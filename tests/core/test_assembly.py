@@ -5,7 +5,7 @@ from dataclasses import replace
 import pytest
 
 from mockup.assembly import final_assembly
-from mockup.engine.changes import ChangeKind
+from mockup.changes.kind import ChangeKind
 from mockup.engine.gasket import FinalGasket
 from mockup.engine.mockup import Fasteners, Lifters, PistonsIn
 from mockup.engine.valves import Side

@@ -6,8 +6,9 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
+from mockup.changes.change import Change
+from mockup.changes.kind import ChangeKind
 from mockup.checks.check import Kind
-from mockup.engine.changes import Change, ChangeKind
 from mockup.engine.gasket import FinalGasket
 from mockup.engine.pushrods import Lifter, PushrodChoice
 from mockup.engine.valves import Relief, Side

@@ -4,8 +4,8 @@ from dataclasses import replace
 
 import pytest
 
+from mockup.changes.kind import ChangeKind
 from mockup.checks.check import Kind, Trust
-from mockup.engine.changes import ChangeKind
 from mockup.engine.gasket import BaseShims, FinalGasket, GasketState
 from mockup.engine.mockup import Lifters
 from mockup.engine.valves import Relief, Side

@@ -7,9 +7,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from mockup.changes.change import Change
+from mockup.changes.kind import ChangeKind
 from mockup.checks.check import Kind
 from mockup.engine.block import Layout
-from mockup.engine.changes import Change, ChangeKind
 from mockup.engine.gasket import BaseShims, FinalGasket
 from mockup.engine.valves import Side
 from mockup.evaluate import evaluate

@@ -11,7 +11,7 @@ from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
 from mockup.faults import FaultsError
 from mockup.limits.judge import State
-from mockup.limits.margins import Edit, LimitName
+from mockup.limits.margins import Coverage, Edit, LimitName
 from mockup.limits.sheets import READY_MADE
 from mockup.quantity.value import DeckSign
 from mockup.readings.clay import ClayReading
@@ -62,7 +62,7 @@ def test_two_cylinders_and_one_in_each_bank_are_enough_for_a_sample():
 
 
 def test_a_sheet_that_wants_every_cylinder_is_not_done_with_one():
-    sheet = replace(READY_MADE["careful"], limits=READY_MADE["street"].limits)
+    sheet = replace(READY_MADE["street"], coverage=Coverage.EVERY)
     report = evaluate(job_with_clay(clay(95, 1), clay(115, 1, Side.EXHAUST), sheet=sheet))
     assert report.verdict is Verdict.UNFINISHED
     assert [check.label for check in report.checks if check.required and not check.governing] == [

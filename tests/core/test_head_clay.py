@@ -4,8 +4,9 @@ from dataclasses import replace
 
 import pytest
 
+from mockup.changes.change import Change
+from mockup.changes.kind import ChangeKind
 from mockup.checks.check import Kind, Trust
-from mockup.engine.changes import Change, ChangeKind
 from mockup.engine.gasket import BaseShims, FinalGasket
 from mockup.engine.mockup import Bolts, Clay, Lifters, Springs
 from mockup.evaluate import evaluate

@@ -10,8 +10,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from launch.schema import SCHEMA_PATH, schema_text
+from mockup.changes.change import Change
+from mockup.changes.kind import ChangeKind
 from mockup.engine.cam import CamCard, Duration, LobeCard
-from mockup.engine.changes import AMOUNT_RANGES, Change, ChangeKind
 from mockup.engine.gasket import FinalGasket
 from mockup.engine.valves import Place, Side
 from mockup.evaluate import evaluate
@@ -63,7 +64,7 @@ GASKET = FinalGasket(name="steel", compressed_mm=1.15, bore_mm=97.0)
 def changes(draw):
     """Any change an engine with rockers of 1.5 can have, done or only decided."""
     kind = draw(st.sampled_from(list(ChangeKind)))
-    low, high, _ = AMOUNT_RANGES.get(kind, (0.0, 0.0, ""))
+    low, high = (kind.range.low, kind.range.high) if kind.range else (0.0, 0.0)
     least = 0.001 if kind in (ChangeKind.DECK_CUT, ChangeKind.HEAD_CUT) else -10.0
     ends = st.floats(least, 10.0) if kind in ALONG else st.just(0.0)
     return Change(

@@ -4,9 +4,10 @@ from dataclasses import replace
 
 import pytest
 
+from mockup.changes.change import Change
+from mockup.changes.kind import ChangeKind
 from mockup.checks.check import Kind
 from mockup.engine.block import valve_places
-from mockup.engine.changes import Change, ChangeKind
 from mockup.engine.mockup import Lifters
 from mockup.engine.valves import Place, Side
 from mockup.evaluate import evaluate

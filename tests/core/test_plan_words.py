@@ -6,10 +6,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from mockup.engine.changes import AMOUNT_RANGES, Change, ChangeKind
+from mockup.changes.change import Change, change_words
+from mockup.changes.kind import ChangeKind
 from mockup.engine.gasket import FinalGasket
 from mockup.engine.valves import Side
-from mockup.plan_words import AGAIN, caution_of, change_words
 from mockup.quantity.value import Unit
 from tests.making import change, thou
 
@@ -65,13 +65,13 @@ def test_a_bank_is_named_only_where_there_are_several():
 
 
 def test_every_kind_says_what_must_be_done_again_and_every_cut_of_metal_warns():
-    assert set(AGAIN) == set(ChangeKind)
+    assert all(kind.again for kind in ChangeKind)
     for kind, words in ((ChangeKind.RELIEF, "never thinner"), (ChangeKind.EDGE, "top ring"), (ChangeKind.SINK, "flow")):
-        assert words in caution_of(change(kind, 5, **INTAKE))
-    assert all("for ever" in caution_of(change(kind, 5)) for kind in (ChangeKind.HEAD_CUT, ChangeKind.DECK_CUT))
-    assert "the other loses" in caution_of(change(ChangeKind.CAM, 2.0))
-    assert "lobe separation" in caution_of(change(ChangeKind.CAM, 2.0, **INTAKE))
-    assert caution_of(change(ChangeKind.LASH, 2, **INTAKE)) == ""
+        assert words in kind.caution(change(kind, 5, **INTAKE))
+    assert all("for ever" in kind.caution(change(kind, 5)) for kind in (ChangeKind.HEAD_CUT, ChangeKind.DECK_CUT))
+    assert "the other loses" in ChangeKind.CAM.caution(change(ChangeKind.CAM, 2.0))
+    assert "lobe separation" in ChangeKind.CAM.caution(change(ChangeKind.CAM, 2.0, **INTAKE))
+    assert ChangeKind.LASH.caution(change(ChangeKind.LASH, 2, **INTAKE)) == ""
 
 
 @given(
@@ -81,7 +81,7 @@ def test_every_kind_says_what_must_be_done_again_and_every_cut_of_metal_warns():
     st.sampled_from(list(Unit)),
 )
 def test_no_change_is_ever_said_with_a_bare_sign_or_without_its_unit(kind, size, backwards, unit):
-    low, _, _ = AMOUNT_RANGES.get(kind, (0.0, 0.0, ""))
+    low = kind.range.low if kind.range else 0.0
     may_be_less = low < 0 or kind in (ChangeKind.SHIMS, ChangeKind.PISTONS)
     amount = -size if backwards and may_be_less else size
     along = kind in (ChangeKind.DECK_CUT, ChangeKind.HEAD_CUT, ChangeKind.SHIMS, ChangeKind.PISTONS)

@@ -7,8 +7,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from mockup.changes.kind import CHANGE_U_MM, ChangeKind
 from mockup.checks.check import Kind
-from mockup.engine.changes import CHANGE_U_MM, ChangeKind
 from mockup.engine.gasket import BaseShims, FinalGasket
 from mockup.engine.pushrods import Lifter, PushrodChoice
 from mockup.engine.valves import Place, Side
@@ -18,12 +18,11 @@ from mockup.limits.judge import State, judge
 from mockup.limits.margins import Edit, LimitName
 from mockup.plans.levers import Lever, ShopLimits
 from mockup.plans.remedies import remedies, still_in_the_way, worth_measuring
-from mockup.plans.search import Search
-from mockup.plans.surface import Amounts
+from mockup.plans.search import GASKET, ROCKERS, Search
 from mockup.plans.what_if import WhatIf, supposed
 from mockup.quantity.value import Value
 from mockup.readings.clay import ClayReading, Gap
-from tests.core.test_surface import GASKETS
+from tests.core.test_many import GASKETS
 from tests.core.test_train import trial
 from tests.making import barrels, change, clay, deck, job, mockup, short_eight, thou
 
@@ -31,8 +30,7 @@ SHOP = ShopLimits(
     gaskets=GASKETS,
     cam_deg=(-8.0, -4.0, -2.0, 2.0, 4.0, 8.0),
     ratios=(1.4, 1.45, 1.55),
-    relief_mm=thou(100),
-    head_mm=thou(40),
+    cuts_mm={ChangeKind.RELIEF: thou(100), ChangeKind.HEAD_CUT: thou(40)},
     relief_step_mm=thou(5),
     cut_step_mm=thou(1),
 )
@@ -78,9 +76,11 @@ def test_what_is_too_close_to_call_is_worth_measuring_to_within_its_daylight():
 
 
 def test_a_relief_is_cut_just_as_deep_as_it_must_be_rounded_up():
-    limits = ShopLimits(relief_mm=thou(100), relief_step_mm=thou(5))
+    limits = ShopLimits(cuts_mm={ChangeKind.RELIEF: thou(100)}, relief_step_mm=thou(5))
     plans = remedies(evaluate(short_eight()), limits).plans
-    assert [plan.levers for plan in plans] == [(Lever.RELIEF_INTAKE, Lever.RELIEF_EXHAUST)]
+    assert [plan.levers for plan in plans] == [
+        (Lever(ChangeKind.RELIEF, Side.INTAKE), Lever(ChangeKind.RELIEF, Side.EXHAUST))
+    ]
     for one in plans[0].changes:
         assert one.amount / thou(5) == pytest.approx(round(one.amount / thou(5)))
         shallower = [replace(c, amount=c.amount - thou(5)) if c is one else c for c in plans[0].changes]
@@ -90,7 +90,7 @@ def test_a_relief_is_cut_just_as_deep_as_it_must_be_rounded_up():
 def test_a_gasket_alone_is_the_first_plan_where_one_is_enough():
     plain = short_eight(sheet=job().sheet.edited({LimitName.QUENCH_HIGH: Edit(thou(90))}))
     found = remedies(evaluate(plain), SHOP).plans
-    assert found[0].levers == (Lever.GASKET,)
+    assert found[0].levers == (Lever(ChangeKind.GASKET),)
     assert found[0].changes[0].gasket.name == "60"
 
 
@@ -101,7 +101,7 @@ def test_where_nothing_helps_the_check_in_the_way_is_named_with_what_it_lacks():
     assert found.obstacle.kind in (Kind.FACE_INTAKE, Kind.FACE_EXHAUST)
     assert found.lacks > 0
     # Reliefs that may not go deep enough leave it just what is still missing.
-    shallow = ShopLimits(relief_mm=thou(7), relief_step_mm=thou(5))
+    shallow = ShopLimits(cuts_mm={ChangeKind.RELIEF: thou(7)}, relief_step_mm=thou(5))
     found = remedies(evaluate(short_eight()), shallow)
     deep = next(check for check in evaluate(short_eight()).checks if check.label == "Intake 1")
     left = deep.limit.low - deep.figure.value - thou(5)
@@ -122,8 +122,12 @@ def test_a_head_cut_gives_back_the_ratio_a_thicker_gasket_took():
     wide = {LimitName.QUENCH_HIGH: Edit(thou(90)), LimitName.RATIO_LOW: Edit(9.35)}
     near = tuple(replace(clay(base, n, side), key=f"{side}{n}") for n in range(1, 9) for side, base in NEARLY)
     plain = short_eight(sheet=job().sheet.edited(wide), clay=near)
-    found = remedies(evaluate(plain), ShopLimits(gaskets=GASKETS, head_mm=thou(60), cut_step_mm=thou(1)))
-    plan = next(plan for plan in found.plans if set(plan.levers) == {Lever.GASKET, Lever.HEAD})
+    found = remedies(
+        evaluate(plain), ShopLimits(gaskets=GASKETS, cuts_mm={ChangeKind.HEAD_CUT: thou(60)}, cut_step_mm=thou(1))
+    )
+    plan = next(
+        plan for plan in found.plans if set(plan.levers) == {Lever(ChangeKind.GASKET), Lever(ChangeKind.HEAD_CUT)}
+    )
     head = next(one for one in plan.changes if one.kind is ChangeKind.HEAD_CUT)
     less = replace(head, front_mm=head.front_mm - thou(1), rear_mm=head.rear_mm - thou(1))
     assert not clear(plain, [less if one is head else one for one in plan.changes])
@@ -136,7 +140,7 @@ def test_of_two_cams_only_the_one_that_helps_is_moved():
         for apart in (False, True)
     )
     assert alike.plans == ()  # what the exhaust gains the intake has not got
-    assert [plan.levers for plan in apart.plans] == [(Lever.CAM_EXHAUST,)]
+    assert [plan.levers for plan in apart.plans] == [(Lever(ChangeKind.CAM, Side.EXHAUST),)]
     moved = apart.plans[0].changes[0]
     assert (moved.kind, moved.side) == (ChangeKind.CAM, Side.EXHAUST)
     assert moved.amount > 0  # an exhaust cam in advance is shut sooner before the piston arrives
@@ -160,7 +164,7 @@ def test_pushrods_follow_what_moves_the_head_where_they_can_be_had(lifter, chose
     found = remedies(evaluate(plain), ShopLimits(gaskets=(thick,)))
     assert (found.plans, found.obstacle.kind) == ((), Kind.PUSHROD)  # the head is 14 thou up: preload or lash is off
     (plan,) = remedies(evaluate(plain), ShopLimits(gaskets=(thick,), pushrod_step_mm=thou(10))).plans
-    assert plan.levers == (Lever.GASKET, Lever.PUSHRODS)
+    assert plan.levers == (Lever(ChangeKind.GASKET), Lever(ChangeKind.PUSHRODS))
     assert plan.changes[1].amount == pytest.approx(thou(10))
     assert supposed(plain, plan.what_if).pushrods_chosen.chosen_mm == pytest.approx((chosen + 0.010) * 25.4)
     assert all(not clear(plain, [one]) for one in plan.changes)
@@ -171,8 +175,8 @@ def test_edges_are_widened_and_separate_barrels_raised_by_what_they_need():
         sheet=job().sheet.edited({LimitName.RADIAL: Edit(thou(50))}),
         clay=(*job().of(ClayReading), clay(45, gap=Gap.RADIAL), clay(60, side=Side.EXHAUST, gap=Gap.RADIAL)),
     )
-    plans = remedies(evaluate(tight), ShopLimits(edge_mm=2.0, relief_step_mm=thou(5))).plans
-    assert [plan.levers for plan in plans] == [(Lever.EDGE_INTAKE,)]
+    plans = remedies(evaluate(tight), ShopLimits(cuts_mm={ChangeKind.EDGE: 2.0}, relief_step_mm=thou(5))).plans
+    assert [plan.levers for plan in plans] == [(Lever(ChangeKind.EDGE, Side.INTAKE),)]
     raised = job(
         engine=barrels(),
         final_shims=(BaseShims(total_mm=0.5),),
@@ -182,7 +186,7 @@ def test_edges_are_widened_and_separate_barrels_raised_by_what_they_need():
         clay=tuple(clay(80, c, s) if s is Side.INTAKE else clay(115, c, s) for c in (1, 2) for s in Side),
     )
     plans = remedies(evaluate(raised), ShopLimits(shims_mm=(0.1, 0.2, 0.3, 0.5, 0.8))).plans
-    assert [plan.levers for plan in plans] == [(Lever.SHIMS,)]
+    assert [plan.levers for plan in plans] == [(Lever(ChangeKind.SHIMS),)]
     assert plans[0].changes[0].front_mm == pytest.approx(0.3)
     assert supposed(raised, plans[0].what_if).final_shims[0].total_mm == pytest.approx(0.8)
 
@@ -190,7 +194,7 @@ def test_edges_are_widened_and_separate_barrels_raised_by_what_they_need():
 @pytest.mark.parametrize(
     ("wrong", "path"),
     [
-        ({"relief_mm": 11}, "relief_mm"),
+        ({"cuts_mm": {ChangeKind.RELIEF: 11}}, "cuts_mm.relief deeper"),
         ({"ratios": (4.0,)}, "ratios"),
         ({"cam_deg": (40.0,)}, "cam_deg"),
         ({"cam_deg": (float("nan"),)}, "cam_deg"),
@@ -232,7 +236,7 @@ def test_pushrods_come_right_by_the_fewest_steps_there_are(lifter, off, step, wi
         clay=(), pushrods=trials, pushrod_choice=PushrodChoice(lifter=lifter, **window, chosen_mm=round(zero, 6))
     )
     search = Search(evaluate(plain), ShopLimits(pushrod_step_mm=thou(step)))
-    found = float(search.longer_pushrods(Amounts(more_ratio=np.array([more_ratio])))[0])
+    found = float(search.longer_pushrods({GASKET: np.zeros(1), ROCKERS: np.array([more_ratio])})[0])
 
     def is_clear(steps):
         made = [change(ChangeKind.ROCKERS, more_ratio)] if more_ratio else []

@@ -5,14 +5,14 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
+from mockup.changes.kind import ChangeKind
 from mockup.checks.check import Kind
-from mockup.engine.changes import ChangeKind
 from mockup.engine.pushrods import PushrodChoice
 from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
 from mockup.faults import FaultsError
-from mockup.plans.sensitivity import Tolerances, tolerance_stack, units, worths
-from mockup.plans.surface import Surface
+from mockup.plans.many import Many
+from mockup.plans.sensitivity import Tolerances, steps_asked, tolerance_stack, worths
 from mockup.plans.what_if import WhatIf, supposed
 from tests.core.test_train import trial
 from tests.making import CARD, barrels, change, clay, job, short_eight, thou
@@ -23,8 +23,8 @@ NONE = Tolerances(gasket_mm=0, cam_deg=0, ratio=0, relief_mm=0, deck_mm=0)
 def test_each_worth_is_what_one_unit_really_changes():
     choice = PushrodChoice(low_mm=thou(20), aim_mm=thou(60), high_mm=thou(80), chosen_mm=7.44 * 25.4)
     plain = short_eight(pushrods=(trial(),), pushrod_choice=choice)
-    surface = Surface(evaluate(plain))
-    by_words = {one.unit.words: one for one in worths(surface, units(thou(1), plain))}
+    many = Many(evaluate(plain))
+    by_words = {one.step.words: one for one in worths(many, steps_asked(thou(1), plain))}
     made = {
         "cam advanced": change(ChangeKind.CAM, 1.0),
         "rocker ratio": change(ChangeKind.ROCKERS, 0.1),
@@ -35,7 +35,7 @@ def test_each_worth_is_what_one_unit_really_changes():
     }
     for words, one in made.items():
         after = {check.label: check.figure for check in evaluate(supposed(plain, WhatIf(changes=(one,)))).checks}
-        for check, gained in zip(surface.checks, by_words[words].gains, strict=True):
+        for check, gained in zip(many.checks, by_words[words].gains, strict=True):
             assert gained == pytest.approx(after[check.label].value - check.figure.value, abs=1e-6), (
                 words,
                 check.label,
@@ -44,28 +44,28 @@ def test_each_worth_is_what_one_unit_really_changes():
 
 def test_only_what_an_engine_has_is_asked_after():
     def asked(plain):
-        return {one.field for one in units(thou(1), plain)}
+        return {str(one.lever) for one in steps_asked(thou(1), plain)}
 
-    assert "pushrod_mm" not in asked(short_eight())
-    assert asked(short_eight()) - asked(job(engine=barrels())) == {"deck_mm"}
-    assert asked(job(engine=barrels())) - asked(short_eight()) == {"shims_mm"}
+    assert "pushrods" not in asked(short_eight())
+    assert asked(short_eight()) - asked(job(engine=barrels())) == {"deck cut"}
+    assert asked(job(engine=barrels())) - asked(short_eight()) == {"base shims"}
 
 
 def test_what_cannot_be_known_without_a_lobe_is_left_open():
     plain = short_eight(cam_card=None)
-    surface = Surface(evaluate(plain))
-    first = next(one for one in worths(surface, units(thou(1), plain)) if one.unit.words == "cam advanced")
-    by_kind = {check.kind: gain for check, gain in zip(surface.checks, first.gains, strict=True)}
+    many = Many(evaluate(plain))
+    first = next(one for one in worths(many, steps_asked(thou(1), plain)) if one.step.words == "cam advanced")
+    by_kind = {check.kind: gain for check, gain in zip(many.checks, first.gains, strict=True)}
     assert by_kind[Kind.FACE_INTAKE] is None
     assert by_kind[Kind.QUENCH] == 0
 
 
 def test_the_stack_repeats_with_its_seed_and_tolerances_make_the_far_side_likelier():
-    surface = Surface(evaluate(short_eight()))
-    one, two = (tolerance_stack(surface, Tolerances(), draws=20_000) for _ in range(2))
+    many = Many(evaluate(short_eight()))
+    one, two = (tolerance_stack(many, Tolerances(), draws=20_000) for _ in range(2))
     assert one == two
-    assert tolerance_stack(surface, Tolerances(), draws=20_000, seed=2) != one
-    exact = tolerance_stack(surface, NONE, draws=20_000)
+    assert tolerance_stack(many, Tolerances(), draws=20_000, seed=2) != one
+    exact = tolerance_stack(many, NONE, draws=20_000)
     wide = {each.check.label: each.holds for each in one.each}
     for each in exact.each:
         if each.check.kind is Kind.FACE_EXHAUST and each.holds > 0.6:
@@ -78,7 +78,7 @@ def test_two_cams_err_apart_so_that_both_sides_hold_less_often_together():
     # Both sides at the edge: one cam that errs helps the one as it hurts the other, two may hurt both or help both.
     tight = {"clay": (clay(86, 1), clay(106, 1, Side.EXHAUST))}
     one, two = (
-        tolerance_stack(Surface(evaluate(short_eight(cam_card=replace(CARD, two_cams=apart), **tight))), alone)
+        tolerance_stack(Many(evaluate(short_eight(cam_card=replace(CARD, two_cams=apart), **tight))), alone)
         for apart in (False, True)
     )
     shares = [[each.holds for each in stack.each] for stack in (one, two)]

@@ -4,8 +4,9 @@ from dataclasses import replace
 
 import pytest
 
+from mockup.changes.change import Change
+from mockup.changes.kind import ChangeKind
 from mockup.checks.sign_off import signing
-from mockup.engine.changes import Change, ChangeKind
 from mockup.engine.gasket import FinalGasket
 from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
@@ -14,6 +15,7 @@ from mockup.jobfile.read import read_job
 from mockup.jobfile.report_json import report_data
 from mockup.jobfile.write import write_job
 from mockup.limits.judge import State
+from mockup.limits.margins import Edit, LimitName
 from mockup.limits.sign_off import SignOff
 from mockup.readings.clay import ClayReading
 from mockup.record import Record
@@ -52,7 +54,7 @@ def test_a_short_check_signed_off_is_settled_and_still_short():
 def test_a_signature_lapses_when_the_figure_the_limit_or_the_state_is_another():
     for other in (
         signed().with_readings(clay=(*signed().of(ClayReading), clay(89, 2, Side.EXHAUST))),
-        replace(signed(), sheet=replace(SHORT.sheet, limits={**SHORT.sheet.limits, "face_exhaust": thou(101)})),
+        replace(signed(), sheet=SHORT.sheet.edited({LimitName.FACE_EXHAUST: Edit(thou(101))})),
     ):
         report = evaluate(other)
         assert report.verdict is Verdict.NOT_CLEAR

@@ -8,8 +8,9 @@ from mockup.faults import FaultsError
 from mockup.quantity.typed import LengthError, PistonTyped, parse_piston, parse_volume
 from mockup.quantity.typed_deck import Counts, Tool, parse_deck_reading
 from mockup.quantity.value import DeckSign, Unit
-from mockup.readings.volumes import Known, Part, VolumeReading, volume_figures
-from tests.making import engine, job, thou, volumes
+from mockup.readings.basis import Basis
+from mockup.readings.volumes import Known, Part, VolumeReading
+from tests.making import job, thou, volumes
 
 DOWN = DeckSign.DOWN_POSITIVE
 
@@ -19,7 +20,7 @@ def chamber(cc, key="a", **changes):
 
 
 def figure(*readings, part=Part.CHAMBER, cylinder=1):
-    return volume_figures(readings, part, engine())[cylinder]
+    return Basis(job(volumes=readings)).parts[part][cylinder]
 
 
 def test_several_fills_are_averaged_and_their_spread_shown():

@@ -5,14 +5,14 @@ from dataclasses import replace
 
 import pytest
 
+from mockup.changes.kind import ChangeKind
 from mockup.checks.check import Kind
-from mockup.engine.changes import ChangeKind
 from mockup.engine.running import Material, Running
 from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
 from mockup.faults import FaultsError
 from mockup.plans.what_if import WhatIf, curve_changes, done, effects, lash_left_mm, steps_to_take, supposed
-from tests.core.test_surface import GASKETS, JOBS
+from tests.core.test_many import GASKETS, JOBS
 from tests.making import CARD, change, short_eight, thou
 
 

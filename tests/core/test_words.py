@@ -155,7 +155,7 @@ def test_clay_is_advised_by_the_bore(bore, unit, text):
 
 def test_every_summary_of_a_report_has_a_name_over_it():
     report = evaluate(job())
-    assert all(words.KIND_LABELS[summary.kind] for summary in report.summaries)
+    assert all(summary.kind.label for summary in report.summaries)
 
 
 @pytest.mark.parametrize(

@@ -12,8 +12,9 @@ from mockup.checks.check import Kind
 from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
 from mockup.limits.judge import Limit, State, judge
+from mockup.plans.many import Many
+from mockup.plans.search import CAM
 from mockup.plans.sensitivity import Tolerances, tolerance_stack
-from mockup.plans.surface import Amounts, Surface
 from mockup.quantity.value import Value
 from tests.making import clay, engine, inclined, job, short_eight, thou
 
@@ -43,9 +44,9 @@ def test_the_guard_here_is_stricter_than_the_usual_one_and_by_how_much():
 def test_the_monte_carlo_meets_the_closed_form_where_everything_is_linear():
     # Valves square to the bore, no cam: daylight is a sum of normals, and Phi of its mean over its deviation.
     plain = job(clay=tuple(clay(t, c, s) for c in (1, 2) for t, s in ((80 + c, Side.INTAKE), (101, Side.EXHAUST))))
-    surface = Surface(evaluate(plain))
+    many = Many(evaluate(plain))
     tolerances = Tolerances(gasket_mm=0.06, cam_deg=0, ratio=0, relief_mm=0.08, deck_mm=0.04)
-    stack = tolerance_stack(surface, tolerances)
+    stack = tolerance_stack(many, tolerances)
     for each in stack.each:
         if each.check.kind in (Kind.FACE_INTAKE, Kind.FACE_EXHAUST):
             sigma = np.sqrt(each.check.figure.u**2 + 0.03**2 + 0.04**2 + 0.02**2)
@@ -60,10 +61,10 @@ def test_the_monte_carlo_meets_the_closed_form_where_everything_is_linear():
 
 
 def test_a_cams_tolerance_acts_by_its_slope_where_it_is_small():
-    surface = Surface(evaluate(short_eight(engine=engine(cylinders=8, intake=inclined(12.0), rocker_ratio=1.5))))
-    small = tolerance_stack(surface, Tolerances(gasket_mm=0, cam_deg=0.5, ratio=0, relief_mm=0))
+    many = Many(evaluate(short_eight(engine=engine(cylinders=8, intake=inclined(12.0), rocker_ratio=1.5))))
+    small = tolerance_stack(many, Tolerances(gasket_mm=0, cam_deg=0.5, ratio=0, relief_mm=0))
     at = next(at for at, one in enumerate(small.each) if one.check.label == "Intake 8")
-    value = surface.predict(Amounts(advanced_deg=np.array([-0.5, 0.5]))).value
+    value = many.figures({CAM: np.array([-0.5, 0.5])}).value
     per_deg = value[0, at] - value[1, at]
     check = small.each[at].check
     # A moved cam is only as good as the curve is straight; over half a degree that is very nearly so.

@@ -14,12 +14,13 @@ from mockup.engine.valves import Side
 from mockup.motion.lobes import CardLobe
 from mockup.motion.slider_crank import SliderCrank
 from mockup.motion.valve_lift import ValveTrain
-from mockup.readings.approach import Approach, State, States, shift_rung
+from mockup.readings.approach import Approach, Setting
+from mockup.readings.shifts import shift_rung
 
 RADIUS, ROD, K = 48.0, 150.0, math.cos(math.radians(14.0))
 LIFT, HALF_WIDTH, A, B = 8.0, 150.0, 2.0, 3.0
 CENTRELINES = {Side.INTAKE: 108.0, Side.EXHAUST: -112.0}
-STILL = State()
+STILL = Setting()
 
 sides = st.sampled_from(list(Side))
 advances = st.floats(-10, 10)
@@ -58,9 +59,9 @@ def shift(side, after, before=STILL):
 
 
 def rung(of, before, after):
-    """A state is (advanced, ratio more)."""
-    states = [one if isinstance(one, State) else State(*one) for one in (before, after)]
-    return shift_rung(of, *states, "").delta
+    """A setting is (advanced, ratio more)."""
+    settings = [one if isinstance(one, Setting) else Setting(*one) for one in (before, after)]
+    return shift_rung(of, *settings, "").delta
 
 
 @settings(max_examples=60)
@@ -68,7 +69,7 @@ def rung(of, before, after):
 def test_the_closest_point_of_any_phase_and_ratio_is_the_one_scipy_finds(side, advanced, more):
     at, least = closest(side, advanced, 1.5 + more)
     of = approach(side)
-    low, where = of.least(States.of(State(advanced, more)))
+    low, where = of.least(Setting(advanced, more))
     assert float(low[0]) == pytest.approx(least, abs=2e-4)  # a parabola over a quarter degree
     assert float(where[0]) == pytest.approx(at, abs=0.26)
     assert shift(side, (advanced, more)) == pytest.approx(least - closest(side)[1], abs=4e-4)

@@ -12,8 +12,9 @@ from bench.builds.models import Build, Entry
 from bench.sheets.paint import painted
 from bench.sheets.views import STYLES
 from bench.shops.models import Person
+from mockup.changes.change import Change
+from mockup.changes.kind import ChangeKind
 from mockup.checks.check import Kind
-from mockup.engine.changes import Change, ChangeKind
 from mockup.engine.valves import Place, Side
 from mockup.readings.clay import ClayReading
 from mockup.readings.deck import DeckReading

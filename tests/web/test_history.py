@@ -5,7 +5,7 @@ from django.urls import reverse
 
 from bench.builds.kinds import AssemblyLine, CamSteps, Copied, Edited, LimitEdit, Signature, Turning
 from bench.sheets.written import Written, gathered
-from mockup.engine.changes import ChangeKind
+from mockup.changes.kind import ChangeKind
 from mockup.engine.valves import Place, Side
 from mockup.limits.margins import LimitName
 from mockup.readings.clay import ClayReading, Gap, HeadReading, Spot

@@ -9,8 +9,8 @@ from bench.builds import services
 from bench.builds.models import Build
 from bench.shelf.models import ShelfGasket, ShelfShim
 from bench.shelf.services import put_on
+from mockup.changes.kind import ChangeKind
 from mockup.checks.check import Kind
-from mockup.engine.changes import ChangeKind
 from mockup.engine.gasket import BaseShims, FinalGasket
 from mockup.engine.pushrods import PushrodChoice
 from mockup.engine.valves import Place, Side

@@ -14,6 +14,8 @@ from bench.builds.models import Build, Entry
 from bench.page.build_form import BuildForm, initial_of
 from bench.shops.models import Shop
 from launch import check
+from mockup.changes.kind import ChangeKind
+from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
 from mockup.jobfile.read import read_job
 from mockup.jobfile.report_json import report_data
@@ -221,8 +223,11 @@ def test_the_demo_holds_one_clear_one_too_close_one_short_with_a_remedy_and_one_
     assert lapwing.verdict == "clear"
     assert [check.label for check in heron.checks if check.state == "too close to call"] == ["Exhaust 6"]
     assert [check.label for check in wren.checks if check.state != "clear" and check.required] == ["Exhaust 1a"]
-    limits = ShopLimits(cam_deg=(5.0,), relief_mm=1.0)
-    assert {plan.levers for plan in remedies(wren, limits).plans} >= {(Lever.CAM,), (Lever.RELIEF_EXHAUST,)}
+    limits = ShopLimits(cam_deg=(5.0,), cuts_mm={ChangeKind.RELIEF: 1.0})
+    assert {plan.levers for plan in remedies(wren, limits).plans} >= {
+        (Lever(ChangeKind.CAM),),
+        (Lever(ChangeKind.RELIEF, Side.EXHAUST),),
+    }
     assert len(plover.deck) == 1
     assert not plover.job.mockups
 

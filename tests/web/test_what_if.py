@@ -6,8 +6,9 @@ from django_scopes import scope
 
 from bench.builds import services
 from bench.builds.kinds import item_of
+from mockup.changes.change import Change
+from mockup.changes.kind import ChangeKind
 from mockup.checks.check import Kind
-from mockup.engine.changes import Change, ChangeKind
 from mockup.engine.valves import Side
 from tests import making_rows as making
 from tests.making import thou

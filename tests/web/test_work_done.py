@@ -11,8 +11,8 @@ from bench.builds import services
 from bench.builds.assemble import assemble
 from bench.builds.kinds import every_kind, words_of
 from bench.builds.models import Build, Entry, MockUp
+from mockup.changes.kind import ChangeKind
 from mockup.checks.check import Kind
-from mockup.engine.changes import ChangeKind
 from mockup.engine.gasket import FinalGasket
 from mockup.engine.valves import Place, Side
 from mockup.evaluate import evaluate

@@ -11,9 +11,10 @@ from pydantic import TypeAdapter
 from bench.builds.kinds import LINES, CamSteps, Done, LimitEdit, is_reading, item_of
 from bench.builds.models import Build, Entry, MockUp
 from bench.shelf.models import ShelfInstrument
+from mockup.changes.change import Change, gasket_put_in
+from mockup.changes.kind import ChangeKind
 from mockup.engine.block import DIMENSIONS_KNOWN, Engine, Layout, Numbering, known_to_name
 from mockup.engine.cam import CamCard, LobeTable
-from mockup.engine.changes import Change, ChangeKind, gasket_put_in
 from mockup.engine.gasket import BaseShims, FinalGasket
 from mockup.engine.mockup import MockUp as CoreMockUp
 from mockup.engine.pushrods import PushrodChoice

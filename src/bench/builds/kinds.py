@@ -7,8 +7,8 @@ from typing import Any
 from pydantic import TypeAdapter
 
 import mockup.readings  # noqa: F401, its kinds declare themselves as they are read in
+from mockup.changes.change import Change
 from mockup.engine.cam import CamCard, LobeTable
-from mockup.engine.changes import Change
 from mockup.engine.gasket import BaseShims, FinalGasket
 from mockup.engine.pushrods import PushrodChoice
 from mockup.engine.running import Running

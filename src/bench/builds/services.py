@@ -10,12 +10,12 @@ from uuid import UUID
 from django.db import IntegrityError, transaction
 from django.utils import timezone
 
-from bench.builds.assemble import CONDITIONS, assemble, engine_of
+from bench.builds.assemble import CONDITIONS, assemble, engine_of, mockup_of
 from bench.builds.kinds import Copied, Done, Edited, data_of, item_of, kind_of
 from bench.builds.models import Build, Entry, MockUp
 from bench.shops.models import Person
-from mockup.engine.changes import Change, ChangeKind, Touched
-from mockup.engine.gasket import GasketState
+from mockup.changes.change import Change
+from mockup.changes.kind import ChangeKind, Touched
 from mockup.engine.running import Running
 from mockup.faults import Fault, refuse
 from mockup.job import misplaced
@@ -87,19 +87,11 @@ def mark_done(build: Build, entry: Entry, by: Person) -> None:
 def _mock_up_again(build: Build, change: Change, by: Person) -> None:
     """The mock-up in which the readings that prove a change will be taken: the last one's conditions, as it is now."""
     latest = MockUp.objects.filter(build=build).last()
-    again = {Touched.FACE, Touched.EDGE} & change.kind.touches or change.gasket or change.kind is ChangeKind.SHIMS
-    if latest is None or not again:
+    if latest is None:
         return
-    conditions = {name: getattr(latest, name) for name in CONDITIONS}
-    if change.gasket:
-        conditions |= {"gasket_state": GasketState.COMPRESSED, "gasket_mm": change.gasket.compressed_mm}
-    if change.kind is ChangeKind.SHIMS:
-        conditions["shims_mm"] = max(latest.shims_mm + change.front_mm, 0.0)
-    if change.kind is ChangeKind.ROCKERS:
-        conditions["rocker_ratio"] = None
-    if change.kind is ChangeKind.CAM:
-        conditions |= {"cam_advance_deg": 0.0, "wheel_checked": False}
-    save_mockup(build, by, **conditions)
+    other = change.kind.mocks_up(change, mockup_of(latest)) if change.kind.mocks_up else {}
+    if other or any(change.kind.effect_on(what) for what in (Touched.FACE, Touched.EDGE)):
+        save_mockup(build, by, **{name: getattr(latest, name) for name in CONDITIONS} | dict(other))
 
 
 def save_build(build: Build, by: Person, **changes: Any) -> Build:
@@ -230,7 +222,7 @@ def _copied(build: Build, by: Person, name: str) -> Build:
     renamed: dict[int, int] = {}
     for row in Entry.objects.filter(build=build, kind__in=COPIED, struck_reason="").prefetch_related("by"):
         data = dict(row.data)
-        if row.kind == "change" and ChangeKind(data["kind"]) in _OF_THE_TRAIN:
+        if row.kind == "change" and ChangeKind.named(data["kind"]).of_the_train:
             continue
         if row.kind == "done":
             if data["change"] not in renamed:
@@ -242,6 +234,3 @@ def _copied(build: Build, by: Person, name: str) -> Build:
         renamed[was] = copied.pk
     write(fresh, Copied(of=str(build)), by)
     return fresh
-
-
-_OF_THE_TRAIN = (ChangeKind.CAM, ChangeKind.ROCKERS, ChangeKind.LASH)

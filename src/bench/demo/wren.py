@@ -8,8 +8,9 @@ from bench.builds.kinds import CamSteps, LimitEdit
 from bench.builds.models import Build
 from bench.demo.typing import Typist
 from bench.shops.models import Person
+from mockup.changes.change import Change
+from mockup.changes.kind import ChangeKind
 from mockup.engine.cam import LiftAt, LobeTable
-from mockup.engine.changes import Change, ChangeKind
 from mockup.engine.gasket import FinalGasket, GasketState
 from mockup.engine.mockup import Bolts, Lifters
 from mockup.engine.valves import Place, Side

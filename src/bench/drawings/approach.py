@@ -8,14 +8,15 @@ from dataclasses import dataclass
 import numpy as np
 
 from bench.drawings.overlap import REACH_DEG, angles, highest_shown, path_of, rises, x_of, y_of
-from mockup.checks.check import FACE_KINDS, Check
+from mockup.changes.pistons import USUAL_DIAMETER
+from mockup.checks.check import Check
 from mockup.checks.sweeps import is_enough, to_running_mm
+from mockup.checks.valves import FACE_KINDS
 from mockup.engine.valves import Relief, Side
 from mockup.quantity.shown import format_bench
 from mockup.quantity.typed_angle import format_crank_angle
 from mockup.quantity.value import BENCH_UNIT, Unit
 from mockup.readings.sweep import SweepFigure
-from mockup.readings.volumes import USUAL_DIAMETER
 from mockup.report import Report
 
 SECTION_WIDTH = 300.0

@@ -9,9 +9,8 @@ from bench.builds.models import Entry
 from bench.page.bench import Bench
 from bench.page.entering import Wrong, message_of, record_line
 from bench.shops.access import person_of
-from mockup.engine.changes import ratio_at
+from mockup.changes.change import change_words, ratio_at
 from mockup.faults import FaultsError
-from mockup.plan_words import AGAIN, caution_of, change_words
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,8 +49,8 @@ def change_lines(bench: Bench) -> list[ChangeLine]:
                 done=change.order is not None,
                 done_key=mark.key if mark else "",
                 done_record=record_line(mark.by.shown_name, mark.at.isoformat(), "") if mark else "",
-                again=AGAIN.get(change.kind, ""),
-                caution=caution_of(change),
+                again=change.kind.again,
+                caution=change.kind.caution(change),
             )
         )
     return found

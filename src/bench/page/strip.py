@@ -2,10 +2,10 @@
 
 from dataclasses import dataclass
 
-from mockup.checks.check import Check, Kind
+from mockup.checks.check import Check
 from mockup.limits.judge import State
 from mockup.report import Report, Summary
-from mockup.words import KIND_LABELS, amount, daylight_text, figure_text, limit_text
+from mockup.words import amount, daylight_text, figure_text, limit_text
 
 STATE_CLASSES = {
     State.CLEAR: "clear",
@@ -40,17 +40,17 @@ def strip_of(report: Report) -> list[Cell]:
 
 def _spoken_for(summary: Summary) -> bool:
     """An edge's quench has a cell only where it says something the middle's does not."""
-    return summary.kind is Kind.QUENCH_EDGE and summary.state in (State.CLEAR, State.NO_MINIMUM)
+    return summary.kind.only_worse and summary.state in (State.CLEAR, State.NO_MINIMUM)
 
 
 def _cell(report: Report, summary: Summary) -> Cell:
     unit = report.job.unit
     check = summary.tightest
     figure = check.figure
-    shows_figure = figure is not None and (summary.kind is Kind.RATIO or not check.limit.is_set)
+    shows_figure = figure is not None and (not summary.kind.is_length or not check.limit.is_set)
     return Cell(
         kind=summary.kind.name.lower(),
-        label=KIND_LABELS[summary.kind],
+        label=summary.kind.label,
         state=str(summary.state),
         tone=STATE_CLASSES[summary.state],
         big=amount(figure.value, summary.kind, unit) if figure and shows_figure else daylight_text(check, unit),
@@ -71,7 +71,7 @@ def _sub(report: Report, summary: Summary) -> str:
 
 def _place(check: Check) -> str:
     """Where the tightest one is; the cell's own label already says what it is."""
-    if check.kind in (Kind.RADIAL, Kind.PUSHROD):
+    if check.kind.of_a_valve:
         return check.label.rpartition(" ")[0].lower()
     return f"cyl {check.label.removesuffix(' edge').rpartition(' ')[2]}"
 

@@ -17,7 +17,7 @@ from mockup.checks.compression import Volumes
 from mockup.limits.judge import State
 from mockup.outlook import verdict_text
 from mockup.quantity.shown import format_piston_volume, format_volume
-from mockup.words import KIND_LABELS, engine_line, mockup_line
+from mockup.words import engine_line, mockup_line
 
 
 def sheet_parts(bench: Bench, by: Person) -> dict[str, Any]:
@@ -36,7 +36,7 @@ def sheet_parts(bench: Bench, by: Person) -> dict[str, Any]:
         "unit": bench.unit,
         "engine_line": engine_line(report.job.engine, bench.unit),
         "verdict_words": verdict_text(report),
-        "groups": [(KIND_LABELS[kind], shown) for kind in Kind if (shown := _shown(report.of_kind(kind)))],
+        "groups": [(kind.label, shown) for kind in Kind if (shown := _shown(report.of_kind(kind)))],
         "signed_checks": [check for check in report.checks if check.signed],
         "signed": signatures(bench)[:1],
         "chart": gap_chart(report),

@@ -7,10 +7,9 @@ from typing import Any
 from bench.builds.kinds import is_reading, item_of, words_of
 from bench.builds.models import Entry
 from bench.page.bench import Bench
+from mockup.changes.change import Change, change_words
 from mockup.engine.block import Engine
-from mockup.engine.changes import Change
 from mockup.engine.valves import Place, Side
-from mockup.plan_words import change_words
 from mockup.quantity.value import Unit
 from mockup.reading_kinds import READING_KINDS
 from mockup.readings.clay import Gap

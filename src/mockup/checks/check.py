@@ -1,36 +1,45 @@
 """One check of a report: a figure, its limit, its state, where it comes from and how it got there."""
 
-from dataclasses import dataclass
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass, field
 from enum import StrEnum
-from typing import Protocol
+from typing import Any, Protocol
 
+from mockup.declared import Declared
 from mockup.engine.valves import Side
 from mockup.limits.judge import Bound, Limit, State, daylight, judge
 from mockup.quantity.ladder import Part, Rung, parts_of
 from mockup.quantity.value import Value
+from mockup.readings.basis import Basis
 from mockup.record import Record
+from mockup.stations import Station
 
 
-class Kind(StrEnum):
-    """What is checked."""
+class Kind(Declared):
+    """What is checked.
 
-    FACE_INTAKE = "intake face"
-    FACE_EXHAUST = "exhaust face"
-    RADIAL = "radial"
-    CROWN = "crown to head"
-    QUENCH = "quench"
-    QUENCH_EDGE = "quench at the edge"
-    RATIO = "compression ratio"
-    PUSHROD = "pushrod"
+    ``label``: over its cell of the strip. ``is_length``: its figures are lengths [mm]; others are plain numbers [1].
+    ``make``: its checks, from all that was read. ``station``: where it is read, None where its readings say it.
+    ``shows_at``: the stations that show its checks. ``of_a_valve``: it is of one valve, whose name its cell says.
+    ``only_worse``: it has a cell only where it says something that the kind before it does not. ``ask``: what to do
+    where it is required and not read, in words that a cylinder follows; empty where a step of its own says it.
+    ``evenly``: in what its figure grows evenly with a cut; of a ratio that is the volume left.
+    """
 
-    @property
-    def is_length(self) -> bool:
-        """Whether its figures are lengths [mm]; a compression ratio is a plain number [1]."""
-        return self is not Kind.RATIO
+    label: str
+    make: "Callable[[Basis], Iterable[Check]]"
+    is_length: bool = True
+    station: Station | None = None
+    shows_at: frozenset[Station] = frozenset()
+    of_a_valve: bool = False
+    only_worse: bool = False
+    ask: str = ""
+    evenly: Callable[[Any], Any] = staticmethod(lambda figure: figure)
 
-
-FACE_KINDS = {Side.INTAKE: Kind.FACE_INTAKE, Side.EXHAUST: Kind.FACE_EXHAUST}
-"""What the face of each side's valves is checked as."""
+    def refuse_nonsense(self) -> None:
+        """Raise ValueError where it asks for a reading without saying where."""
+        if self.ask and self.station is None:
+            raise ValueError(f"Kind {self.name} asks to be read: say at which station.")
 
 
 class Trust(StrEnum):
@@ -50,7 +59,8 @@ class Finding:
     ``figure`` is the running figure (None where it cannot be had yet), ``ladder`` how it came about,
     ``evidence`` the keys of the readings it rests on, ``cautions`` what a person must know of it.
     ``carried``: what was changed since it was read and only counted in, in words; ``read_again`` where that
-    was the engine itself, so that arithmetic is no proof. ``contact``: it was read as touching, as it stood.
+    was the engine itself, so that arithmetic is no proof. ``contact``: it was read as touching, as it stood. ``again``:
+    its ladder carried to another engine, or to very many; by it the ladder itself was made.
     """
 
     figure: Value | None
@@ -63,6 +73,7 @@ class Finding:
     carried: tuple[str, ...] = ()
     read_again: bool = False
     contact: bool = False
+    again: Callable[[Basis], tuple[Rung, ...]] | None = field(default=None, repr=False, compare=False)
 
     @property
     def parts(self) -> tuple[Part, ...]:

@@ -11,31 +11,24 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import TypeVar
 
+import numpy as np
+
+from mockup.changes.change import Change, bore_rungs, done_since, since_words
+from mockup.changes.kind import ChangeKind, OfValve, Told, Touched
 from mockup.checks.check import Finding, Trust
-from mockup.checks.conditions import Standing, snugged_too_near, standing_of
+from mockup.checks.conditions import Worth, snugged_too_near, worth_of
 from mockup.engine.block import Engine
-from mockup.engine.changes import (
-    CHANGE_U_MM,
-    Change,
-    ChangeKind,
-    Touched,
-    bore_rungs,
-    done_since,
-    ratio_at,
-    since_words,
-)
-from mockup.engine.gasket import BaseShims, FinalGasket, shims_under
 from mockup.engine.mockup import Bolts, Clay, MockUp
 from mockup.engine.valves import Place, Relief, Side
 from mockup.instruments import Instrument, mean_rung
 from mockup.limits.judge import Bound
-from mockup.limits.margins import LimitName, MarginSheet
-from mockup.motion.slider_crank import SliderCrank
+from mockup.limits.margins import LimitName
 from mockup.quantity.ladder import Doubt, Rung, running_figure
 from mockup.quantity.value import Value, rectangular
-from mockup.readings.approach import Approach, approach_of, lift_rungs, mockup_rungs, state_in
-from mockup.readings.cam import SideCam
+from mockup.readings.approach import Approach, approach_of, setting_in
+from mockup.readings.basis import Basis
 from mockup.readings.clay import TOUCHED, ClayReading, Gap, Pressed
+from mockup.readings.shifts import lift_rungs, mockup_rungs
 from mockup.readings.sweep import SweepFigure
 
 P = TypeVar("P", bound=Pressed)
@@ -48,7 +41,6 @@ TORQUE_IT = "Within 0.005 in of the limit with the head only snugged: torque it 
 OTHER_PISTONS = "Other pistons are in since this was read: it says nothing of them."
 SUPPOSED_PISTONS = "As if the other pistons had the same reliefs: only a reading will tell."
 NO_LOBE = "Cam or rockers were changed since and the lobe is not known: enter its card, or read again."
-LIFT_KINDS = (ChangeKind.CAM, ChangeKind.ROCKERS)
 TOUCHING_MM = 1e-6
 TOUCHES = "It touches: metal on metal. Do not turn the engine over by force, and do not run it so."
 TOUCHED_THEN = "It touched as it was read; what parts the two since is only reckoned. Read it again."
@@ -63,24 +55,7 @@ _CHOSEN_SINCE = {
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class AsItWillRun:
-    """What clearance readings are carried to: the engine with its final gasket, shims, and the changes done on it.
-
-    ``cams``: what is known of each side's cam, as it stands with the changes done.
-    """
-
-    engine: Engine
-    final: FinalGasket | None
-    shims: tuple[BaseShims, ...]
-    changes: tuple[Change, ...]
-    sheet: MarginSheet
-    cams: Mapping[Side, SideCam]
-    crank: SliderCrank
-    instruments: Mapping[str, Instrument]
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Read:
+class ReadOf:
     """What a clearance was read of, and how what changes along the bore reaches it.
 
     ``what`` a change must touch to reach it. ``factor``: what one unit along the bore is worth in it [1];
@@ -98,12 +73,14 @@ class Read:
     swept: SweepFigure | None = None
 
 
-def valve_read(place: Place, after: int, engine: Engine, gap: Gap = Gap.FACE, swept: SweepFigure | None = None) -> Read:
+def valve_read(
+    place: Place, after: int, engine: Engine, gap: Gap = Gap.FACE, swept: SweepFigure | None = None
+) -> ReadOf:
     """A reading of a valve: along its axis over the face, square to it at the edge."""
     row = engine.row(place.side)
     edge = gap is Gap.RADIAL
     face = LimitName.FACE_INTAKE if place.side is Side.INTAKE else LimitName.FACE_EXHAUST
-    return Read(
+    return ReadOf(
         cylinder=place.cylinder,
         after=after,
         limit=LimitName.RADIAL if edge else face,
@@ -115,20 +92,23 @@ def valve_read(place: Place, after: int, engine: Engine, gap: Gap = Gap.FACE, sw
     )
 
 
-def clay_finding(readings: Sequence[ClayReading], mockup: MockUp, run: AsItWillRun) -> Finding:
-    """What the clay of one valve (its readings thinnest first, at least one) says in one mock-up.
+def clay_finding(readings: Sequence[ClayReading], basis: Basis) -> Finding:
+    """What the clay of one valve (its readings thinnest first, at least one) says in its mock-up.
 
     The figure is None where the readings are void or the final gasket is not chosen. Clay that was not touched
     bounds the clearance from below.
     """
     thinnest = thinnest_of(readings)
-    of = valve_read(thinnest.place, thinnest.after, run.engine, thinnest.gap)
-    squared = _square_to_crown(thinnest, run.engine) if thinnest.gap is Gap.FACE else []
-    ratio = ratio_at(run.engine, run.changes, of.after)
-    standing = standing_of(
-        mockup, ratio, of.side, lobe_known=of.side in run.cams, reversed_runs=run.engine.pistons_reversed
+    of = valve_read(thinnest.place, thinnest.after, basis.engine, thinnest.gap)
+    squared = _square_to_crown(thinnest, basis.engine) if thinnest.gap is Gap.FACE else []
+    worth = worth_of(
+        basis.job.mockup(thinnest.mockup),
+        basis.ratio_when(of.after),
+        of.side,
+        lobe_known=of.side in basis.cams,
+        reversed_runs=basis.engine.pistons_reversed,
     )
-    return pressed_finding(of, readings, mockup, run, standing, squared)
+    return pressed_finding(of, readings, basis, worth, squared)
 
 
 def thinnest_of(readings: Sequence[P]) -> P:
@@ -143,12 +123,7 @@ def thinnest_of(readings: Sequence[P]) -> P:
 
 
 def pressed_finding(
-    of: Read,
-    readings: Sequence[Pressed],
-    mockup: MockUp,
-    run: AsItWillRun,
-    worth: Standing,
-    squared: Sequence[Rung] = (),
+    of: ReadOf, readings: Sequence[Pressed], basis: Basis, worth: Worth, squared: Sequence[Rung] = ()
 ) -> Finding:
     """What clay says that was read of one thing, thinnest first, in one mock-up.
 
@@ -156,21 +131,18 @@ def pressed_finding(
     """
     thinnest = thinnest_of(readings)
     touched = sum(reading.touched for reading in readings)
-    rungs = [replace(thinnest_rung(readings, run.instruments), text=_as_read(touched))]
-    rungs += [*(squared if run.final else ()), *to_running(of, mockup, run)]
-    if mockup.clay is Clay.DOUGH:
-        rungs.append(Rung("soft dough springs back", Value(0.0, DOUGH_U_MM), Doubt.CLAY))
-    standing = standing_for(of, worth, run)
-    found = carried_finding(of, rungs, mockup, run, standing, f"clay, mock-up {mockup.key}")
-    keys = tuple(reading.key for reading in readings)
+    first = replace(thinnest_rung(readings, basis.job.instruments), text=_as_read(touched))
+    read = Carried(of=of, mockup=basis.job.mockup(thinnest.mockup), first=(first,), squared=tuple(squared))
+    worth = worth_for(of, worth, basis)
+    found = carried_finding(read, basis, worth, f"clay, mock-up {thinnest.mockup}")
+    found = replace(found, evidence=tuple(reading.key for reading in readings))
     if touched:
-        found = replace(found, evidence=keys)
         return touching_as_read(found) if thinnest.thickness_mm <= TOUCHING_MM else found
-    if standing.bound(run.sheet) is Bound.AT_MOST:
+    if worth.bound(basis.job.sheet) is Bound.AT_MOST:
         # It can only read large, and yet nothing came near: that bounds the clearance neither way.
         words = (*found.cautions, NOT_TOUCHED_NO_BOUND)
-        return replace(found, evidence=keys, figure=None, ladder=(), cautions=words)
-    return replace(found, evidence=keys, bound=Bound.AT_LEAST)
+        return replace(found, figure=None, ladder=(), cautions=words)
+    return replace(found, bound=Bound.AT_LEAST)
 
 
 def touching_as_read(found: Finding) -> Finding:
@@ -194,93 +166,116 @@ def thinnest_rung(readings: Sequence[Pressed], instruments: Mapping[str, Instrum
     return mean_rung("", read, instrument.noise_mm, instrument.own_mm)
 
 
-def carried_finding(
-    of: Read, rungs: Sequence[Rung], mockup: MockUp, run: AsItWillRun, standing: Standing, method: str
-) -> Finding:
-    """A finding of rungs already carried to the running engine, with what is to be said of it."""
-    cautions = list(standing.cautions)
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Carried:
+    """A reading on its way to the engine as it will run: what it was read of, in which mock-up, its own rungs first.
+
+    ``squared``: what its direction adds, counted once a final gasket is chosen. Called with a basis it gives the whole
+    ladder: of the engine, or of very many.
+    """
+
+    of: ReadOf
+    mockup: MockUp
+    first: tuple[Rung, ...]
+    squared: tuple[Rung, ...] = ()
+
+    def __call__(self, basis: Basis) -> tuple[Rung, ...]:
+        """The ladder from the reading to the engine as it will run [mm]."""
+        soft = self.mockup.clay is Clay.DOUGH and self.of.swept is None
+        last = [Rung("soft dough springs back", Value(0.0, DOUGH_U_MM), Doubt.CLAY)] if soft else []
+        squared = self.squared if basis.final else ()
+        return (*self.first, *squared, *to_running(self.of, self.mockup, basis), *last)
+
+
+def carried_finding(read: Carried, basis: Basis, worth: Worth, method: str) -> Finding:
+    """A finding of a reading carried to the running engine, with what is to be said of it."""
+    of, sheet, ladder = read.of, basis.job.sheet, read(basis)
+    cautions = list(worth.cautions)
     figure = None
-    if run.final is None:
+    if basis.final is None:
         cautions.append(NO_FINAL_GASKET)
-    elif standing.trust is not Trust.VOID:
-        figure = running_figure(rungs)
-        if mockup.bolts is Bolts.SNUGGED and snugged_too_near(figure, run.sheet.minimum(of.limit)):
+    elif worth.trust is not Trust.VOID:
+        figure = running_figure(ladder)
+        if read.mockup.bolts is Bolts.SNUGGED and snugged_too_near(figure, sheet.minimum(of.limit)):
             cautions.append(TORQUE_IT)
     return Finding(
         figure=figure,
-        bound=standing.bound(run.sheet),
-        trust=standing.trust,
+        bound=worth.bound(sheet),
+        trust=worth.trust,
         method=method,
-        ladder=tuple(rungs),
+        ladder=ladder,
         cautions=tuple(cautions),
-        carried=(*(since_words(change) for change in touching(of, run)), *_chosen_since(of, run)),
-        read_again=bool(touching(of, run)),
+        carried=(*(since_words(change) for change in touching(of, basis)), *_chosen_since(of, basis)),
+        read_again=bool(touching(of, basis)),
+        again=read,
     )
 
 
-def standing_for(of: Read, found: Standing, run: AsItWillRun) -> Standing:
-    """The standing of one reading: void where other pistons, or an unknown lobe moved, make it say nothing."""
-    since = touching(of, run)
+def worth_for(of: ReadOf, found: Worth, basis: Basis) -> Worth:
+    """The worth of one reading: void where other pistons, or an unknown lobe moved, make it say nothing."""
+    since = touching(of, basis)
     swapped = [change for change in since if change.kind is ChangeKind.PISTONS]
     if any(not change.supposed for change in swapped):
-        return Standing(Trust.VOID, (*found.cautions, OTHER_PISTONS))
-    if any(change.kind in LIFT_KINDS for change in since) and of.side not in run.cams:
-        return Standing(Trust.VOID, (*found.cautions, NO_LOBE))
-    return Standing(found.trust, (*found.cautions, SUPPOSED_PISTONS)) if swapped else found
+        return Worth(Trust.VOID, (*found.cautions, OTHER_PISTONS))
+    if any(_by_the_lobe(change, of) for change in since) and of.side not in basis.cams:
+        return Worth(Trust.VOID, (*found.cautions, NO_LOBE))
+    return Worth(found.trust, (*found.cautions, SUPPOSED_PISTONS)) if swapped else found
 
 
-def _seen_none_of(of: Read, run: AsItWillRun) -> list[Change]:
-    since = done_since(run.changes, of.after)
-    return [change for change in since if change.touches(of.cylinder, run.engine) and change.is_of(of.side)]
+def _by_the_lobe(change: Change, of: ReadOf) -> bool:
+    return change.kind.effect_on(of.what) is Told.BY_THE_LOBE
 
 
-def touching(of: Read, run: AsItWillRun) -> list[Change]:
+def _seen_none_of(of: ReadOf, basis: Basis) -> list[Change]:
+    since = done_since(basis.changes, of.after)
+    return [change for change in since if change.touches(of.cylinder, basis.engine) and change.is_of(of.side)]
+
+
+def touching(of: ReadOf, basis: Basis) -> list[Change]:
     """The changes done since a reading that make it one of an older engine, in their order."""
-    return [change for change in _seen_none_of(of, run) if of.what in change.kind.touches]
+    return [change for change in _seen_none_of(of, basis) if change.kind.effect_on(of.what)]
 
 
-def _changes(of: Read, mockup: MockUp, run: AsItWillRun) -> list[Rung]:
-    since = touching(of, run)
-    rungs = bore_rungs(run.changes, of.after, of.cylinder, run.engine, of.what)
+def _changes(of: ReadOf, mockup: MockUp, basis: Basis) -> list[Rung]:
+    since = touching(of, basis)
+    rungs = bore_rungs(basis.changes, of.after, of.cylinder, basis.engine, of.what)
     found = [Rung(rung.text, rung.delta.scaled(of.factor), Doubt.CHANGES) for rung in rungs]
-    found += [rung for change in since for rung in _of_valve(change, of, run.engine)]
-    cam = run.cams.get(of.side) if of.side else None
-    if cam and any(change.kind in LIFT_KINDS for change in since):
-        found += lift_rungs(_approach(of, mockup, run), since, cam.side)
+    found += [rung for change in since if (rung := _of_valve(change, of, basis.engine))]
+    moved = [change for change in since if _by_the_lobe(change, of)]
+    if moved and of.side:
+        if of.side in basis.cams:
+            found += lift_rungs(approach_to(of, mockup, basis), moved, of.side, basis.shift)
+        elif basis.more:
+            # Without a lobe nobody knows what a moved cam does: of very many engines, only of those it is moved in.
+            moved_in = basis.moved_by_the_lobe(of.after, of.side)
+            found.append(Rung(NO_LOBE, Value(np.where(moved_in, np.nan, 0.0))))  # type: ignore[arg-type]
     return found
 
 
-def _approach(of: Read, mockup: MockUp, run: AsItWillRun) -> Approach:
+def approach_to(of: ReadOf, mockup: MockUp, basis: Basis) -> Approach:
+    """How the valve of a reading nears its piston, as it stood in its mock-up. Its side's lobe is known."""
     assert of.side is not None
-    ratio = ratio_at(run.engine, run.changes, of.after)
-    read = state_in(mockup, ratio, of.side)
-    return approach_of(run.engine, run.crank, run.cams[of.side], run.changes, of.after, of.swept, read)
+    job = basis.job
+    read = setting_in(mockup, basis.ratio_when(of.after), of.side)
+    return approach_of(job.engine, basis.crank, basis.cams[of.side], job.changes, of.after, of.swept, read)
 
 
-def _of_valve(change: Change, of: Read, engine: Engine) -> list[Rung]:
+def _of_valve(change: Change, of: ReadOf, engine: Engine) -> Rung | None:
     """What reliefs and valves changed since do to a reading of a valve."""
-    row = engine.row(of.side) if of.side else None
-    if row is None:
-        return []
-    if change.kind in (ChangeKind.RELIEF, ChangeKind.SINK, ChangeKind.EDGE):
-        return [Rung(since_words(change), Value(change.amount, CHANGE_U_MM), Doubt.CHANGES)]
-    if change.kind is ChangeKind.VALVES:
-        if of.what is Touched.EDGE:
-            return [Rung(since_words(change), Value(-change.amount / 2, CHANGE_U_MM), Doubt.CHANGES)]
-        if row.relief is Relief.FLAT:
-            # The larger rim of an inclined valve meets a flat crown sooner.
-            nearer = change.amount / 2 * math.tan(math.radians(row.inclination_deg))
-            return [Rung(since_words(change), Value(-nearer), Doubt.CHANGES)]
-    return []
+    effect = change.kind.effect_on(of.what)
+    if of.side is None or not isinstance(effect, OfValve):
+        return None
+    figure = effect.figure(change, engine.row(of.side))
+    return Rung(since_words(change), figure, Doubt.CHANGES) if figure else None
 
 
-def _chosen_since(of: Read, run: AsItWillRun) -> list[str]:
+def _chosen_since(of: ReadOf, basis: Basis) -> list[str]:
     """Gaskets or shims chosen after the reading that together leave another thickness than it was read for."""
-    since = _seen_none_of(of, run)
+    since = _seen_none_of(of, basis)
     return [
         words
         for kind, words in _CHOSEN_SINCE.items()
-        if abs(sum(change.front_mm for change in since if change.kind is kind)) > 1e-9
+        if np.any(abs(sum(change.front_mm for change in since if change.kind is kind)) > 1e-9)
     ]
 
 
@@ -290,12 +285,12 @@ def _as_read(count: int) -> str:
     return "as read, one thickness" if count == 1 else f"as read, thinnest of {count}"
 
 
-def to_running(of: Read, mockup: MockUp, run: AsItWillRun) -> list[Rung]:
+def to_running(of: ReadOf, mockup: MockUp, basis: Basis) -> list[Rung]:
     """The rungs from a reading in a mock-up to the engine as it will run: gasket, shims, train, what was done since."""
-    own = _train(of, mockup, run) if of.what is Touched.FACE else []
-    if run.final is None:
+    own = _train(of, mockup, basis) if of.what is Touched.FACE else []
+    if basis.final is None:
         return own
-    return [*_stack(of, mockup, run), *own, *_changes(of, mockup, run)]
+    return [*_stack(of, mockup, basis), *own, *_changes(of, mockup, basis)]
 
 
 def _square_to_crown(reading: ClayReading, engine: Engine) -> list[Rung]:
@@ -306,15 +301,15 @@ def _square_to_crown(reading: ClayReading, engine: Engine) -> list[Rung]:
     return [Rung("read square to the crown, taken along the valve", Value(reading.thickness_mm * gain))]
 
 
-def _stack(of: Read, mockup: MockUp, run: AsItWillRun) -> list[Rung]:
+def _stack(of: ReadOf, mockup: MockUp, basis: Basis) -> list[Rung]:
     """Gasket, and base shims where there are any, from the mock-up's to the final ones."""
-    final = run.final.thickness if run.final else Value(0.0)
+    final = basis.final.thickness if basis.final else Value(0.0)
     gasket = final + mockup.gasket.scaled(-1)
-    shims = shims_under(run.shims, of.cylinder)
-    raised = shims.total_mm - mockup.shims_mm if shims and run.engine.separate_barrels else 0.0
+    shims = basis.shims_mm(of.cylinder)
+    raised = 0.0 if shims is None else shims - mockup.shims_mm
     if of.factor:
         rungs = [Rung("gasket as mocked up, to the final one", gasket.scaled(of.factor), Doubt.GASKET)]
-        if raised:
+        if np.any(raised):
             rungs.append(Rung("base shims as mocked up, to the final ones", Value(raised * of.factor)))
         return rungs
     # A valve at an angle wanders sideways as the head rises; toward which wall is not known from the
@@ -323,16 +318,16 @@ def _stack(of: Read, mockup: MockUp, run: AsItWillRun) -> list[Rung]:
     return [Rung("gasket change moves the valve sideways, either way", Value(0.0, rectangular(shift)), Doubt.SIDEWAYS)]
 
 
-def _train(of: Read, mockup: MockUp, run: AsItWillRun) -> list[Rung]:
+def _train(of: ReadOf, mockup: MockUp, basis: Basis) -> list[Rung]:
     """What the train in the mock-up had otherwise than it will run: lash left in, other rockers, the cam elsewhere."""
     assert of.side is not None
-    cam = run.cams.get(of.side)
+    cam = basis.cams.get(of.side)
     if cam is None:
-        lash = mockup.lash_at_valve_mm(ratio_at(run.engine, run.changes, of.after), of.side)
+        lash = mockup.lash_at_valve_mm(basis.ratio_when(of.after), of.side)
         # How far the lobe has opened at the closest point is not known, and lash is never credited: all of it comes
         # off.
         return [Rung(LASH_LEFT_IN, Value(-lash))] if lash else []
-    approach = _approach(of, mockup, run)
+    approach = approach_to(of, mockup, basis)
     if cam.train.lobe.measured or approach.fitted:
         return mockup_rungs(approach)
     # A card does not say surely enough whether the valve is open by more than the lash there: all of it comes off.

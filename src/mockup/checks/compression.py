@@ -1,22 +1,27 @@
 """Compression ratio of a cylinder, with its uncertainty propagated from every input.
 
 Source: CR = (V_swept + V_c) / V_c with V_c the sum of chamber, gasket, deck and piston volumes; any
-engine text, for instance Heywood, Internal Combustion Engine Fundamentals, ch. 2. First-order propagation
-with correlations kept (the bore is in several terms): the uncertainties package, after GUM 5.1.
+engine text, for instance Heywood, Internal Combustion Engine Fundamentals, ch. 2. First-order propagation (GUM 5.1)
+by the slopes of that formula; the bore is in two of its terms, and counts once.
 """
 
+import math
+from collections.abc import Iterator
 from dataclasses import dataclass
+from functools import partial
 
-from uncertainties import ufloat
-from uncertainties.core import AffineScalarFunc
+import numpy as np
 
-from mockup.checks.check import Finding
+from mockup.checks.check import Check, Finding, Kind
 from mockup.engine.block import DIMENSION_U_MM, Engine, cylinder_volume
-from mockup.engine.gasket import FinalGasket
+from mockup.limits.margins import LimitName
 from mockup.quantity.ladder import Doubt, Part, Rung
 from mockup.quantity.value import Value, of_variance
+from mockup.readings.basis import Basis, Sealing
 from mockup.readings.deck import DeckFigure
 from mockup.readings.volumes import Known, VolumeFigure
+from mockup.readings.volumes import Part as VolumeOf
+from mockup.stations import Station
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,83 +43,142 @@ class Volumes:
         return self.chamber.value + self.gasket.value + self.deck.value + self.piston.value
 
 
-_NO_PARTS: tuple[Part, ...] = ()
-
-
-def _plain(number: AffineScalarFunc) -> Value:
-    return Value(number.nominal_value, number.std_dev)
-
-
-def ratio_finding(
-    engine: Engine, deck: DeckFigure, final: FinalGasket, chamber: VolumeFigure, piston: VolumeFigure
-) -> tuple[Finding, Volumes]:
-    """Compression ratio of one cylinder [1], and the volumes it is made of.
-
-    The figure is None, with the reason as a caution, where the volumes leave no room above the crown.
-    """
-    bore = ufloat(engine.bore_mm, engine.u_of("bore_mm"), Doubt.DIMENSIONS)
-    swept = cylinder_volume(bore, ufloat(engine.stroke_mm, engine.u_of("stroke_mm"), Doubt.DIMENSIONS))
-    gasket = cylinder_volume(
-        ufloat(final.bore_mm, DIMENSION_U_MM, Doubt.GASKET),
-        ufloat(final.compressed_mm, final.thickness.u, Doubt.GASKET),
+def volumes_of(basis: Basis, cylinder: int) -> Volumes | None:
+    """The volumes of one cylinder, of one engine or of very many; None where one of them is not known."""
+    final, deck = basis.final, basis.deck.get(cylinder)
+    chamber, piston = (basis.parts[part].get(cylinder) for part in (VolumeOf.CHAMBER, VolumeOf.PISTON))
+    if not (final and deck and chamber and piston):
+        return None
+    engine = basis.job.engine
+    per_mm = cylinder_volume(engine.bore_mm, 1.0)
+    twice = 2 * engine.u_of("bore_mm") / engine.bore_mm
+    above, swept = per_mm * deck.clearance.value, per_mm * engine.stroke_mm
+    gasket = cylinder_volume(final.bore_mm, final.compressed_mm)
+    gasket_u = (gasket * 2 * DIMENSION_U_MM / final.bore_mm, cylinder_volume(final.bore_mm, final.thickness.u))
+    return Volumes(
+        chamber=chamber.volume,
+        gasket=Value(gasket, _together(*gasket_u)),
+        deck=Value(above, _together(above * twice, per_mm * deck.clearance.u)),
+        piston=piston.volume,
+        swept=Value(swept, _together(swept * twice, per_mm * engine.u_of("stroke_mm"))),
     )
-    above = cylinder_volume(bore, ufloat(deck.clearance.value, deck.clearance.u, Doubt.DECK))
-    own = [
-        ufloat(figure.volume.value, figure.volume.u, of)
-        for figure, of in ((chamber, Doubt.CHAMBER), (piston, Doubt.PISTON))
-    ]
-    clearance = own[0] + gasket + above + own[1]
-    volumes = Volumes(chamber.volume, _plain(gasket), _plain(above), piston.volume, _plain(swept))
-    cautions = _cautions(engine, deck, final, piston)
-    if volumes.clearance_cc <= 0:
-        figure, parts = None, _NO_PARTS
-        cautions += ("The volumes leave no room above the crown. Check the dome and the chamber.",)
-    else:
-        ratio = (swept + clearance) / clearance
-        parts = _parts(ratio)
-        # Of all volumes only the deck's comes from few readings.
-        few = sum(part.u**4 / deck.clearance.freedom for part in parts if part.of is Doubt.DECK)
-        figure = of_variance(ratio.nominal_value, ratio.std_dev**2, few)
-    return _finding(figure, parts, deck, chamber, piston, cautions), volumes
 
 
-def _parts(ratio: AffineScalarFunc) -> tuple[Part, ...]:
-    """What the u of a ratio comes of: the variables it was made of, by what they were tagged."""
-    found: dict[Doubt, float] = {}
-    for variable, u in ratio.error_components().items():
-        of = Doubt(variable.tag)
-        found[of] = found.get(of, 0.0) + u * u
-    return tuple(Part(of, variance**0.5) for of, variance in found.items())
+def _together(*parts: float) -> float:
+    """The root of the sum of squares of independent parts, numbers or arrays."""
+    found: float = sum(part * part for part in parts) ** 0.5
+    return found
 
 
-def _finding(
-    figure: Value | None,
-    parts: tuple[Part, ...],
-    deck: DeckFigure,
-    chamber: VolumeFigure,
-    piston: VolumeFigure,
-    cautions: tuple[str, ...],
-) -> Finding:
+def _ladder(cylinder: int, basis: Basis) -> tuple[Rung, ...]:
+    """The ratio of one cylinder from its volumes, and what its u is made of [1]; NaN where no room is left."""
+    volumes = volumes_of(basis, cylinder)
+    assert volumes is not None
+    engine, deck = basis.job.engine, basis.deck[cylinder].clearance
+    swept, left = volumes.swept.value, _room(volumes.clearance_cc)
+    per_cc = -swept / left**2
+    per_mm = cylinder_volume(engine.bore_mm, 1.0)
+    bore = (2 * swept / left + per_cc * 2 * volumes.deck.value) / engine.bore_mm
+    u = {
+        Doubt.DIMENSIONS: _together(
+            bore * engine.u_of("bore_mm"), swept / engine.stroke_mm / left * engine.u_of("stroke_mm")
+        ),
+        Doubt.GASKET: abs(per_cc) * volumes.gasket.u,
+        Doubt.DECK: abs(per_cc) * per_mm * deck.u,
+        Doubt.PISTON: abs(per_cc) * volumes.piston.u,
+        Doubt.CHAMBER: abs(per_cc) * volumes.chamber.u,
+    }
+    # Of all volumes only the deck's comes from few readings.
+    few = u[Doubt.DECK] ** 4 / deck.freedom
+    ratio = of_variance((swept + left) / left, _together(*u.values()) ** 2, few)
+    return (Rung("from the volumes", ratio, parts=tuple(Part(of, one) for of, one in u.items())),)
+
+
+def _room(clearance_cc: float) -> float:
+    """The volume above a crown [cm3]; of very many engines, NaN where there is none."""
+    if not isinstance(clearance_cc, np.ndarray):
+        return clearance_cc
+    left: float = np.where(clearance_cc > 0, clearance_cc, math.nan)
+    return left
+
+
+def _finding(cylinder: int, volumes: Volumes, basis: Basis) -> Finding:
+    """Compression ratio of one cylinder [1]; its figure is None where the volumes leave no room above the crown."""
+    deck = basis.deck[cylinder]
+    chamber, piston = basis.parts[VolumeOf.CHAMBER][cylinder], basis.parts[VolumeOf.PISTON][cylinder]
+    assert basis.final is not None
     stated = [name for name, part in (("chamber", chamber), ("piston", piston)) if part.known is Known.STATED]
-    method = f"{' and '.join(stated)} stated, not measured" if stated else "volumes measured"
-    keys = [reading.key for part in (deck, chamber, piston) for reading in part.readings]
-    ladder = (Rung("from the volumes", figure, parts=parts),) if figure else ()
+    cautions = _cautions(basis.job.engine, deck, basis.final, piston)
+    again = partial(_ladder, cylinder)
+    ladder = again(basis) if volumes.clearance_cc > 0 else ()
+    if not ladder:
+        cautions += ("The volumes leave no room above the crown. Check the dome and the chamber.",)
     carried = (*deck.carried, *chamber.carried, *piston.carried)
     return Finding(
-        figure=figure,
-        method=method,
+        figure=ladder[0].delta if ladder else None,
+        method=f"{' and '.join(stated)} stated, not measured" if stated else "volumes measured",
         ladder=ladder,
-        evidence=tuple(keys),
+        evidence=tuple(reading.key for part in (deck, chamber, piston) for reading in part.readings),
         cautions=cautions,
         carried=carried,
         read_again=bool(carried),
+        again=again,
     )
 
 
-def _cautions(engine: Engine, deck: DeckFigure, final: FinalGasket, piston: VolumeFigure) -> tuple[str, ...]:
+def _ratios(basis: Basis) -> Iterator[Check]:
+    limit = basis.job.sheet.window(LimitName.RATIO_LOW, LimitName.RATIO_HIGH)
+    for cylinder in basis.job.engine.cylinder_numbers:
+        volumes = volumes_of(basis, cylinder)
+        yield Check(
+            kind=Kind.RATIO,
+            cylinder=cylinder,
+            label=f"Ratio {cylinder}",
+            limit=limit,
+            governing=_finding(cylinder, volumes, basis) if volumes else None,
+            required=limit.is_set,
+            missing="" if volumes else ", ".join(_missing(cylinder, basis) or ["no final gasket"]),
+        )
+
+
+def _missing(cylinder: int, basis: Basis) -> list[str]:
+    inputs = {
+        "deck not read": basis.deck,
+        "no chamber volume": basis.parts[VolumeOf.CHAMBER],
+        "no piston volume": basis.parts[VolumeOf.PISTON],
+    }
+    return [reason for reason, known in inputs.items() if cylinder not in known]
+
+
+def _cautions(engine: Engine, deck: DeckFigure, final: Sealing, piston: VolumeFigure) -> tuple[str, ...]:
     found = []
     if deck.clearance.value < 0 and final.bore_mm < engine.bore_mm:
         found.append("The crown stands out and the gasket bore is smaller than the bore: it would touch the gasket.")
     if piston.known is Known.STATED:
         found.append("Piston volume stated, not measured: a burette down the hole settles it.")
     return tuple(found)
+
+
+LimitName(
+    "ratio_low", name="RATIO_LOW", order=70, label="Compression ratio, least", is_length=False, low=2.0, high=30.0
+)
+LimitName(
+    "ratio_high",
+    name="RATIO_HIGH",
+    order=80,
+    label="Compression ratio, most",
+    is_length=False,
+    low=2.0,
+    high=30.0,
+    upper_of=LimitName.RATIO_LOW,
+)
+Kind(
+    "compression ratio",
+    name="RATIO",
+    order=70,
+    label="Ratio",
+    make=_ratios,
+    is_length=False,
+    evenly=lambda ratio: 1 / (ratio - 1),
+    shows_at=frozenset({Station.VOLUMES}),
+)

@@ -3,28 +3,29 @@
 Along the bore a gasket, shims or a cut count whole. The thinnest governs; clay that was not pressed is a lower bound.
 """
 
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import replace
 
 from mockup.checks.check import Check, Finding, Kind
-from mockup.checks.clearance import AsItWillRun, Read, pressed_finding, thinnest_of
-from mockup.checks.conditions import standing_of
+from mockup.checks.clearance import ReadOf, pressed_finding, thinnest_of
+from mockup.checks.conditions import worth_of
 from mockup.checks.weigh import weigh
-from mockup.engine.mockup import Lifters, MockUp, Springs
+from mockup.engine.mockup import Lifters, Springs
 from mockup.limits.margins import LimitName
-from mockup.readings.clay import HeadKey, HeadReading, Spot
+from mockup.readings.basis import Basis
+from mockup.readings.clay import HeadReading, Spot, head_sets
+from mockup.stations import Station
 
 
-def head_checks(
-    sets: Mapping[HeadKey, Sequence[HeadReading]], mockup_of: Callable[[str], MockUp], run: AsItWillRun
-) -> Iterator[Check]:
+def _heads(basis: Basis) -> Iterator[Check]:
     """A check of every place that was read; the pads against the quench's lower limit, plug and dome by their own."""
+    job = basis.job
     found: dict[tuple[int, Spot], list[Finding]] = {}
-    for (cylinder, spot, letter), readings in sets.items():
-        found.setdefault((cylinder, spot), []).append(_finding(readings, _limit(spot), mockup_of(letter), run))
+    for (cylinder, spot, _), readings in head_sets(job.of(HeadReading), job.engine, job.changes).items():
+        found.setdefault((cylinder, spot), []).append(_finding(readings, _limit(spot), basis))
     for (cylinder, spot), findings in sorted(found.items()):
-        limit = run.sheet.minimum(_limit(spot))
-        governing, others = weigh(findings, run.sheet, limit)
+        limit = job.sheet.minimum(_limit(spot))
+        governing, others = weigh(findings, job.sheet, limit)
         yield Check(
             kind=Kind.CROWN,
             cylinder=cylinder,
@@ -40,12 +41,21 @@ def _limit(spot: Spot) -> LimitName:
     return LimitName.QUENCH_LOW if spot is Spot.PAD else LimitName.CROWN
 
 
-def _finding(readings: Sequence[HeadReading], limit: LimitName, mockup: MockUp, run: AsItWillRun) -> Finding:
+def _finding(readings: Sequence[HeadReading], limit: LimitName, basis: Basis) -> Finding:
     thinnest = thinnest_of(readings)
-    spot = thinnest.spot
-    of = Read(cylinder=thinnest.cylinder, after=thinnest.after, limit=limit, what=spot.touched, factor=1.0)
+    of = ReadOf(cylinder=thinnest.cylinder, after=thinnest.after, limit=limit, what=thinnest.spot.touched, factor=1.0)
     # No valve moves here: of the conditions only what the clay itself is worth counts.
-    worth = standing_of(
-        replace(mockup, lifters=Lifters.SOLID, springs=Springs.CHECKING), reversed_runs=run.engine.pistons_reversed
-    )
-    return pressed_finding(of, readings, mockup, run, worth)
+    still = replace(basis.job.mockup(thinnest.mockup), lifters=Lifters.SOLID, springs=Springs.CHECKING)
+    worth = worth_of(still, reversed_runs=basis.engine.pistons_reversed)
+    return pressed_finding(of, readings, basis, worth)
+
+
+LimitName("crown", name="CROWN", order=40, label="Plug and dome to crown, least")
+Kind(
+    "crown to head",
+    name="CROWN",
+    order=40,
+    label="Plug, dome",
+    make=_heads,
+    shows_at=frozenset({Station.CLAY}),
+)

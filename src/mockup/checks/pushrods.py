@@ -1,27 +1,68 @@
 """Preload, or lash at the valve, that the pushrods chosen give every valve that was tried."""
 
-from mockup.checks.check import Finding
-from mockup.engine.pushrods import Lifter, PushrodChoice
+from collections.abc import Iterator
+from functools import partial
+
+from mockup.checks.check import Check, Finding, Kind
+from mockup.engine.pushrods import Lifter
+from mockup.engine.valves import Place
+from mockup.limits.judge import Limit
 from mockup.quantity.ladder import Doubt, Rung, running_figure
 from mockup.quantity.value import Value, rectangular
-from mockup.readings.pushrods import PushrodFigure
+from mockup.readings.basis import Basis
+from mockup.stations import Station
 
 LENGTH_U_MM = rectangular(0.13)
 """How truly a bought pushrod has its length, +-0.005 in: common practice, no source."""
 
 
-def pushrod_finding(figure: PushrodFigure, choice: PushrodChoice, chosen_mm: float, ratio: float) -> Finding:
-    """What ``chosen_mm`` [mm] gives one valve: preload, or with solid lifters the lash at it [mm]."""
-    sign, factor = (1.0, 1.0) if choice.lifter is Lifter.HYDRAULIC else (-1.0, ratio)
-    ladder = (
+def _ladder(place: Place, basis: Basis) -> tuple[Rung, ...]:
+    """What the chosen length gives one valve: preload, or with solid lifters the lash at it [mm]."""
+    choice, chosen_mm = basis.job.pushrod_choice, basis.chosen_mm
+    assert choice is not None
+    assert chosen_mm is not None
+    sign, factor = (1.0, 1.0) if choice.lifter is Lifter.HYDRAULIC else (-1.0, basis.ratio)
+    return (
         Rung("pushrod chosen", Value(sign * factor * chosen_mm, factor * LENGTH_U_MM), Doubt.PUSHROD),
-        *(Rung(rung.text, rung.delta.scaled(-sign * factor), rung.of) for rung in figure.ladder),
+        *(Rung(rung.text, rung.delta.scaled(-sign * factor), rung.of) for rung in basis.pushrods[place].ladder),
     )
-    return Finding(
-        figure=running_figure(ladder),
-        method=f"{'preload' if choice.lifter is Lifter.HYDRAULIC else 'lash at the valve'}, {choice.lifter} lifters",
-        ladder=ladder,
-        evidence=tuple(reading.key for reading in figure.readings),
-        carried=figure.carried,
-        read_again=bool(figure.carried),
-    )
+
+
+def _pushrods(basis: Basis) -> Iterator[Check]:
+    choice = basis.job.pushrods_chosen
+    if choice is None:
+        return
+    hydraulic = choice.lifter is Lifter.HYDRAULIC
+    limit = Limit(choice.low_mm, choice.high_mm, "the window the pushrods are chosen by")
+    for place, figure in basis.pushrods.items():
+        again = partial(_ladder, place)
+        ladder = again(basis)
+        finding = Finding(
+            figure=running_figure(ladder),
+            method=f"{'preload' if hydraulic else 'lash at the valve'}, {choice.lifter} lifters",
+            ladder=ladder,
+            evidence=tuple(reading.key for reading in figure.readings),
+            carried=figure.carried,
+            read_again=bool(figure.carried),
+            again=again,
+        )
+        yield Check(
+            kind=Kind.PUSHROD,
+            cylinder=place.cylinder,
+            side=place.side,
+            number=place.number,
+            label=f"{place.label(basis.job.engine.row(place.side).count)} {'preload' if hydraulic else 'lash'}",
+            limit=limit,
+            governing=finding,
+        )
+
+
+Kind(
+    "pushrod",
+    name="PUSHROD",
+    order=80,
+    label="Pushrods",
+    make=_pushrods,
+    shows_at=frozenset({Station.PUSHRODS}),
+    of_a_valve=True,
+)

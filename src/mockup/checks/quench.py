@@ -1,34 +1,34 @@
 """Quench: flat of the crown to flat of the head at TDC, deck clearance plus compressed gasket, cold."""
 
+from collections.abc import Callable, Iterator
 from dataclasses import replace
+from functools import partial
 
-from mockup.checks.check import Finding
-from mockup.engine.gasket import FinalGasket
+from mockup.checks.check import Check, Finding, Kind
+from mockup.limits.margins import LimitName, in_inches
 from mockup.quantity.ladder import Doubt, Rung, running_figure
+from mockup.readings.basis import Basis
 from mockup.readings.deck import DeckFigure
+from mockup.stations import Station
 
 CONTACT = "The crown stands further out than the gasket is thick: it would touch the head."
 CRANK_MOVED = "Nobody watched the crank while the piston was pushed: it may have moved."
 
 
-def quench_finding(deck: DeckFigure, final: FinalGasket) -> Finding:
-    """Cold quench of one cylinder over the middle of its crown: d + g [mm]."""
-    return _finding(deck, (*deck.ladder, Rung("final gasket, compressed", final.thickness, Doubt.GASKET)))
+def _over_the_middle(cylinder: int, basis: Basis) -> tuple[Rung, ...]:
+    assert basis.final is not None
+    return (*basis.deck[cylinder].ladder, Rung("final gasket, compressed", basis.final.thickness, Doubt.GASKET))
 
 
-def edge_finding(deck: DeckFigure, final: FinalGasket) -> Finding | None:
-    """Cold quench at the highest edge that was read, rocked as it was; None where no edge was."""
-    if deck.edge_as_read is None:
-        return None
-    ladder = (
-        replace(deck.edge_as_read, text="highest edge of the crown, rocked as it was"),
-        *deck.ladder[1:],
-        Rung("final gasket, compressed", final.thickness, Doubt.GASKET),
-    )
-    return _finding(deck, ladder)
+def _at_the_edge(cylinder: int, basis: Basis) -> tuple[Rung, ...]:
+    deck = basis.deck[cylinder]
+    assert deck.edge_as_read is not None
+    first = replace(deck.edge_as_read, text="highest edge of the crown, rocked as it was")
+    return (first, *_over_the_middle(cylinder, basis)[1:])
 
 
-def _finding(deck: DeckFigure, ladder: tuple[Rung, ...]) -> Finding:
+def _finding(deck: DeckFigure, again: Callable[[Basis], tuple[Rung, ...]], basis: Basis) -> Finding:
+    ladder = again(basis)
     figure = running_figure(ladder)
     cautions = [CONTACT] if figure.value <= 0 else []
     cautions += [] if deck.crank_held else [CRANK_MOVED]
@@ -40,4 +40,63 @@ def _finding(deck: DeckFigure, ladder: tuple[Rung, ...]) -> Finding:
         cautions=tuple(cautions),
         carried=deck.carried,
         read_again=bool(deck.carried),
+        again=again,
     )
+
+
+def _quench(basis: Basis) -> Iterator[Check]:
+    window = basis.job.sheet.window(LimitName.QUENCH_LOW, LimitName.QUENCH_HIGH)
+    for cylinder in basis.job.engine.cylinder_numbers:
+        deck = basis.deck.get(cylinder)
+        known = basis.final is not None and deck
+        yield Check(
+            kind=Kind.QUENCH,
+            cylinder=cylinder,
+            label=f"Quench {cylinder}",
+            limit=window,
+            governing=_finding(deck, partial(_over_the_middle, cylinder), basis) if known and deck else None,
+            required=window.is_set,
+            missing="" if known else ("no final gasket" if deck else "deck not read"),
+        )
+
+
+def _edges(basis: Basis) -> Iterator[Check]:
+    # A rocked edge is nearer than the middle by its nature; only coming too near is held against it.
+    least = basis.job.sheet.minimum(LimitName.QUENCH_LOW)
+    for cylinder, deck in basis.deck.items():
+        if basis.final and deck.edge_as_read:
+            yield Check(
+                kind=Kind.QUENCH_EDGE,
+                cylinder=cylinder,
+                label=f"Quench {cylinder} edge",
+                limit=least,
+                governing=_finding(deck, partial(_at_the_edge, cylinder), basis),
+                required=False,
+            )
+
+
+LimitName(
+    "quench_low",
+    name="QUENCH_LOW",
+    order=50,
+    label="Quench, least",
+    usual=in_inches(street=0.035, street_floor=0.035, street_roller=0.035, turned_about=0.035, careful=0.035),
+)
+LimitName(
+    "quench_high",
+    name="QUENCH_HIGH",
+    order=60,
+    label="Quench, most",
+    usual=in_inches(street=0.045, street_floor=0.045, street_roller=0.045, turned_about=0.045, careful=0.050),
+    upper_of=LimitName.QUENCH_LOW,
+)
+Kind("quench", name="QUENCH", order=50, label="Quench", make=_quench, shows_at=frozenset({Station.QUENCH}))
+Kind(
+    "quench at the edge",
+    name="QUENCH_EDGE",
+    order=60,
+    label="Quench, edge",
+    make=_edges,
+    shows_at=frozenset({Station.QUENCH}),
+    only_worse=True,
+)

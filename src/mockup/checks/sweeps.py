@@ -5,19 +5,18 @@ from dataclasses import replace
 from mockup.checks.check import Check, Finding, Trust
 from mockup.checks.clearance import (
     TOUCHING_MM,
-    AsItWillRun,
+    Carried,
     carried_finding,
-    standing_for,
-    to_running,
     touching_as_read,
     valve_read,
+    worth_for,
 )
-from mockup.checks.conditions import Standing, standing_of
-from mockup.engine.changes import ratio_at
+from mockup.checks.conditions import Worth, worth_of
 from mockup.engine.mockup import MockUp
 from mockup.limits.judge import Bound, State
 from mockup.quantity.ladder import Rung
 from mockup.quantity.typed_angle import format_crank_angle
+from mockup.readings.basis import Basis
 from mockup.readings.closest import Closest
 from mockup.readings.sweep import SweepFigure
 
@@ -29,14 +28,14 @@ BY_CARD = "By the drop and the cam’s card alone: an estimate, and no proof. Re
 FEW = "One or two angles: the closest point is supposed to lie where it usually does. Near the limit, sweep it."
 
 
-def sweep_finding(figure: SweepFigure, mockup: MockUp, run: AsItWillRun) -> Finding:
+def sweep_finding(figure: SweepFigure, basis: Basis) -> Finding:
     """What the sweep of one valve says in one mock-up.
 
     Its figure is None while there is nothing to go by, the valves were shut, or no curve explains the readings.
     Without a lobe, a closest point that lies at the end of the readings may be nearer still: the figure bounds the
     truth from above. What a card alone makes of a drop is an estimate.
     """
-    method = f"{figure.instrument.name}, mock-up {mockup.key}"
+    method = f"{figure.instrument.name}, mock-up {figure.mockup}"
     keys = _keys(figure)
     closest = figure.closest
     if closest is None or closest.doubtful:
@@ -44,31 +43,33 @@ def sweep_finding(figure: SweepFigure, mockup: MockUp, run: AsItWillRun) -> Find
         words = SHUT if figure.shut else (DOUBTFUL if closest else DROP_ALONE)
         return Finding(figure=None, trust=trust, method=method, evidence=keys, cautions=(words,))
     after = min(reading.after for reading in figure.readings)
-    of = valve_read(figure.place, after, run.engine, swept=figure)
-    standing = standing_for(of, _standing(figure, closest, mockup, run, after), run)
-    rungs = [Rung(_how(figure), closest.minimum, parts=closest.parts), *to_running(of, mockup, run)]
+    of = valve_read(figure.place, after, basis.engine, swept=figure)
+    mockup = basis.job.mockup(figure.mockup)
+    worth = worth_for(of, _worth(figure, closest, mockup, basis, after), basis)
+    first = Rung(_how(figure), closest.minimum, parts=closest.parts)
     where = "found by turning" if figure.by_turning else f"closest at {_at(round(closest.angle.value))}"
-    found = carried_finding(of, rungs, mockup, run, standing, f"{method}, {where}")
-    if standing.trust is Trust.ESTIMATE and found.figure:
+    read = Carried(of=of, mockup=mockup, first=(first,))
+    found = carried_finding(read, basis, worth, f"{method}, {where}")
+    if worth.trust is Trust.ESTIMATE and found.figure:
         found = replace(found, bound=Bound.ABOUT)
     found = replace(found, evidence=keys)
     touched = any(reading.clearance_mm <= TOUCHING_MM and not reading.drop for reading in figure.readings)
     return touching_as_read(found) if touched else found
 
 
-def _standing(figure: SweepFigure, closest: Closest, mockup: MockUp, run: AsItWillRun, after: int) -> Standing:
+def _worth(figure: SweepFigure, closest: Closest, mockup: MockUp, basis: Basis, after: int) -> Worth:
     side = figure.place.side
-    found = standing_of(
+    found = worth_of(
         mockup,
-        ratio_at(run.engine, run.changes, after),
+        basis.ratio_when(after),
         side,
         of_clay=False,
-        lobe_known=side in run.cams,
-        reversed_runs=run.engine.pistons_reversed,
+        lobe_known=side in basis.cams,
+        reversed_runs=basis.engine.pistons_reversed,
     )
     if found.trust is Trust.VOID:
         return found
-    cam = run.cams.get(side)
+    cam = basis.cams.get(side)
     said, trust = [], found.trust
     if figure.modelled and not figure.angles_deg:
         if not (cam and cam.train.lobe.measured):
@@ -80,7 +81,7 @@ def _standing(figure: SweepFigure, closest: Closest, mockup: MockUp, run: AsItWi
         trust = trust if figure.modelled else Trust.OPTIMISTIC
     elif not closest.has_curve and not figure.by_turning:
         said.append(FEW)
-    return Standing(trust, (*found.cautions, *said))
+    return Worth(trust, (*found.cautions, *said))
 
 
 def _how(figure: SweepFigure) -> str:

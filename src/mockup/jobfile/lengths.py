@@ -7,7 +7,6 @@ from typing import Annotated, Any
 
 from pydantic import BeforeValidator, ValidationInfo, WithJsonSchema
 
-from mockup.engine.changes import ChangeKind
 from mockup.quantity.typed import LengthError, parse_dimension
 from mockup.quantity.typed_deck import parse_deck
 from mockup.quantity.value import DeckSign, Unit
@@ -76,7 +75,7 @@ LengthMm = Annotated[float, BeforeValidator(read_length), WithJsonSchema(LENGTH_
 def _amount(raw: Any, info: ValidationInfo) -> float:
     """The amount of a change, a length or not as its kind says; in a file of version 1 lengths were millimetres."""
     kind = info.data.get("kind")
-    if kind is not None and ChangeKind(kind).is_length and (info.context or {}).get("version") != 1:
+    if kind is not None and kind.is_length and (info.context or {}).get("version") != 1:
         return read_length(raw, info)
     if isinstance(raw, bool) or not isinstance(raw, int | float) or not math.isfinite(raw):
         raise ValueError("This is not a finite number.")

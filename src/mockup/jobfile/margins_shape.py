@@ -4,6 +4,7 @@ from typing import Annotated, Any
 
 from pydantic import AfterValidator, BaseModel, BeforeValidator, ConfigDict, Field, ValidationInfo, WithJsonSchema
 
+import mockup.checks  # noqa: F401, limits are declared with the checks that are judged by them
 from mockup.jobfile.lengths import LENGTH_SCHEMA, read_length
 from mockup.limits.margins import Edit, LimitName, MarginSheet
 from mockup.limits.sheets import READY_MADE

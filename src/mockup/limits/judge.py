@@ -5,8 +5,11 @@ band here is U = k u at two standard deviations, stricter than the 1.65u that IS
 memory).
 """
 
+import math
 from dataclasses import dataclass
 from enum import StrEnum
+
+import numpy as np
 
 from mockup.quantity.value import Value
 
@@ -76,6 +79,20 @@ def judge(figure: Value | None, limit: Limit, bound: Bound = Bound.EXACT) -> Sta
     if limit.high is not None and least > limit.high + SLACK:
         return State.OVER
     return State.CLEAR if low_held and high_held else State.CLOSE
+
+
+def slack(figure: Value, limit: Limit) -> float:
+    """How far inside its limit a figure lies with its U counted, same unit; of an open limit without end.
+
+    Of figures of very many engines an array, shape (m,).
+    """
+    rooms: list[float] = []
+    if limit.low is not None:
+        rooms.append(figure.value - figure.expanded - limit.low)
+    if limit.high is not None:
+        rooms.append(limit.high - figure.value - figure.expanded)
+    least: float = np.minimum.reduce(np.broadcast_arrays(*rooms)) if rooms else math.inf
+    return least
 
 
 def daylight(figure: Value | None, limit: Limit) -> float | None:

@@ -6,34 +6,33 @@ Figures are common practice, no source. The makers' own figures always win: the 
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from enum import StrEnum
+from types import MappingProxyType
 
+from mockup.declared import Declared
 from mockup.faults import Fault, refuse
 from mockup.limits.judge import Limit
+from mockup.quantity.value import MM_PER_INCH
 
 
-class LimitName(StrEnum):
-    """The limits a sheet may set; lengths [mm], ratio [1]."""
+class LimitName(Declared):
+    """A limit that a sheet may set; lengths [mm], ratios [1]. The check that is judged by it declares it.
 
-    FACE_INTAKE = "face_intake"
-    FACE_EXHAUST = "face_exhaust"
-    RADIAL = "radial"
-    CROWN = "crown"
-    QUENCH_LOW = "quench_low"
-    QUENCH_HIGH = "quench_high"
-    RATIO_LOW = "ratio_low"
-    RATIO_HIGH = "ratio_high"
+    ``label``: what it is called where it is edited. ``is_length``: whether it is a length; the others are plain
+    numbers. ``low``, ``high``: what it may be, in its own unit. ``usual``: what the ready-made sheets ask, by their key.
+    ``upper_of``: the limit below which it may not lie.
+    """
 
-    @property
-    def is_length(self) -> bool:
-        """Whether the limit is a length [mm]; the others are compression ratios [1]."""
-        return self not in (LimitName.RATIO_LOW, LimitName.RATIO_HIGH)
+    label: str
+    is_length: bool = True
+    low: float = 0.0
+    high: float = 20.0
+    usual: Mapping[str, float] = MappingProxyType({})
+    upper_of: "LimitName | None" = None
 
 
-LIMIT_RANGES = {
-    **{name: (0.0, 20.0) for name in LimitName if name.is_length},
-    LimitName.RATIO_LOW: (2.0, 30.0),
-    LimitName.RATIO_HIGH: (2.0, 30.0),
-}
+def in_inches(**sheets: float) -> Mapping[str, float]:
+    """What some sheets ask, by their key with underscores for dashes: inches in, [mm] out."""
+    return {key.replace("_", "-"): round(inch * MM_PER_INCH, 6) for key, inch in sheets.items()}
 
 
 class Coverage(StrEnum):
@@ -53,7 +52,7 @@ class Edit:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class MarginSheet:
-    """A named set of limits. ``limits`` maps a limit's name to a figure [mm] or ratio [1]; absent: not set.
+    """A named set of limits, each as the check that is judged by it declares it for this sheet.
 
     ``judged_loaded``: the figures are meant for readings taken with running springs.
     ``question`` is something about the sheet itself worth asking.
@@ -62,7 +61,6 @@ class MarginSheet:
     key: str
     title: str
     says: str
-    limits: Mapping[LimitName, float]
     coverage: Coverage = Coverage.SAMPLE
     judged_loaded: bool = False
     question: str = ""
@@ -71,19 +69,22 @@ class MarginSheet:
     def __post_init__(self) -> None:
         found = []
         for name, figure in self.effective.items():
-            low, high = LIMIT_RANGES[name]
-            if not low <= figure <= high:
-                found.append(Fault(name, f"From {low:g} to {high:g}{' mm' if name.is_length else ''}."))
+            if not name.low <= figure <= name.high:
+                found.append(Fault(name, f"From {name.low:g} to {name.high:g}{' mm' if name.is_length else ''}."))
         refuse(found or self._upside_down())
 
     def _upside_down(self) -> list[Fault]:
         effective = self.effective
-        pairs = ((LimitName.QUENCH_LOW, LimitName.QUENCH_HIGH), (LimitName.RATIO_LOW, LimitName.RATIO_HIGH))
         return [
-            Fault(high, "The upper limit lies below the lower one.")
-            for low, high in pairs
-            if low in effective and high in effective and effective[high] < effective[low]
+            Fault(name, "The upper limit lies below the lower one.")
+            for name, figure in effective.items()
+            if name.upper_of in effective and figure < effective[name.upper_of]
         ]
+
+    @property
+    def limits(self) -> dict[LimitName, float]:
+        """What the sheet asks, before this build's edits: lengths [mm], ratios [1]; a limit not set is left out."""
+        return {name: name.usual[self.key] for name in LimitName if self.key in name.usual}
 
     @property
     def effective(self) -> dict[LimitName, float]:

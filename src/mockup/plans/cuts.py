@@ -4,7 +4,8 @@ import math
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from mockup.engine.changes import DEEPEST_MM, Change, ChangeKind
+from mockup.changes.change import Change
+from mockup.changes.kind import DEEPEST_MM, ChangeKind
 from mockup.quantity.value import MM_PER_THOU, Unit
 from mockup.readings.deck import DeckFigure
 from mockup.report import Report

@@ -8,7 +8,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from mockup.checks.check import FACE_KINDS, Check
+from mockup.checks.check import Check
+from mockup.checks.valves import FACE_KINDS
 from mockup.engine.block import cylinder_volume
 from mockup.engine.gasket import shims_under
 from mockup.limits.judge import State, judge

@@ -1,66 +1,57 @@
 """What a shop has and is ready to do, and the kinds of work a plan is made of."""
 
 import math
-from dataclasses import dataclass
-from enum import StrEnum
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 
-from mockup.engine.changes import DEEPEST_MM
+from mockup.changes.kind import DEEPEST_MM, ChangeKind, Only, Pulled
 from mockup.engine.gasket import FinalGasket
+from mockup.engine.valves import Side
 from mockup.faults import Fault, refuse
+from mockup.job import Job
 
 MOST_COMBINATIONS = 20_000
 
 
-class Lever(StrEnum):
-    """One kind of work, and so one part of a plan."""
+@dataclass(frozen=True, slots=True)
+class Lever:
+    """One part of a plan: a kind of change, of one side's valves or cam where it is of one."""
 
-    GASKET = "gasket"
-    SHIMS = "base shims"
-    CAM = "cam"
-    CAM_INTAKE = "intake cam"
-    CAM_EXHAUST = "exhaust cam"
-    ROCKERS = "rockers"
-    PUSHRODS = "pushrods"
-    RELIEF_INTAKE = "intake reliefs deeper"
-    RELIEF_EXHAUST = "exhaust reliefs deeper"
-    EDGE_INTAKE = "intake reliefs wider"
-    EDGE_EXHAUST = "exhaust reliefs wider"
-    HEAD = "head cut"
-    DECK = "deck cut"
+    kind: ChangeKind
+    side: Side | None = None
+
+    @property
+    def pulled(self) -> Pulled:
+        """What its kind declares of it."""
+        assert self.kind.pulled is not None
+        return self.kind.pulled
+
+    def named(self, words: str) -> str:
+        """Words of its kind with its side in them."""
+        return words.format(side=self.side or "").strip()
+
+    def __str__(self) -> str:
+        """Its name."""
+        return self.named(self.pulled.words)
 
 
-WORK = {
-    Lever.GASKET: 1.0,
-    Lever.SHIMS: 1.5,
-    Lever.CAM: 2.0,
-    Lever.CAM_INTAKE: 2.0,
-    Lever.CAM_EXHAUST: 2.0,
-    Lever.ROCKERS: 3.0,
-    Lever.PUSHRODS: 1.5,
-    Lever.HEAD: 6.0,
-    Lever.RELIEF_INTAKE: 7.0,
-    Lever.RELIEF_EXHAUST: 7.0,
-    Lever.EDGE_INTAKE: 7.0,
-    Lever.EDGE_EXHAUST: 7.0,
-    Lever.DECK: 9.0,
-}
-"""How much work each part is against a gasket: our own order, bench before machine shop, head before pistons."""
+def levers() -> tuple[Lever, ...]:
+    """Every lever there is, in the order they are best pulled."""
+    pulled = [
+        (kind.pulled.order, Lever(kind, side)) for kind in ChangeKind if kind.pulled for side in kind.pulled.sides
+    ]
+    return tuple(lever for _, lever in sorted(pulled, key=lambda pair: pair[0]))
 
-FIELDS = {
-    Lever.SHIMS: "shims_mm",
-    Lever.CAM: "advanced_deg",
-    Lever.CAM_INTAKE: "intake_cam_deg",
-    Lever.CAM_EXHAUST: "exhaust_cam_deg",
-    Lever.ROCKERS: "more_ratio",
-    Lever.PUSHRODS: "pushrod_mm",
-    Lever.RELIEF_INTAKE: "relief_intake_mm",
-    Lever.RELIEF_EXHAUST: "relief_exhaust_mm",
-    Lever.EDGE_INTAKE: "edge_intake_mm",
-    Lever.EDGE_EXHAUST: "edge_exhaust_mm",
-    Lever.HEAD: "head_mm",
-    Lever.DECK: "deck_mm",
-}
-"""What each part but the gasket is called among the amounts of a surface."""
+
+def can_be_made(kind: ChangeKind, job: Job) -> bool:
+    """Whether a kind of change is one of this engine."""
+    barrels = job.engine.separate_barrels
+    return {
+        Only.ANY: True,
+        Only.ONE_DECK: not barrels,
+        Only.SEPARATE_BARRELS: barrels,
+        Only.PUSHRODS_CHOSEN: job.pushrods_chosen is not None,
+    }[kind.only]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -69,8 +60,8 @@ class ShopLimits:
 
     ``cam_deg``: how far a cam can be moved, advanced positive [deg]; ``cams_apart``: intake and exhaust each have a cam
     that is moved by itself; ``ratios`` of rockers that can be had [1];
-    ``shims_mm``: how much more or less base shims could be [mm]. Deepest cuts are 0 where nobody wants to cut:
-    reliefs [mm] as the crown allows with its minimum thickness, head and deck [mm]. Steps are what the shop works to;
+    ``shims_mm``: how much more or less base shims could be [mm]. ``cuts_mm``: how deep each kind of cut may go [mm], 0
+    to 10, left out where nobody wants it; reliefs as the crown allows. Steps are what the shop works to;
     ``pushrod_step_mm`` [mm] is what lies between the lengths of pushrods that can be had, 0 where none can.
     """
 
@@ -79,19 +70,16 @@ class ShopLimits:
     cams_apart: bool = False
     ratios: tuple[float, ...] = ()
     shims_mm: tuple[float, ...] = ()
-    relief_mm: float = 0.0
-    edge_mm: float = 0.0
-    head_mm: float = 0.0
-    deck_mm: float = 0.0
+    cuts_mm: Mapping[ChangeKind, float] = field(default_factory=dict)
     pushrod_step_mm: float = 0.0
     relief_step_mm: float = 0.10
     cut_step_mm: float = 0.01
 
     def __post_init__(self) -> None:
         found = [
-            Fault(name, "From 0 (not at all) to 10 mm (0.394 in).")
-            for name in ("relief_mm", "edge_mm", "head_mm", "deck_mm")
-            if not 0 <= getattr(self, name) <= DEEPEST_MM
+            Fault(f"cuts_mm.{kind}", "From 0 (not at all) to 10 mm (0.394 in).")
+            for kind, deepest in self.cuts_mm.items()
+            if not 0 <= deepest <= DEEPEST_MM
         ]
         for name, most in (("cam_deg", 30.0), ("shims_mm", DEEPEST_MM)):
             if not all(abs(one) <= most for one in getattr(self, name)):

@@ -2,8 +2,8 @@
 
 from dataclasses import dataclass
 
+from mockup.changes.change import Change
 from mockup.checks.check import Check
-from mockup.engine.changes import Change
 from mockup.evaluate import evaluate
 from mockup.limits.judge import SLACK, State
 from mockup.plans.levers import Lever, ShopLimits
@@ -58,11 +58,10 @@ def remedies(report: Report, limits: ShopLimits) -> Remedies:
         changes = search.changes(row)
         after = evaluate(supposed(report.job, WhatIf(changes=changes)))
         if not still_in_the_way(after):
-            plans.append(Plan(levers=search.levers(row), changes=changes, report=after))
+            plans.append(Plan(levers=search.levers_of(row), changes=changes, report=after))
         if len(plans) == MOST_PLANS:
             break
-    tried = int(search.amounts.gasket_mm.size)
-    return Remedies(plans=tuple(plans), obstacle=None if plans else obstacle, lacks=lacks, tried=tried)
+    return Remedies(plans=tuple(plans), obstacle=None if plans else obstacle, lacks=lacks, tried=search.tried)
 
 
 def still_in_the_way(report: Report) -> list[Check]:

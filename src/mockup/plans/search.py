@@ -4,48 +4,37 @@ Gaskets, cam steps and rockers are tried one with another; what can be cut to an
 solved for each of them exactly, with the U of the cut itself, and rounded to the shop's step on the safe side.
 """
 
-from collections.abc import Callable
-from functools import partial
+from collections.abc import Iterable
 from itertools import product
 
 import numpy as np
 from numpy.typing import NDArray
 
-from mockup.checks.check import FACE_KINDS, Check, Kind
-from mockup.engine.block import cylinder_volume
-from mockup.engine.changes import AMOUNT_RANGES, Change, ChangeKind
+from mockup.changes.change import Change
+from mockup.changes.kind import ChangeKind
+from mockup.checks.check import Check, Kind
 from mockup.engine.gasket import FinalGasket
 from mockup.engine.valves import Side
 from mockup.limits.judge import SLACK
-from mockup.plans.levers import FIELDS, WORK, Lever, ShopLimits
-from mockup.plans.surface import Amounts, Surface
+from mockup.plans.levers import Lever, ShopLimits, can_be_made, levers
+from mockup.plans.many import Many
+from mockup.quantity.value import Value
 from mockup.report import Report
 
 MOST_PARTS = 3
 A_HAIR_MM = 1e-9
 """A cut of next to nothing: it brings the whole of a cut's own U with it."""
+ROUNDS = 3
+SETTLED_BY = 4
+"""How often a cut is solved again, as its own depth changes the U it has to leave room for."""
 
 Curve = NDArray[np.float64]
 
-_KINDS = {
-    Lever.SHIMS: ChangeKind.SHIMS,
-    Lever.CAM: ChangeKind.CAM,
-    Lever.CAM_INTAKE: ChangeKind.CAM,
-    Lever.CAM_EXHAUST: ChangeKind.CAM,
-    Lever.ROCKERS: ChangeKind.ROCKERS,
-    Lever.PUSHRODS: ChangeKind.PUSHRODS,
-    Lever.RELIEF_INTAKE: ChangeKind.RELIEF,
-    Lever.RELIEF_EXHAUST: ChangeKind.RELIEF,
-    Lever.EDGE_INTAKE: ChangeKind.EDGE,
-    Lever.EDGE_EXHAUST: ChangeKind.EDGE,
-    Lever.HEAD: ChangeKind.HEAD_CUT,
-    Lever.DECK: ChangeKind.DECK_CUT,
-}
-"""What change each part of a plan but the gasket is."""
-
-
-def _is_of(of: tuple[Kind, Side], check: Check) -> bool:
-    return (check.kind, check.side) == of
+GASKET, SHIMS, CAM, ROCKERS, PUSHRODS = (
+    Lever(kind)
+    for kind in (ChangeKind.GASKET, ChangeKind.SHIMS, ChangeKind.CAM, ChangeKind.ROCKERS, ChangeKind.PUSHRODS)
+)
+CAMS = {side: Lever(ChangeKind.CAM, side) for side in Side}
 
 
 class Search:
@@ -53,188 +42,169 @@ class Search:
 
     def __init__(self, report: Report, limits: ShopLimits) -> None:
         self.report, self.limits = report, limits
-        self.surface = Surface(report)
-        self.final = report.job.final_gasket
-        self.ratio = report.engine.rocker_ratio
-        self.gaskets: list[FinalGasket | None] = [None, *(g for g in limits.gaskets if g != self.final)]
-        self.chosen = np.zeros(1, dtype=np.intp)
-        self.amounts = Amounts()
-        self.parts = np.zeros((1, len(Lever)), dtype=bool)
+        final = report.job.final_gasket
+        self.gaskets: list[FinalGasket | None] = [None, *(g for g in limits.gaskets if final and g != final)]
+        self.many = Many(report, self.gaskets)
+        self.levers = levers()
+        self.cuts = {
+            lever: limits.cuts_mm[lever.kind]
+            for lever in self.levers
+            if limits.cuts_mm.get(lever.kind) and can_be_made(lever.kind, report.job)
+        }
+        self.amounts: dict[Lever, Curve] = {}
+        self.parts = np.zeros((1, len(self.levers)), dtype=bool)
+
+    @property
+    def tried(self) -> int:
+        """How many combinations were reckoned."""
+        return int(self.amounts[GASKET].size)
 
     def run(self) -> tuple[list[int], Check | None, float]:
         """The combinations that are clear, least work first; the check in the way, and what it lacks [mm or 1]."""
         self.amounts = self._candidates()
-        slack = self.surface.slack(self.amounts)
-        self.parts = self._parts(self.amounts)
+        slack = self.many.slack(self.amounts)
+        self.parts = np.column_stack([self.amounts[lever] != 0 for lever in self.levers])
         count = self.parts.sum(axis=1)
         few = (count > 0) & (count <= MOST_PARTS)
         worst = slack.min(axis=1, initial=np.inf)
         clear = np.flatnonzero(few & (worst >= -SLACK))
         return (self._ranked(clear[self._minimal(clear)]), *self._obstacle(slack, worst, few))
 
-    def _candidates(self) -> Amounts:
-        """All discrete options one with another, with and without cuts of head and deck, each cut solved."""
-        cam, still = sorted({0.0, *self.limits.cam_deg}), [0.0]
-        apart = self.limits.cams_apart
-        options = (
-            range(len(self.gaskets)),
-            still if apart else cam,
-            cam if apart else still,
-            cam if apart else still,
-            sorted({0.0, *(round(r - self.ratio, 6) for r in self.limits.ratios)}),
-            sorted({0.0, *(self.limits.shims_mm if self.report.job.engine.separate_barrels else ())}),
-            (0.0, 1.0) if self.limits.head_mm else (0.0,),
-            (0.0, 1.0) if self.limits.deck_mm and not self.report.job.engine.separate_barrels else (0.0,),
-        )
-        grid = np.array(list(product(*options)), dtype=float)
+    def _options(self) -> dict[Lever, Iterable[float]]:
+        """What is tried one with another: as it is, and everything else there is."""
+        cam, job = {0.0, *self.limits.cam_deg}, self.report.job
+        now = self.report.engine.rocker_ratio
+        shims = self.limits.shims_mm if can_be_made(ChangeKind.SHIMS, job) else ()
+        return {
+            GASKET: range(len(self.gaskets)),
+            CAM: [0.0] if self.limits.cams_apart else sorted(cam),
+            **{lever: sorted(cam) if self.limits.cams_apart else [0.0] for lever in CAMS.values()},
+            ROCKERS: sorted({0.0, *(round(ratio - now, 6) for ratio in self.limits.ratios)}),
+            SHIMS: sorted({0.0, *shims}),
+            # Whether it is cut at all; how deep is solved. Reliefs are cut wherever that clears anything.
+            **{lever: (0.0, 1.0) for lever in self.cuts if not lever.kind.of_a_side},
+        }
+
+    def _candidates(self) -> dict[Lever, Curve]:
+        """All discrete options one with another, with and without cuts, each cut solved."""
+        options = self._options()
+        grid = np.array(list(product(*options.values())), dtype=float)
         grid = grid[(grid != 0).sum(axis=1) <= MOST_PARTS]
-        gasket, cam_deg, intake_deg, exhaust_deg, more_ratio, shims, head, deck = grid.T
-        self.chosen = gasket.astype(np.intp)
-        amounts = Amounts(
-            gasket_mm=np.array([self._thicker(g) for g in self.gaskets])[self.chosen],
-            gasket_cc=np.array([self._larger(g) for g in self.gaskets])[self.chosen],
-            advanced_deg=cam_deg,
-            intake_cam_deg=intake_deg,
-            exhaust_cam_deg=exhaust_deg,
-            more_ratio=more_ratio,
-            shims_mm=shims,
-        ).spread()
-        cut_head, cut_deck = head > 0, deck > 0
-        for _ in range(3):
+        found = {lever: np.zeros(len(grid)) for lever in self.levers}
+        found |= dict(zip(options, grid.T.copy(), strict=True))
+        whole = {lever: found[lever] > 0 for lever in self.cuts if not lever.kind.of_a_side}
+        found |= {lever: np.zeros(len(grid)) for lever in whole}
+        for _ in range(ROUNDS):
             # Reliefs take ratio that a cut gives back, and a cut takes clearance that reliefs give back.
-            if cut_deck.any():
-                amounts.deck_mm = np.where(cut_deck, self._deck(amounts), 0.0)
-            if cut_head.any():
-                amounts.head_mm = np.where(cut_head, self._head(amounts), 0.0)
-            self._reliefs(amounts)
+            for lever in sorted(whole, key=lambda lever: -lever.pulled.work):
+                if whole[lever].any():
+                    found[lever] = np.where(whole[lever], self._solved(found, lever), 0.0)
+            for lever in self.cuts:
+                if lever not in whole:
+                    found[lever] = np.zeros(len(grid))
+                    needed = self._shortage(found, lever) > SLACK
+                    found[lever] = np.where(needed, self._solved(found, lever), 0.0)
         if self.limits.pushrod_step_mm:
-            amounts.pushrod_mm = self.longer_pushrods(amounts)
-        return amounts
+            found[PUSHRODS] = self.longer_pushrods(found)
+        return found
 
-    def _thicker(self, gasket: FinalGasket | None) -> float:
-        return gasket.compressed_mm - self.final.compressed_mm if gasket and self.final else 0.0
+    def _cured(self, lever: Lever) -> list[tuple[Check, float, bool]]:
+        """The checks that a cut clears, each with the limit it brings them to and whether that is the upper one."""
+        cut = lever.pulled.cut
+        assert cut is not None
+        found = []
+        for check in self.many.checks:
+            for kind, upper in cut.cures:
+                limit = check.limit.high if upper else check.limit.low
+                if check.kind == kind and limit is not None and lever.side in (None, check.side):
+                    found.append((check, limit, upper))
+        return found
 
-    def _larger(self, gasket: FinalGasket | None) -> float:
-        if gasket is None or self.final is None:
-            return 0.0
-        return cylinder_volume(gasket.bore_mm, gasket.compressed_mm) - cylinder_volume(
-            self.final.bore_mm, self.final.compressed_mm
-        )
-
-    def _short_by(self, amounts: Amounts, wanted: Callable[[Check], bool], *, high: bool = False) -> Curve:
-        """How much the worst of some checks lacks of its limit with its U counted, shape (m,); 0 where none does."""
-        predicted = self.surface.predict(amounts)
-        value, expanded = predicted.value, predicted.expanded
-        lacks = np.zeros(value.shape[0])
-        for at, check in enumerate(self.surface.checks):
-            limit = check.limit.high if high else check.limit.low
-            if wanted(check) and limit is not None:
-                more = value[:, at] - limit if high else limit - value[:, at]
-                more = more + expanded[:, at]
-                lacks = np.maximum(lacks, np.where(np.isnan(more), 0.0, more))
+    def _shortage(self, amounts: dict[Lever, Curve], lever: Lever) -> Curve:
+        """How much the worst check that a cut clears lacks of its limit with its U counted, shape (m,); 0 for none."""
+        cured = self._cured(lever)
+        lacks = np.zeros(amounts[lever].shape)
+        for (_, limit, upper), figure in zip(cured, self._of(amounts, cured), strict=True):
+            more = figure.value - limit if upper else limit - figure.value
+            lacks = np.maximum(lacks, np.nan_to_num(more + figure.expanded))
         return lacks
 
-    def _reliefs(self, amounts: Amounts) -> None:
-        """Reliefs of each side as deep, and as wide, as its worst valve asks; not cut where all is clear without."""
-        for side, kind in FACE_KINDS.items():
-            cuts = (
-                (f"relief_{side}_mm", self.limits.relief_mm, (kind, side)),
-                (f"edge_{side}_mm", self.limits.edge_mm, (Kind.RADIAL, side)),
-            )
-            for name, most, of in cuts:
-                if most:
-                    wanted = partial(_is_of, of)
-                    setattr(amounts, name, np.zeros_like(amounts.gasket_mm))
-                    needed = self._short_by(amounts, wanted) > SLACK
-                    setattr(amounts, name, np.full_like(amounts.gasket_mm, A_HAIR_MM))
-                    cut = self._stepped(self._short_by(amounts, wanted), self.limits.relief_step_mm, most)
-                    setattr(amounts, name, np.where(needed, cut, 0.0))
+    def _of(self, amounts: dict[Lever, Curve], cured: list[tuple[Check, float, bool]]) -> list[Value]:
+        return self.many.figures_of(amounts, [check for check, _, _ in cured])
 
-    def _deck(self, amounts: Amounts) -> Curve:
-        amounts.deck_mm = np.full_like(amounts.gasket_mm, A_HAIR_MM)
-        quench = self._short_by(amounts, lambda check: check.kind is Kind.QUENCH, high=True)
-        return self._stepped(
-            np.maximum(quench, self._for_ratio(amounts, "deck_mm")), self.limits.cut_step_mm, self.limits.deck_mm
-        )
+    def _solved(self, amounts: dict[Lever, Curve], lever: Lever) -> Curve:
+        """How deep to cut so that every check it clears is, rounded up to a step; as deep as allowed where that is less.
 
-    def _head(self, amounts: Amounts) -> Curve:
-        amounts.head_mm = np.full_like(amounts.gasket_mm, A_HAIR_MM)
-        return self._stepped(self._for_ratio(amounts, "head_mm"), self.limits.cut_step_mm, self.limits.head_mm)
+        Solved in what each figure grows evenly with, so exactly; its U is settled by repeating.
+        """
+        cured = self._cured(lever)
+        needed = np.zeros(amounts[lever].shape)
+        if not cured:
+            return needed
+        for _ in range(SETTLED_BY):
+            depth = np.maximum(needed, A_HAIR_MM)
+            here, further = (self._of(amounts | {lever: depth + more}, cured) for more in (0.0, 1.0))
+            for (check, limit, upper), now, then in zip(cured, here, further, strict=True):
+                evenly = check.kind.evenly
+                wanted = limit - now.expanded if upper else limit + now.expanded
+                with np.errstate(divide="ignore", invalid="ignore"):
+                    more = (evenly(wanted) - evenly(now.value)) / (evenly(then.value) - evenly(now.value))
+                needed = np.maximum(needed, np.nan_to_num(depth + more))
+        step = self.limits.relief_step_mm if _cut_fine(lever) else self.limits.cut_step_mm
+        return _stepped(needed, step, self.cuts[lever])
 
-    def longer_pushrods(self, amounts: Amounts) -> Curve:
+    def longer_pushrods(self, amounts: dict[Lever, Curve]) -> Curve:
         """How much longer pushrods bring every preload or lash into its window [mm], shape (m,): the fewest steps.
 
         0 where every one is in it already, or so far out that no change of pushrods may be.
         """
-        least, most = (np.full_like(amounts.gasket_mm, end) for end in (-np.inf, np.inf))
-        predicted = self.surface.predict(amounts)
-        value, expanded = predicted.value, predicted.expanded
-        for at, row in enumerate(self.surface.rows):
-            low, high = row.check.limit.low, row.check.limit.high
-            if row.check.kind is not Kind.PUSHROD or low is None or high is None:
+        least, most = (np.full_like(amounts[GASKET], end) for end in (-np.inf, np.inf))
+        rods = [check for check in self.many.checks if check.kind is Kind.PUSHROD]
+        longer = amounts | {PUSHRODS: np.ones_like(amounts[GASKET])}
+        both = zip(rods, self.many.figures_of(amounts, rods), self.many.figures_of(longer, rods), strict=True)
+        for check, now, then in both:
+            low, high = check.limit.low, check.limit.high
+            if low is None or high is None:
                 continue
-            worth = row.bore["pushrod_mm"] * (1 + amounts.more_ratio / row.ratio if row.ratio else 1.0)
-            ends = (low + expanded[:, at] - value[:, at]) / worth, (high - expanded[:, at] - value[:, at]) / worth
+            worth = then.value - now.value
+            ends = (low + now.expanded - now.value) / worth, (high - now.expanded - now.value) / worth
             least, most = np.maximum(least, np.minimum(*ends)), np.minimum(most, np.maximum(*ends))
         step = self.limits.pushrod_step_mm
-        longer, shorter = np.ceil(least / step - 1e-9) * step, np.floor(most / step + 1e-9) * step
-        found = np.where(least > SLACK, longer, np.where(most < -SLACK, shorter, 0.0))
+        up, down = np.ceil(least / step - 1e-9) * step, np.floor(most / step + 1e-9) * step
+        found = np.where(least > SLACK, up, np.where(most < -SLACK, down, 0.0))
         # Further off than pushrods may differ, the length that was chosen is to be doubted, not the engine mended.
-        return np.where(np.abs(found) <= AMOUNT_RANGES[ChangeKind.PUSHRODS][1], found, 0.0)
-
-    def _for_ratio(self, amounts: Amounts, name: str) -> Curve:
-        """How much to cut for the least ratio asked: the volume solved exactly, its U settled by repeating."""
-        needed = np.zeros_like(amounts.gasket_mm)
-        worth = -self.surface.cc.head.value if name == "head_mm" else self.surface.cc.area
-        for _ in range(4):
-            setattr(amounts, name, np.maximum(needed, A_HAIR_MM))
-            predicted = self.surface.predict(amounts)
-            value, expanded = predicted.value, predicted.expanded
-            for at, check in enumerate(self.surface.checks):
-                if check.kind is Kind.RATIO and check.limit.low is not None:
-                    swept = self.report.volumes[check.cylinder].swept.value
-                    wanted = check.limit.low + expanded[:, at]
-                    less_cc = swept / (value[:, at] - 1) - swept / (wanted - 1)
-                    needed = np.maximum(needed, np.nan_to_num(getattr(amounts, name) + less_cc / worth))
-        return needed
-
-    @staticmethod
-    def _stepped(needed: Curve, step: float, most: float) -> Curve:
-        """Rounded up to a step; where that is deeper than allowed, as deep as is, which does not clear it."""
-        rounded = np.ceil(needed / step - 1e-9) * step
-        deepest = np.floor(most / step + 1e-9) * step
-        return np.where(needed > 1e-8, np.minimum(rounded, deepest), 0.0)
-
-    def _parts(self, amounts: Amounts) -> NDArray[np.bool_]:
-        """Which levers each combination pulls, shape (m, levers)."""
-        columns = [
-            self.chosen > 0 if lever is Lever.GASKET else getattr(amounts, FIELDS[lever]) != 0 for lever in Lever
-        ]
-        return np.column_stack(columns)
+        furthest = ChangeKind.PUSHRODS.range
+        assert furthest is not None
+        return np.where(np.abs(found) <= furthest.high, found, 0.0)
 
     def _ranked(self, rows: NDArray[np.intp]) -> list[int]:
         """Least work first, of each set of parts the one that changes least."""
-        a = self.amounts
-        work = self.parts @ np.array([WORK[lever] for lever in Lever])
-        much = np.abs(np.column_stack([a.advanced_deg, a.intake_cam_deg, a.exhaust_cam_deg])).sum(axis=1) / 4
-        much = much + np.abs(a.more_ratio) * 10 + np.abs(a.gasket_mm) + np.abs(a.shims_mm) + np.abs(a.pushrod_mm)
-        much = much + a.head_mm + a.deck_mm + sum(a.relief(side) + a.edge(side) for side in Side)
+        work = self.parts @ np.array([lever.pulled.work for lever in self.levers])
+        much = np.zeros(len(self.parts))
+        for lever, amount in self.amounts.items():
+            share = {ChangeKind.CAM: 0.25, ChangeKind.ROCKERS: 10.0}.get(lever.kind, 1.0)
+            much += np.abs(self._thicker(amount) if lever == GASKET else amount) * share
         order = rows[np.lexsort((much[rows], work[rows], self.parts[rows].sum(axis=1)))]
         first: dict[bytes, int] = {}
         for row in order.tolist():
             first.setdefault(self.parts[row].tobytes(), row)
         return list(first.values())
 
+    def _thicker(self, chosen: Curve) -> Curve:
+        final = self.report.job.final_gasket
+        return np.array([g.compressed_mm - final.compressed_mm if g and final else 0.0 for g in self.gaskets])[
+            chosen.astype(np.intp)
+        ]
+
     def _minimal(self, rows: NDArray[np.intp]) -> NDArray[np.bool_]:
         """Of each combination whether leaving out any one of its parts makes some check not clear."""
         minimal = np.ones(rows.size, dtype=bool)
-        for at, lever in enumerate(Lever):
+        for at, lever in enumerate(self.levers):
             pulled = np.flatnonzero(self.parts[rows, at] & (self.parts[rows].sum(axis=1) > 1) & minimal)
             if pulled.size:
-                without = self.amounts.taken(rows[pulled])
-                for name in ("gasket_mm", "gasket_cc") if lever is Lever.GASKET else (FIELDS[lever],):
-                    setattr(without, name, np.zeros(pulled.size))
-                minimal[pulled] = ~self.surface.clear(without)
+                without = {other: amount[rows[pulled]] for other, amount in self.amounts.items()}
+                without[lever] = np.zeros(pulled.size)
+                minimal[pulled] = ~self.many.clear(without)
         return minimal
 
     def _obstacle(self, slack: Curve, worst: Curve, few: NDArray[np.bool_]) -> tuple[Check | None, float]:
@@ -243,21 +213,31 @@ class Search:
             return None, 0.0
         nearest = int(rows[np.argmax(worst[rows])])
         at = int(np.argmin(slack[nearest]))
-        return self.surface.checks[at], float(-slack[nearest, at])
+        return self.many.checks[at], float(-slack[nearest, at])
 
-    def levers(self, row: int) -> tuple[Lever, ...]:
+    def levers_of(self, row: int) -> tuple[Lever, ...]:
         """What one combination pulls."""
-        return tuple(lever for lever, pulled in zip(Lever, self.parts[row], strict=True) if pulled)
+        return tuple(lever for lever, pulled in zip(self.levers, self.parts[row], strict=True) if pulled)
 
     def changes(self, row: int) -> tuple[Change, ...]:
         """One combination as changes decided and not done, in the order they are best done."""
-        return tuple(self._change(lever, self.amounts, row) for lever in self.levers(row))
+        return tuple(self._change(lever, float(self.amounts[lever][row])) for lever in self.levers_of(row))
 
-    def _change(self, lever: Lever, amounts: Amounts, row: int) -> Change:
-        if lever is Lever.GASKET:
-            return Change(key="gasket", kind=ChangeKind.GASKET, gasket=self.gaskets[int(self.chosen[row])])
-        amount = round(float(getattr(amounts, FIELDS[lever])[row]), 6)
-        if lever in (Lever.HEAD, Lever.DECK, Lever.SHIMS):
-            return Change(key=str(lever), kind=_KINDS[lever], front_mm=amount, rear_mm=amount)
-        side = next((side for side in Side if side in lever), None)
-        return Change(key=str(lever), kind=_KINDS[lever], side=side, amount=amount)
+    def _change(self, lever: Lever, pulled: float) -> Change:
+        if lever == GASKET:
+            return Change(key="gasket", kind=lever.kind, gasket=self.gaskets[int(pulled)])
+        amount = round(pulled, 6)
+        if lever.kind.along:
+            return Change(key=str(lever), kind=lever.kind, front_mm=amount, rear_mm=amount)
+        return Change(key=str(lever), kind=lever.kind, side=lever.side, amount=amount)
+
+
+def _cut_fine(lever: Lever) -> bool:
+    return lever.pulled.cut is not None and lever.pulled.cut.fine
+
+
+def _stepped(needed: Curve, step: float, most: float) -> Curve:
+    """Rounded up to a step; where that is deeper than allowed, as deep as is, which does not clear it."""
+    rounded = np.ceil(needed / step - 1e-9) * step
+    deepest = np.floor(most / step + 1e-9) * step
+    return np.where(needed > 1e-8, np.minimum(rounded, deepest), 0.0)

@@ -1,6 +1,6 @@
 """What one unit of each thing is worth in every check, and how likely each check is to hold with the shop's tolerances.
 
-Worths are differences of two predictions of one surface. The tolerance stack is a Monte Carlo after JCGM 101:2008
+Worths are differences of what every check comes to. The tolerance stack is a Monte Carlo after JCGM 101:2008
 (Supplement 1 to the GUM): each check's own measurement, normal with its u, and on top what one engine put together
 differs from the next, each tolerance normal with half of it as standard deviation. Seeded, so that it repeats.
 """
@@ -11,85 +11,69 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from mockup.changes.kind import ChangeKind
 from mockup.checks.check import Check
-from mockup.engine.block import cylinder_volume
+from mockup.checks.valves import FACE_KINDS
 from mockup.engine.valves import Side
 from mockup.faults import out_of_range, refuse
 from mockup.job import Job
 from mockup.limits.judge import SLACK
-from mockup.plans.surface import FACES, Amounts, Surface
-from mockup.report import Report
+from mockup.plans.levers import Lever, can_be_made, levers
+from mockup.plans.many import Many
+from mockup.plans.search import CAM, GASKET, ROCKERS
 
 Curve = NDArray[np.float64]
 Drawn = NDArray[np.float32]
 
 DRAWS = 100_000
 SEED = 1914
+DECK = Lever(ChangeKind.DECK_CUT)
 CAM_GRID = 49
 """Points between which the worth of a moved cam is interpolated: within a hundredth of a thou of the curve."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Unit:
-    """One thing that may be changed, by how much, and what it is called: an amount of ``field``."""
+class Step:
+    """One thing that may be changed, by how much in its own unit, and what it is called."""
 
-    field: str
+    lever: Lever
     words: str
     amount: float
 
 
-LENGTHS = {
-    "gasket_mm": "gasket thicker",
-    "shims_mm": "base shims thicker",
-    "deck_mm": "off the deck",
-    "head_mm": "off the head",
-    "relief_intake_mm": "intake reliefs deeper",
-    "relief_exhaust_mm": "exhaust reliefs deeper",
-    "edge_intake_mm": "intake reliefs wider",
-    "edge_exhaust_mm": "exhaust reliefs wider",
-    "pushrod_mm": "pushrods longer",
-}
-
-
-def units(length_mm: float, job: Job) -> tuple[Unit, ...]:
+def steps_asked(length_mm: float, job: Job) -> tuple[Step, ...]:
     """What is asked after: one degree of cam either way, a tenth of a ratio, one length of each of the others [mm]."""
-    left_out = {"deck_mm" if job.engine.separate_barrels else "shims_mm"}
-    left_out |= set() if job.pushrods_chosen else {"pushrod_mm"}
+    told = sorted(
+        (lever for lever in levers() if lever.pulled.worth and can_be_made(lever.kind, job)),
+        key=lambda lever: lever.kind.order,
+    )
     return (
-        Unit(field="advanced_deg", words="cam advanced", amount=1.0),
-        Unit(field="advanced_deg", words="cam retarded", amount=-1.0),
-        Unit(field="more_ratio", words="rocker ratio", amount=0.1),
-        *(Unit(field=name, words=words, amount=length_mm) for name, words in LENGTHS.items() if name not in left_out),
+        Step(lever=CAM, words="cam advanced", amount=1.0),
+        Step(lever=CAM, words="cam retarded", amount=-1.0),
+        Step(lever=ROCKERS, words="rocker ratio", amount=0.1),
+        *(Step(lever=lever, words=lever.named(lever.pulled.worth), amount=length_mm) for lever in told),
     )
 
 
 @dataclass(frozen=True, slots=True)
 class Worth:
-    """One unit's worth in every judged check, in the checks' order [mm or 1]; None where it is not known."""
+    """One step's worth in every judged check, in the checks' order [mm or 1]; None where it is not known."""
 
-    unit: Unit
+    step: Step
     gains: tuple[float | None, ...]
 
 
-def worths(surface: Surface, asked: tuple[Unit, ...]) -> tuple[Worth, ...]:
-    """What each unit gains every check of the surface."""
-    size = len(asked) + 1
-    amounts = Amounts().taken([0] * size)
-    for at, unit in enumerate(asked, start=1):
-        getattr(amounts, unit.field)[at] = unit.amount
-        if unit.field == "gasket_mm":
-            amounts.gasket_cc[at] = _gasket_cc(surface.report, unit.amount)
-    value = surface.predict(amounts).value
+def worths(many: Many, asked: tuple[Step, ...]) -> tuple[Worth, ...]:
+    """What each step gains every check."""
+    amounts: dict[Lever, Curve] = {}
+    for at, step in enumerate(asked, start=1):
+        amounts.setdefault(step.lever, np.zeros(len(asked) + 1))[at] = step.amount
+    value = many.figures(amounts).value
     gained = value[1:] - value[0]
     return tuple(
-        Worth(unit, tuple(None if np.isnan(one) else float(one) for one in row))
-        for unit, row in zip(asked, gained, strict=True)
+        Worth(step, tuple(None if np.isnan(one) else float(one) for one in row))
+        for step, row in zip(asked, gained, strict=True)
     )
-
-
-def _gasket_cc(report: Report, thicker_mm: float) -> float:
-    final = report.job.final_gasket
-    return cylinder_volume(final.bore_mm, thicker_mm) if final else 0.0
 
 
 TOLERANCE_RANGES = {
@@ -129,7 +113,7 @@ class Likely:
 
 
 @dataclass(frozen=True, slots=True)
-class Stack:
+class ToleranceStack:
     """Every judged check, and the share in which all of them hold at once [1]."""
 
     each: tuple[Likely, ...]
@@ -137,38 +121,38 @@ class Stack:
     draws: int
 
 
-def tolerance_stack(surface: Surface, tolerances: Tolerances, draws: int = DRAWS, seed: int = SEED) -> Stack:
+def tolerance_stack(many: Many, tolerances: Tolerances, draws: int = DRAWS, seed: int = SEED) -> ToleranceStack:
     """How likely each check is to hold. ``draws`` 1000 to 1,000,000; the same seed gives the same shares.
 
     Gasket, cam and rockers are common to every valve of an engine, relief and crown each its own; two cams err apart.
     """
     rng = np.random.default_rng(seed)
-    now = surface.predict(Amounts())
+    now = many.figures({})
     value, u = now.value[0], now.u[0]
     gasket, ratio, cam = (
         rng.standard_normal(draws, dtype=np.float32) * np.float32(one / 2)
         for one in (tolerances.gasket_mm, tolerances.ratio, tolerances.cam_deg)
     )
-    slopes = {name: _slopes(surface, name) for name in ("gasket_mm", "more_ratio", "deck_mm")}
+    slopes = {lever: _slopes(many, lever) for lever in (GASKET, ROCKERS, DECK)}
     cams = dict.fromkeys(Side, cam)
-    card = surface.report.job.cam_card
+    card = many.report.job.cam_card
     if card and card.two_cams:
         cams[Side.EXHAUST] = rng.standard_normal(draws, dtype=np.float32) * np.float32(tolerances.cam_deg / 2)
-    moved = _Moved(surface, cams, tolerances.cam_deg)
+    moved = _Moved(many, cams, tolerances.cam_deg)
     all_hold = np.ones(draws, dtype=bool)
     each = []
-    for at, check in enumerate(surface.checks):
-        own = [u[at], abs(slopes["deck_mm"][at]) * tolerances.deck_mm / 2]
+    for at, check in enumerate(many.checks):
+        own = [u[at], abs(slopes[DECK][at]) * tolerances.deck_mm / 2]
         own.append(tolerances.relief_mm / 2 if _is_face(check) else 0.0)
         drawn = rng.standard_normal(draws, dtype=np.float32) * np.float32(np.hypot.reduce(own))
-        drawn += np.float32(slopes["gasket_mm"][at]) * gasket
-        if slopes["more_ratio"][at]:
-            drawn += np.float32(slopes["more_ratio"][at]) * ratio
+        drawn += np.float32(slopes[GASKET][at]) * gasket
+        if slopes[ROCKERS][at]:
+            drawn += np.float32(slopes[ROCKERS][at]) * ratio
         drawn += moved.gain(at)
         holds = _inside(check, value[at], drawn)
         all_hold &= holds
         each.append(Likely(check, float(holds.mean())))
-    return Stack(tuple(each), float(all_hold.mean()), draws)
+    return ToleranceStack(tuple(each), float(all_hold.mean()), draws)
 
 
 def _inside(check: Check, value: float, off: Drawn) -> NDArray[np.bool_]:
@@ -185,12 +169,12 @@ def _inside(check: Check, value: float, off: Drawn) -> NDArray[np.bool_]:
 class _Moved:
     """What a moved cam gains each check, drawn once for all checks whose valves near their pistons alike."""
 
-    def __init__(self, surface: Surface, cams_deg: Mapping[Side, Drawn], tolerance_deg: float) -> None:
+    def __init__(self, many: Many, cams_deg: Mapping[Side, Drawn], tolerance_deg: float) -> None:
         self.cams = cams_deg
-        self.sides = [check.side for check in surface.checks]
+        self.sides = [check.side for check in many.checks]
         # Over five standard deviations either way; a draw beyond that stays at the end.
         self.grid = np.linspace(-2.5 * tolerance_deg, 2.5 * tolerance_deg, CAM_GRID)
-        value = surface.predict(Amounts(advanced_deg=np.append(self.grid, 0.0))).value
+        value = many.figures({CAM: np.append(self.grid, 0.0)}).value
         self.gains = np.nan_to_num(value[:-1] - value[-1])
         self.drawn: dict[tuple[Side, bytes], Drawn] = {}
 
@@ -206,13 +190,10 @@ class _Moved:
 
 
 def _is_face(check: Check) -> bool:
-    return check.kind in FACES
+    return check.kind in FACE_KINDS.values()
 
 
-def _slopes(surface: Surface, name: str) -> Curve:
+def _slopes(many: Many, lever: Lever) -> Curve:
     """What one of an amount is worth in every check, about where it is."""
-    amounts = Amounts(**{name: np.array([0.0, 0.01])})
-    if name == "gasket_mm":
-        amounts.gasket_cc = amounts.gasket_mm * _gasket_cc(surface.report, 1.0)
-    value = surface.predict(amounts).value
+    value = many.figures({lever: np.array([0.0, 0.01])}).value
     return np.asarray(np.nan_to_num((value[1] - value[0]) / 0.01))

@@ -6,20 +6,20 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from mockup.checks.check import FACE_KINDS, Check, Kind
-from mockup.engine.changes import Change, ChangeKind, advanced_since, gasket_put_in, last_order, ratio_at
-from mockup.engine.gasket import BaseShims, shims_under
+from mockup.changes.change import Change, advanced_since, gasket_put_in, last_order
+from mockup.changes.kind import ChangeKind, Touched
+from mockup.checks.check import Check, Kind
+from mockup.checks.clearance import Carried, approach_to
+from mockup.checks.valves import FACE_KINDS
+from mockup.engine.gasket import BaseShims
 from mockup.engine.pushrods import longer
 from mockup.engine.running import RANGES, RODS, Material
 from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
 from mockup.faults import Fault, refuse
 from mockup.job import Job
-from mockup.readings.approach import Approach, State, States, approach_of, state_in
-from mockup.readings.clay import ClayReading
-from mockup.readings.deck import DeckReading
-from mockup.readings.sweep import SweepReading
-from mockup.record import standing
+from mockup.readings.approach import Approach, Setting, approach_of
+from mockup.readings.basis import shims_now
 from mockup.report import Report, worst
 
 SHOWN_DEG = np.linspace(-40.0, 40.0, 81)
@@ -80,15 +80,6 @@ def done(job: Job, change: Change) -> Job:
     )
 
 
-def shims_now(job: Job, cylinder: int) -> float:
-    """The base shims under a barrel [mm]: the ones chosen, else those it was read on, else the last mock-up's."""
-    chosen = shims_under(job.final_shims, cylinder)
-    if chosen:
-        return chosen.total_mm
-    read = [reading.shims_mm for reading in standing(job.of(DeckReading)) if reading.cylinder == cylinder]
-    return read[-1] if read else (job.mockups[-1].shims_mm if job.mockups else 0.0)
-
-
 def shims_raised(job: Job, change: Change) -> tuple[BaseShims, ...]:
     """The shims under every barrel that a change of shims is at, thicker by it; the others as they were.
 
@@ -129,38 +120,19 @@ def effects_of(before: Report, after: Report) -> tuple[Effect, ...]:
     )
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class TrainState:
-    """A valve's approach, and where cam and rockers stand since it was read: advanced [deg], ratio more [1]."""
+def train_of(report: Report, check: Check) -> tuple[Approach, Setting] | None:
+    """How the valve of a check nears its piston, by the readings that govern it, and how its train is set since.
 
-    approach: Approach
-    advanced_deg: float
-    more_ratio: float
-
-    @property
-    def state(self) -> State:
-        """The same, as the approach takes it; lash is never counted on."""
-        return State(self.advanced_deg, self.more_ratio)
-
-
-def state_of(report: Report, check: Check) -> TrainState | None:
-    """How the valve of a check nears its piston, by the readings that govern it; None where its lobe is not known."""
+    None where its lobe is not known, or nothing was read of it.
+    """
+    read = check.governing.again if check.governing else None
     cam = report.cam.sides.get(check.side) if check.side else None
-    if cam is None or check.governing is None or check.kind not in FACE_KINDS.values():
+    if cam is None or not isinstance(read, Carried) or read.of.what is not Touched.FACE:
         return None
-    keys = set(check.governing.evidence)
-    readings: list[ClayReading | SweepReading] = [*report.job.of(ClayReading), *report.job.of(SweepReading)]
-    here = [reading for reading in readings if reading.key in keys]
-    after = min((reading.after for reading in here), default=0)
-    swept = next((f for f in report.sweeps if keys == {reading.key for reading in f.readings}), None)
-    engine, changes = report.engine, report.job.changes
-    ratio = ratio_at(engine, changes, after)
-    read = state_in(report.job.mockup(here[0].mockup), ratio, cam.side) if here else State()
-    return TrainState(
-        approach=approach_of(engine, report.crank, cam, changes, after, swept, read),
-        advanced_deg=advanced_since(changes, after, cam.side),
-        more_ratio=engine.rocker_ratio - ratio,
-    )
+    after = read.of.after
+    more = report.basis.ratio - report.basis.ratio_when(after)
+    setting = Setting(advanced_since(report.job.changes, after, cam.side), more)
+    return approach_to(read.of, read.mockup, report.basis), setting
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -192,15 +164,16 @@ def _curve_change(before: Report, after: Report, kind: Kind) -> CurveChange | No
         return None
     check = worst(read)
     then = next(one for one in after.of_kind(kind) if one.label == check.label)
-    was, would = state_of(before, check), state_of(after, then)
+    was, would = train_of(before, check), train_of(after, then)
     if was is None or would is None or check.figure is None or then.figure is None or check.side is None:
         return None
-    states = [was.state, replace(would.state, more_ratio=was.more_ratio), would.state]
-    least, _ = was.approach.least(States.of(*states))
-    more = would.more_ratio - was.more_ratio
+    (approach, old), new = was, would[1]
+    cam_alone = replace(new, more_ratio=old.more_ratio)
+    least = [float(approach.least(one)[0][0]) for one in (old, cam_alone, new)]
+    more = new.more_ratio - old.more_ratio
     curves = [
-        was.approach.curve_mm(SHOWN_DEG, one.state) - floor + figure.value
-        for one, floor, figure in ((was, least[0], check.figure), (would, least[2], then.figure))
+        approach.curve_mm(SHOWN_DEG, one) - floor + figure.value
+        for one, floor, figure in ((old, least[0], check.figure), (new, least[2], then.figure))
     ]
     return CurveChange(
         side=check.side,
@@ -209,8 +182,8 @@ def _curve_change(before: Report, after: Report, kind: Kind) -> CurveChange | No
         before_mm=curves[0],
         after_mm=curves[1],
         need_mm=check.limit.low,
-        full_lift_mm=more * was.approach.train.lobe.lift_max_mm,
-        at_closest_mm=float(least[1] - least[2]),
+        full_lift_mm=more * approach.train.lobe.lift_max_mm,
+        at_closest_mm=least[1] - least[2],
     )
 
 

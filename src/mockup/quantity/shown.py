@@ -3,7 +3,7 @@
 import math
 from decimal import ROUND_CEILING, ROUND_FLOOR, ROUND_HALF_EVEN, Decimal
 
-from mockup.quantity.value import MM_PER_INCH, MM_PER_THOU, DeckSign, Unit
+from mockup.quantity.value import BENCH_UNIT, MM_PER_INCH, MM_PER_THOU, DeckSign, Unit
 
 
 def _rounded(value: float, places: int, rounding: str = ROUND_HALF_EVEN) -> Decimal:
@@ -26,6 +26,18 @@ def format_bench(mm: float, unit: Unit) -> str:
         return _minus(thou) + _thou_text(thou)
     rounded = _rounded(mm, 2)
     return f"{_minus(rounded)}{abs(rounded):.2f}"
+
+
+def bench_text(mm: float, unit: Unit) -> str:
+    """A bench length with its unit: ``36 thou``, ``0.91 mm``."""
+    return f"{format_bench(mm, unit)} {BENCH_UNIT[unit]}"
+
+
+def along_text(front_mm: float, rear_mm: float, unit: Unit) -> str:
+    """An amount at the first and the last bore [mm], its size alone: ``5 thou``, ``4 front, 6 rear thou``."""
+    front, rear = format_bench(abs(front_mm), unit), format_bench(abs(rear_mm), unit)
+    name = BENCH_UNIT[unit]
+    return f"{front} {name}" if front == rear else f"{front} front, {rear} rear {name}"
 
 
 def format_expanded(mm: float, unit: Unit) -> str:

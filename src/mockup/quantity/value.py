@@ -10,8 +10,11 @@ known from few readings, degrees of freedom combined by Welch-Satterthwaite: G.3
 import math
 from dataclasses import dataclass
 from enum import StrEnum
+from typing import Any
 
-from mockup.quantity.solvers import coverage
+import numpy as np
+
+from mockup.quantity.solvers import coverage, coverages
 
 MM_PER_INCH = 25.4
 MM_PER_THOU = 0.0254
@@ -40,7 +43,8 @@ class Value:
     """A number with its standard uncertainty, both in the same unit.
 
     ``value`` and ``u`` are scalars in [mm], [cm3] or [1] as the name that holds them says; u >= 0. ``freedom``: degrees
-    of freedom u is known by [1], over 0; infinite where it is no estimate from a few readings.
+    of freedom u is known by [1], over 0; infinite where it is no estimate from a few readings. Of very many engines at
+    once each of the three may be an array, shape (m,), and so may all that is made of them.
     """
 
     value: float
@@ -50,6 +54,9 @@ class Value:
     @property
     def expanded(self) -> float:
         """Expanded uncertainty U = k u, same unit: k = 2 for many degrees of freedom, more for few."""
+        if isinstance(self.freedom, np.ndarray):
+            many: float = coverages(self.freedom) * self.u
+            return many
         return self.u * (2.0 if self.freedom == math.inf else coverage(self.freedom))
 
     @property
@@ -68,7 +75,16 @@ class Value:
 
 def of_variance(value: float, variance: float, fourth: float) -> Value:
     """A value with the u of a sum: ``variance`` the sum of u^2, ``fourth`` the sum of u^4 / freedom (GUM G.4)."""
+    if isinstance(variance, np.ndarray) or isinstance(fourth, np.ndarray):
+        return _of_variances(value, variance, fourth)
     return Value(value, math.sqrt(max(variance, 0.0)), variance * variance / fourth if fourth > 0 else math.inf)
+
+
+def _of_variances(value: Any, variance: Any, fourth: Any) -> Value:
+    variance = np.maximum(variance, 0.0)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        freedom: Any = np.where(np.asarray(fourth) > 0, variance * variance / fourth, np.inf)
+    return Value(value, np.sqrt(variance), freedom)
 
 
 def rectangular(half_width: float) -> float:

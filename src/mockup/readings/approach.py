@@ -7,58 +7,69 @@ Source: definitions of docs/how-it-computes.md, "Moving the cam"; envelope theor
 """
 
 import math
-from collections.abc import Iterable
+from collections.abc import Hashable, Iterable
 from dataclasses import dataclass, field, replace
-from functools import lru_cache
+from functools import cached_property, lru_cache
+from typing import TYPE_CHECKING
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
+from mockup.changes.change import Change, advanced_since, ratio_at
 from mockup.engine.block import Engine
-from mockup.engine.changes import Change, ChangeKind, advanced_since, ratio_at
 from mockup.engine.mockup import MockUp
 from mockup.engine.valves import Side
-from mockup.motion.lobes import TableLobe
 from mockup.motion.slider_crank import SliderCrank
 from mockup.motion.valve_lift import ValveTrain
-from mockup.quantity.ladder import Doubt, Part, Rung
-from mockup.quantity.value import Value, rectangular
 from mockup.readings.cam import SideCam
 from mockup.readings.closest import Fitted
-from mockup.readings.sweep import SweepFigure
 from mockup.readings.valve_model import DEGREED_U_DEG, PHASE_U_DEG, WHEEL_U_DEG, Sweep
+
+if TYPE_CHECKING:
+    from mockup.readings.sweep import SweepFigure
 
 Curve = NDArray[np.float64]
 
 NEAR_OVERLAP_DEG = np.linspace(-60.0, 60.0, 481)
-MOVED_U_DEG = 0.25
-"""How truly a cam comes to stand where it was moved to: common practice, no source."""
-RATIO_U = rectangular(0.005)
-"""How truly other rockers have their ratio, +-0.005: common practice, no source."""
 
 
-@dataclass(frozen=True, slots=True)
-class State:
-    """How a train stands, against how it should have stood when read: cam advanced [deg], ratio more [1], lash [mm]."""
+@dataclass(frozen=True, eq=False)
+class Setting:
+    """How a train stands, against how it should have stood when read: cam advanced [deg], ratio more [1], lash [mm].
+
+    Each a number, or of many settings at once an array, shape (n,).
+    """
 
     advanced_deg: float = 0.0
     more_ratio: float = 0.0
     lash_mm: float = 0.0
 
+    @property
+    def columns(self) -> tuple[Curve, Curve, Curve]:
+        """The three as arrays of one shape (n,)."""
+        advanced, ratio, lash = np.broadcast_arrays(*np.atleast_1d(self.advanced_deg, self.more_ratio, self.lash_mm))
+        return advanced, ratio, lash
 
-@dataclass(frozen=True, slots=True)
-class States:
-    """Many states at once, each field shape (n,)."""
+    @property
+    def is_many(self) -> bool:
+        """Whether it is many settings at once."""
+        return any(isinstance(one, np.ndarray) for one in self._own)
 
-    advanced_deg: Curve
-    more_ratio: Curve
-    lash_mm: Curve
+    @property
+    def _own(self) -> tuple[float, float, float]:
+        return self.advanced_deg, self.more_ratio, self.lash_mm
 
-    @classmethod
-    def of(cls, *states: State) -> "States":
-        """Single states as one."""
-        columns = zip(*((one.advanced_deg, one.more_ratio, one.lash_mm) for one in states), strict=True)
-        return cls(*(np.array(column, dtype=float) for column in columns))
+    @cached_property
+    def _key(self) -> tuple[Hashable, ...]:
+        return tuple(one.tobytes() if isinstance(one, np.ndarray) else one for one in self._own)
+
+    def __eq__(self, other: object) -> bool:
+        """Equal where all three are, of many one by one."""
+        return isinstance(other, Setting) and self._key == other._key
+
+    def __hash__(self) -> int:
+        """By what it is made of."""
+        return hash(self._key)
 
 
 @dataclass(frozen=True, eq=False)
@@ -76,7 +87,7 @@ class Approach:
     theta: Curve = field(default_factory=lambda: np.zeros(3))
     covariance: Curve = field(default_factory=lambda: np.zeros((3, 3)))
     fitted: bool = False
-    read: State = State()
+    read: Setting = Setting()
     noise: Curve = field(default_factory=lambda: np.zeros((3, 3)))
     freedom: float = math.inf
 
@@ -85,34 +96,35 @@ class Approach:
         """How far the readings moved the wheel [deg]."""
         return float(self.theta[1])
 
-    def curve_mm(self, at_deg: ArrayLike, state: State = State()) -> Curve:
+    def curve_mm(self, at_deg: ArrayLike, setting: Setting = Setting()) -> Curve:
         """Clearance less its constant, k P - L: shape (n,) crank angles about overlap TDC [deg] in, (n,) [mm] out."""
         t = np.asarray(at_deg, dtype=float) - self.wheel_deg
-        moved = replace(self.train, ratio=self.train.ratio + state.more_ratio, lash_mm=state.lash_mm)
-        lift = moved.open_lift_mm(t - float(self.theta[2]) + state.advanced_deg, self.theta[3:])
+        moved = replace(self.train, ratio=self.train.ratio + setting.more_ratio, lash_mm=setting.lash_mm)
+        lift = moved.open_lift_mm(t - float(self.theta[2]) + setting.advanced_deg, self.theta[3:])
         return np.asarray(self.k * self.crank.travel_mm(t) - lift)
 
-    def least(self, states: States) -> tuple[Curve, Curve]:
-        """The minimum of the curve in each state [mm], shape (n,), and where it lies [deg], shape (n,)."""
+    def least(self, setting: Setting) -> tuple[Curve, Curve]:
+        """The minimum of the curve in each setting [mm], shape (n,), and where it lies [deg], shape (n,)."""
+        advanced_deg, more_ratio, lash_mm = setting.columns
         t = NEAR_OVERLAP_DEG - self.wheel_deg
-        advanced, where = np.unique(states.advanced_deg, return_inverse=True)
+        advanced, where = np.unique(advanced_deg, return_inverse=True)
         at = (t[None, :] - self.theta[2] + advanced[:, None]).ravel()
         lobes = replace(self.train, ratio=1.0).open_lift_mm(at, self.theta[3:]).reshape(len(advanced), len(t))
         travel = self.k * self.crank.travel_mm(t)
-        ratios = self.train.ratio + states.more_ratio
-        every = np.column_stack([where.ravel(), ratios, states.lash_mm])
+        every = np.column_stack([where.ravel(), self.train.ratio + more_ratio, lash_mm])
         kinds, back = np.unique(every, axis=0, return_inverse=True)
         lift = np.clip(kinds[:, 1][:, None] * lobes[kinds[:, 0].astype(int)] - kinds[:, 2][:, None], 0.0, None)
         low, place = _lowest(travel[None, :] - lift)
         return low[back.ravel()], place[back.ravel()]
 
-    def slopes(self, states: States, at_deg: Curve) -> Curve:
-        """How the minimum in each state moves with the parameters, shape (n, 3 + modes): the curve's at that angle."""
+    def slopes(self, setting: Setting, at_deg: Curve) -> Curve:
+        """How the minimum in each setting moves with the parameters, shape (n, 3 + modes): the curve's there."""
+        advanced_deg, more_ratio, lash_mm = setting.columns
         t = at_deg - self.wheel_deg
         lobe = replace(self.train, ratio=1.0)
-        shifted = t - self.theta[2] + states.advanced_deg
-        ratios = self.train.ratio + states.more_ratio
-        is_open = ratios * lobe.open_lift_mm(shifted, self.theta[3:]) > states.lash_mm
+        shifted = t - self.theta[2] + advanced_deg
+        ratios = self.train.ratio + more_ratio
+        is_open = ratios * lobe.open_lift_mm(shifted, self.theta[3:]) > lash_mm
         step = 0.02
         rise = lobe.open_lift_mm(shifted + step, self.theta[3:]) - lobe.open_lift_mm(shifted - step, self.theta[3:])
         phase = np.where(is_open, ratios * rise / (2 * step), 0.0)
@@ -120,19 +132,19 @@ class Approach:
         # At a minimum the curve is level: moving the whole of it sideways changes nothing.
         return np.column_stack([np.ones_like(t), np.zeros_like(t), phase, modes])
 
-    def lobe_mm(self, states: States, at_deg: Curve) -> Curve:
-        """Lift of the lobe itself in each state at an angle each, shape (n,) [deg]; [mm]."""
-        at = at_deg - self.wheel_deg - self.theta[2] + states.advanced_deg
+    def lobe_mm(self, setting: Setting, at_deg: Curve) -> Curve:
+        """Lift of the lobe itself in each setting at an angle each, shape (n,) [deg]; [mm]."""
+        at = at_deg - self.wheel_deg - self.theta[2] + setting.columns[0]
         return replace(self.train, ratio=1.0).open_lift_mm(at, self.theta[3:])
 
-    def closest_deg(self, state: State = State()) -> float:
+    def closest_deg(self, setting: Setting = Setting()) -> float:
         """The crank angle of the minimum about overlap TDC [deg]."""
-        return float(self.least(States.of(state))[1][0])
+        return float(self.least(setting)[1][0])
 
-    def lift_at_closest_mm(self, state: State = State()) -> float:
+    def lift_at_closest_mm(self, setting: Setting = Setting()) -> float:
         """Lift of the train without lash where valve and piston come nearest [mm]."""
-        at = np.array([self.closest_deg(state) - self.wheel_deg - float(self.theta[2]) + state.advanced_deg])
-        moved = replace(self.train, ratio=self.train.ratio + state.more_ratio)
+        at = np.array([self.closest_deg(setting) - self.wheel_deg - float(self.theta[2]) + setting.advanced_deg])
+        moved = replace(self.train, ratio=self.train.ratio + setting.more_ratio)
         return float(moved.open_lift_mm(at, self.theta[3:])[0])
 
 
@@ -151,82 +163,6 @@ def _lowest(curves: Curve) -> tuple[Curve, Curve]:
     return np.asarray(low), np.asarray(NEAR_OVERLAP_DEG[at] + aside * step)
 
 
-@dataclass(frozen=True, slots=True)
-class Shift:
-    """What the closest point gains between states [mm], the variance of that, and its covariance with what was before.
-
-    Each shape (n,). ``moved``: the part of the variance that comes from where a moved cam comes to stand, ``geared``:
-    from how truly other rockers have their ratio [mm2].
-    ``few``: what the figure's u^4 over its degrees of freedom grows by [mm4].
-    """
-
-    gain_mm: Curve
-    variance: Curve
-    shared: Curve
-    moved: Curve
-    geared: Curve
-    few: Curve
-
-    @property
-    def more(self) -> Curve:
-        """What the figure's own variance grows by [mm2]; negative where the readings tell more of the new state."""
-        return np.asarray(self.variance + 2 * self.shared)
-
-
-def shifts(of: Approach, before: States, after: States) -> Shift:
-    """What the closest point gains between states of the train, shape (n,) each."""
-    was, was_at = of.least(before)
-    would, would_at = of.least(after)
-    old, new = of.slopes(before, was_at), of.slopes(after, would_at)
-    if not of.fitted:
-        # What was read is the minimum as it was read: of the lobe only what differs from there counts.
-        read = States.of(of.read)
-        own = of.slopes(read, of.least(read)[1])
-        old, new = old - own, new - own
-    apart = new - old
-    variance = np.einsum("ij,jk,ik->i", apart, of.covariance, apart)
-    shared = np.einsum("ij,jk,ik->i", old, of.covariance, apart)
-    turned = after.advanced_deg - before.advanced_deg
-    astray, _ = of.least(States(after.advanced_deg + MOVED_U_DEG, after.more_ratio, after.lash_mm))
-    moved = np.where(turned != 0, astray - would, 0.0) ** 2
-    if isinstance(of.train.lobe, TableLobe):
-        table = of.train.lobe.u_mm
-        elsewhere = np.where(turned != 0, of.train.ratio * table, 0.0)
-        variance = variance + elsewhere**2 + ((after.more_ratio - before.more_ratio) * table) ** 2
-    rockers = after.more_ratio != before.more_ratio
-    geared = np.where(rockers, RATIO_U * of.lobe_mm(after, would_at), 0.0) ** 2
-    by_noise = [np.einsum("ij,jk,ik->i", one, of.noise, one) for one in (old, new)]
-    return Shift(
-        would - was,
-        variance + moved + geared,
-        shared,
-        moved,
-        geared,
-        (by_noise[1] ** 2 - by_noise[0] ** 2) / of.freedom,
-    )
-
-
-@lru_cache(maxsize=4096)
-def shift_rung(of: Approach, before: State, after: State, words: str) -> Rung:
-    """What the closest point gains between two states, as a rung [mm]."""
-    found = shifts(of, States.of(before), States.of(after))
-    variance, moved, geared = float(found.variance[0]), float(found.moved[0]), float(found.geared[0])
-    lobe = Doubt.TABLE if of.train.lobe.measured else Doubt.LOBE
-    parts = (
-        Part(lobe, math.sqrt(max(variance - moved - geared, 0.0))),
-        Part(Doubt.TIMING, math.sqrt(moved)),
-        Part(Doubt.ROCKERS, math.sqrt(geared)),
-    )
-    return Rung(
-        words,
-        Value(float(found.gain_mm[0]), math.sqrt(max(variance, 0.0))),
-        lobe,
-        parts,
-        float(found.shared[0]),
-        float(found.few[0]),
-    )
-
-
 def train_when(cam: SideCam, engine: Engine, changes: Iterable[Change], after: int) -> ValveTrain:
     """A side's train without lash as it stood by the book when a reading was taken, from what it is now."""
     done = list(changes)
@@ -235,15 +171,16 @@ def train_when(cam: SideCam, engine: Engine, changes: Iterable[Change], after: i
     return replace(cam.train, centreline_deg=centreline, ratio=ratio_at(engine, done, after), lash_mm=0.0)
 
 
-def state_in(mockup: MockUp, ratio: float, side: Side) -> State:
+def setting_in(mockup: MockUp, ratio: float, side: Side) -> Setting:
     """How the train stood in a mock-up, against the book: another cam position, other rockers, lash left in."""
     own = mockup.rocker_ratio if mockup.rocker_ratio is not None else ratio
-    return State(mockup.cam_advance_deg, round(own - ratio, 6), mockup.lash_at_valve_mm(own, side))
+    return Setting(mockup.cam_advance_deg, round(own - ratio, 6), mockup.lash_at_valve_mm(own, side))
 
 
-def train_in(train: ValveTrain, state: State) -> ValveTrain:
-    """A train in a state other than by the book."""
-    return replace(train.advanced(state.advanced_deg), ratio=train.ratio + state.more_ratio, lash_mm=state.lash_mm)
+def train_in(train: ValveTrain, setting: Setting) -> ValveTrain:
+    """A train in a setting other than by the book."""
+    moved = train.advanced(setting.advanced_deg)
+    return replace(moved, ratio=train.ratio + setting.more_ratio, lash_mm=setting.lash_mm)
 
 
 def approach_of(
@@ -252,10 +189,13 @@ def approach_of(
     cam: SideCam,
     changes: Iterable[Change],
     after: int,
-    swept: SweepFigure | None = None,
-    read: State = State(),
+    swept: "SweepFigure | None" = None,
+    read: Setting = Setting(),
 ) -> Approach:
-    """How one valve of ``cam``'s side stood when it was read: by its sweep where there is one, else as the cam says."""
+    """How one valve of ``cam``'s side stood when it was read: by its sweep where there is one, else as the cam says.
+
+    ``engine`` as designed; ``changes``: those that ``cam`` has in it.
+    """
     train = train_when(cam, engine, changes, after)
     k = engine.row(cam.side).axial_factor
     found = swept.closest.fitted if swept and swept.closest and swept.modelled else None
@@ -279,7 +219,7 @@ class _Same:
 
 @lru_cache(maxsize=1024)
 def _approach(
-    crank: SliderCrank, k: float, train: ValveTrain, read: State, same: _Same | None, degreed: bool
+    crank: SliderCrank, k: float, train: ValveTrain, read: Setting, same: _Same | None, degreed: bool
 ) -> Approach:
     if same is not None:
         found = same.found
@@ -300,40 +240,3 @@ def _approach(
     spread = np.concatenate([[0.0, WHEEL_U_DEG, DEGREED_U_DEG if degreed else PHASE_U_DEG], np.ones(modes)])
     nothing = np.zeros((size, size))
     return Approach(crank, k, train, np.zeros(size), np.diag(spread**2), read=read, noise=nothing)
-
-
-def mockup_rungs(of: Approach) -> list[Rung]:
-    """From the train as it stood in the mock-up to the train by the book, one rung each [mm]: lash, rockers, cam."""
-    found, state = [], of.read
-    if state.lash_mm:
-        new = replace(state, lash_mm=0.0)
-        found.append(shift_rung(of, state, new, "lash left in, never counted on"))
-        state = new
-    if state.more_ratio:
-        new = replace(state, more_ratio=0.0)
-        stood = of.train.ratio + state.more_ratio
-        found.append(shift_rung(of, state, new, f"rockers {of.train.ratio:.3g}, where {stood:.3g} stood in"))
-        state = new
-    if state.advanced_deg:
-        way = "in advance" if state.advanced_deg > 0 else "behind"
-        words = f"cam where it will run, not {abs(state.advanced_deg):g}° {way}"
-        found.append(shift_rung(of, state, State(), words))
-    return found
-
-
-def lift_rungs(of: Approach, changes: Iterable[Change], side: Side) -> list[Rung]:
-    """What each cam or rocker change does to the closest point of a valve, one rung each, in their order [mm]."""
-    found, state = [], State()
-    for change in changes:
-        if change.kind is ChangeKind.CAM and change.is_of(side):
-            new = replace(state, advanced_deg=state.advanced_deg + change.amount)
-            words = f"cam {'advanced' if change.amount > 0 else 'retarded'} {abs(change.amount):g}° since it was read"
-        elif change.kind is ChangeKind.ROCKERS:
-            new = replace(state, more_ratio=state.more_ratio + change.amount)
-            was, now = of.train.ratio + state.more_ratio, of.train.ratio + new.more_ratio
-            words = f"rockers {now:.3g} for {was:.3g} since it was read"
-        else:
-            continue
-        found.append(shift_rung(of, state, new, words))
-        state = new
-    return found

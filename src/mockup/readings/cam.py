@@ -8,9 +8,10 @@ import math
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
+from mockup.changes.change import Change, advanced_since, as_changed, done_since
+from mockup.changes.kind import ChangeKind
 from mockup.engine.block import Engine
 from mockup.engine.cam import CamCard, LobeTable
-from mockup.engine.changes import Change, ChangeKind, advanced_since, as_changed, done_since
 from mockup.engine.valves import Place, Side
 from mockup.motion.lobes import Lobe, table_lobe
 from mockup.motion.uncertain import PRINTED_U_DEG, Told, UncertainLobe, smooth_lobe, uncertain_lobe

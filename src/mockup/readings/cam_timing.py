@@ -10,9 +10,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from mockup.changes.change import Change, advanced_since
+from mockup.changes.kind import ChangeKind, Touched
 from mockup.engine.block import Engine
 from mockup.engine.cam import HIGHEST_LOBE_MM
-from mockup.engine.changes import Change, ChangeKind, Touched, advanced_since
 from mockup.engine.valves import Place, Side
 from mockup.faults import Fault, refuse
 from mockup.quantity.fields import Mm, Name

@@ -4,8 +4,9 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from enum import StrEnum
 
+from mockup.changes.change import Change
+from mockup.changes.kind import Touched
 from mockup.engine.block import Engine
-from mockup.engine.changes import Change, Touched
 from mockup.engine.valves import Place
 from mockup.faults import Fault, refuse
 from mockup.instruments import CALIPER

@@ -4,12 +4,13 @@ import math
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
+from typing import TYPE_CHECKING
 
 import numpy as np
 
-from mockup.engine.block import Engine
-from mockup.engine.changes import Change, Touched, bore_rungs
-from mockup.engine.gasket import MOST_SHIMS_MM, BaseShims, shims_under
+from mockup.changes.change import bore_rungs
+from mockup.changes.kind import Touched
+from mockup.engine.gasket import MOST_SHIMS_MM
 from mockup.faults import Fault, refuse
 from mockup.instruments import BRIDGE, Instrument, mean_rung
 from mockup.quantity.echo import Asked
@@ -21,6 +22,10 @@ from mockup.quantity.value import Value, rectangular
 from mockup.reading_kinds import of_the_newest_engine, reading_kind
 from mockup.record import Reading
 from mockup.stations import Station
+
+if TYPE_CHECKING:
+    from mockup.readings.basis import Basis
+
 
 DEEPEST_MM = 50.0
 SURPRISING_MM = 2.0
@@ -142,50 +147,38 @@ class DeckFigure:
         return all(reading.crank_held for reading in self.readings if reading.pushed is not Pushed.LEVEL)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class DeckConditions:
-    """What turns deck readings into figures: the engine, the instruments, changes done, the shims it will run on."""
-
-    engine: Engine
-    instruments: Mapping[str, Instrument]
-    changes: tuple[Change, ...] = ()
-    final_shims: tuple[BaseShims, ...] = ()
-
-
-def deck_figures(readings: Iterable[DeckReading], conditions: DeckConditions) -> dict[int, DeckFigure]:
+def deck_figures(basis: "Basis") -> dict[int, DeckFigure]:
     """The deck figure of each cylinder whose middle is known, by cylinder number.
 
     Of a cylinder read again after a change, only the newer readings count; older ones are carried over.
     """
+    job = basis.job
     per_cylinder: dict[int, list[DeckReading]] = {}
-    for reading in of_the_newest_engine(readings, conditions.engine, conditions.changes):
+    for reading in of_the_newest_engine(job.of(DeckReading), job.engine, job.changes):
         per_cylinder.setdefault(reading.cylinder, []).append(reading)
-    figures = {cylinder: _figure(found, conditions) for cylinder, found in sorted(per_cylinder.items())}
+    figures = {cylinder: _figure(found, basis) for cylinder, found in sorted(per_cylinder.items())}
     return {cylinder: figure for cylinder, figure in figures.items() if figure}
 
 
-def _rungs(reading: DeckReading, conditions: DeckConditions) -> tuple[Rung, ...]:
-    return bore_rungs(conditions.changes, reading.after, reading.cylinder, conditions.engine, Touched.DECK)
-
-
-def _figure(readings: list[DeckReading], conditions: DeckConditions) -> DeckFigure | None:
-    middle = _middle(readings, conditions.instruments)
+def _figure(readings: list[DeckReading], basis: "Basis") -> DeckFigure | None:
+    instruments = basis.job.instruments
+    middle = _middle(readings, instruments)
     if middle is None:
         return None
     cylinder = readings[0].cylinder
-    carried = _rungs(readings[0], conditions)
+    carried = bore_rungs(basis.changes, readings[0].after, cylinder, basis.job.engine, Touched.DECK)
     then = float(np.mean([reading.shims_mm for reading in readings]))
-    final = shims_under(conditions.final_shims, cylinder) if conditions.engine.separate_barrels else None
-    shims = final.total_mm if final else then
+    final = basis.shims_mm(cylinder)
+    shims = then if final is None else final
     ladder = (replace(middle, text=_as_read(readings)), *carried, *_shims(shims - then))
-    edge = _highest_edge(readings, conditions)
+    edge = _highest_edge(readings, instruments)
     return DeckFigure(
         clearance=running_figure(ladder),
         ladder=ladder,
         edge=running_figure((edge, *ladder[1:])) if edge else None,
         edge_as_read=edge,
-        rock=_rock(readings, conditions.instruments),
-        instrument=max((conditions.instruments[r.instrument] for r in readings), key=lambda one: one.u_mm),
+        rock=_rock(readings, instruments),
+        instrument=max((instruments[r.instrument] for r in readings), key=lambda one: one.u_mm),
         readings=tuple(readings),
         carried=tuple(rung.text for rung in carried),
         shims_mm=shims,
@@ -201,7 +194,7 @@ def _as_read(readings: Sequence[DeckReading]) -> str:
 
 def _shims(raised_mm: float) -> list[Rung]:
     # Shims raise the barrel and its deck: the crown stands deeper in it.
-    return [Rung("base shims as read, to the ones it will run on", Value(raised_mm))] if raised_mm else []
+    return [Rung("base shims as read, to the ones it will run on", Value(raised_mm))] if np.any(raised_mm) else []
 
 
 def _mean(readings: Sequence[DeckReading], instruments: Mapping[str, Instrument]) -> Rung:
@@ -242,13 +235,13 @@ def edge_at_rest(readings: Iterable[DeckReading], spot: Spot, instruments: Mappi
     return None
 
 
-def _highest_edge(readings: Sequence[DeckReading], conditions: DeckConditions) -> Rung | None:
+def _highest_edge(readings: Sequence[DeckReading], instruments: Mapping[str, Instrument]) -> Rung | None:
     """The edge that stood highest as it was pushed; read again so, the mean of it."""
     by_spot: dict[tuple[Spot, Pushed], list[DeckReading]] = {}
     for reading in readings:
         if reading.spot.is_edge:
             by_spot.setdefault((reading.spot, reading.pushed), []).append(reading)
-    edges = [_mean(found, conditions.instruments) for found in by_spot.values()]
+    edges = [_mean(found, instruments) for found in by_spot.values()]
     return min(edges, key=lambda edge: edge.delta.value, default=None)
 
 

@@ -4,15 +4,14 @@ zero-lash length = closed length of the checker + turns x pitch, or read off wit
 """
 
 import math
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 import numpy as np
 
-from mockup.engine.block import Engine
-from mockup.engine.changes import Change, ChangeKind, Touched, bore_rungs, done_since, since_words
-from mockup.engine.gasket import FinalGasket
-from mockup.engine.mockup import MockUp
+from mockup.changes.change import bore_rungs, done_since, since_words
+from mockup.changes.kind import Told, Touched
 from mockup.engine.pushrods import LENGTHS_MM, USUAL_PITCH_MM, PushrodChoice
 from mockup.engine.valves import Place
 from mockup.faults import Fault, refuse
@@ -25,6 +24,10 @@ from mockup.quantity.value import MM_PER_INCH, Value, rectangular
 from mockup.reading_kinds import of_the_newest_engine, reading_kind
 from mockup.record import Reading
 from mockup.stations import Station
+
+if TYPE_CHECKING:
+    from mockup.readings.basis import Basis
+
 
 TURN_U = rectangular(0.1)
 """Turns of a checker are counted to a tenth: common practice, no source."""
@@ -96,52 +99,42 @@ class PushrodFigure:
         return max(lengths) - min(lengths)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class PushrodConditions:
-    """What a zero-lash length is carried to: engine, final gasket, changes done, mock-ups by letter, lean [deg]."""
-
-    engine: Engine
-    final: FinalGasket | None
-    changes: tuple[Change, ...]
-    mockups: Mapping[str, MockUp]
-    lean_deg: float
-
-
-def pushrod_figures(readings: Iterable[PushrodReading], run: PushrodConditions) -> dict[Place, PushrodFigure]:
+def pushrod_figures(basis: "Basis") -> dict[Place, PushrodFigure]:
     """The zero-lash length of each valve that was tried, in its newest mock-up, by place.
 
     A gasket, deck or shims that differ by dz afterwards move it by dz x cos(lean).
     """
+    job = basis.job
     tried: dict[Place, list[PushrodReading]] = {}
-    for reading in of_the_newest_engine(readings, run.engine, run.changes):
+    for reading in of_the_newest_engine(job.of(PushrodReading), job.engine, job.changes):
         tried.setdefault(reading.place, []).append(reading)
-    return {place: _figure(tried[place], run) for place in sorted(tried, key=lambda place: place.bench_order)}
+    return {place: _figure(tried[place], basis) for place in sorted(tried, key=lambda place: place.bench_order)}
 
 
-def _figure(readings: list[PushrodReading], run: PushrodConditions) -> PushrodFigure:
+def _figure(readings: list[PushrodReading], basis: "Basis") -> PushrodFigure:
     newest = [reading for reading in readings if reading.mockup == readings[-1].mockup]
     lengths = np.array([reading.length_mm for reading in newest])
     scatter = float(lengths.std(ddof=1)) / math.sqrt(len(lengths)) if len(lengths) > 1 else 0.0
     read = Value(float(lengths.mean()), math.hypot(max(reading.u_mm for reading in newest), scatter))
-    share = math.cos(math.radians(run.lean_deg))
+    choice = basis.job.pushrod_choice
+    share = math.cos(math.radians(choice.lean_deg if choice else 0.0))
     rungs = [Rung("zero-lash length as tried", read, Doubt.REPEATABILITY)]
-    mockup = run.mockups.get(newest[0].mockup)
-    if run.final and mockup:
-        gasket = run.final.thickness + mockup.gasket.scaled(-1)
+    if basis.final:
+        gasket = basis.final.thickness + basis.job.mockup(newest[0].mockup).gasket.scaled(-1)
         rungs.append(Rung("gasket as mocked up, to the final one", gasket.scaled(share), Doubt.GASKET))
-    moved = _cuts(newest[0], run)
+    moved = _cuts(newest[0], basis)
     rungs += [Rung(rung.text, rung.delta.scaled(share), rung.of) for rung in moved]
     return PushrodFigure(running_figure(rungs), tuple(rungs), tuple(newest), tuple(rung.text for rung in moved))
 
 
-def _cuts(reading: PushrodReading, run: PushrodConditions) -> tuple[Rung, ...]:
-    """Decks and heads cut since: the head comes down. Other pistons do not move it; sunk valves and rockers may."""
+def _cuts(reading: PushrodReading, basis: "Basis") -> tuple[Rung, ...]:
+    """Decks and heads cut since: the head comes down. What moves it by nobody knows how much is told of."""
     place = reading.place
-    cuts = bore_rungs(run.changes, reading.after, place.cylinder, run.engine, Touched.PUSHROD)
+    cuts = bore_rungs(basis.changes, reading.after, place.cylinder, basis.job.engine, Touched.PUSHROD)
     others = (
         Rung(f"{since_words(change, 'tried')}: by how much it moved is not known", Value(0.0))
-        for change in done_since(run.changes, reading.after)
-        if change.kind in (ChangeKind.ROCKERS, ChangeKind.SINK) and change.is_of(place.side)
+        for change in done_since(basis.changes, reading.after)
+        if change.kind.effect_on(Touched.PUSHROD) is Told.BY_NOBODY and change.is_of(place.side)
     )
     return (*cuts, *others)
 

@@ -4,18 +4,20 @@ A dial whose plunger rests on the retainer's flat, tilted b to the valve: true =
 """
 
 import math
-from collections.abc import Callable, Iterable, Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import partial
+from typing import TYPE_CHECKING
 
 import numpy as np
 
+from mockup.changes.kind import Touched
 from mockup.engine.block import Engine
-from mockup.engine.changes import Change, Touched
+from mockup.engine.mockup import Lifters, Springs
 from mockup.engine.valves import Place, Side
 from mockup.faults import Fault, refuse
 from mockup.instruments import INDICATOR, Instrument, mean_rung
-from mockup.motion.slider_crank import SliderCrank, slider_crank
+from mockup.motion.slider_crank import slider_crank
 from mockup.motion.valve_lift import ValveTrain
 from mockup.quantity.echo import Asked
 from mockup.quantity.fields import Mm, Name
@@ -24,10 +26,15 @@ from mockup.quantity.typed import LengthError, parse_bench_length
 from mockup.quantity.typed_angle import format_crank_angle, parse_crank_angle
 from mockup.quantity.value import Unit, Value, rectangular
 from mockup.reading_kinds import of_the_newest_engine, reading_kind
+from mockup.readings.approach import setting_in, train_in, train_when
 from mockup.readings.closest import Closest, Fit, Scatter, by_turning
 from mockup.readings.valve_model import DEGREED_U_DEG, PHASE_U_DEG, WHEEL_U_DEG, Sweep, looks_shut
 from mockup.record import Reading
 from mockup.stations import Station
+
+if TYPE_CHECKING:
+    from mockup.readings.basis import Basis
+
 
 FURTHEST_DEG = 90.0
 LARGEST_MM = 40.0
@@ -142,39 +149,35 @@ class SweepFigure:
         return self.closest is not None and not self.closest.doubtful
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class SweepConditions:
-    """What sweeps are fitted with: engine, crank, instruments, the wheel's error, changes done.
-
-    ``train_of``: a side's train as it stood in a mock-up when a reading was taken, by the order of the last change
-    before it; None where no lobe is known, or the train bent. ``degreed``: the sides whose cam was.
-    """
-
-    engine: Engine
-    crank: SliderCrank
-    train_of: Callable[[Side, int, str], ValveTrain | None]
-    degreed: frozenset[Side]
-    instruments: Mapping[str, Instrument]
-    wheel_error_deg: Value | None
-    changes: tuple[Change, ...]
-
-
-def sweep_figures(readings: Iterable[SweepReading], run: SweepConditions) -> list[SweepFigure]:
+def sweep_figures(basis: "Basis") -> list[SweepFigure]:
     """The figure of every valve in every mock-up with every instrument, in bench order.
 
     Of a valve read again after its crown or deck was changed only the newer readings count.
     """
+    job = basis.job
     grouped: dict[_Key, list[SweepReading]] = {}
-    for reading in of_the_newest_engine(readings, run.engine, run.changes):
+    for reading in of_the_newest_engine(job.of(SweepReading), job.engine, job.changes):
         grouped.setdefault((reading.place, reading.mockup, reading.instrument, reading.by_turning), []).append(reading)
     keys = sorted(grouped, key=lambda key: (key[0].bench_order, *key[1:]))
-    begun = [_Begun(key, grouped[key], run) for key in keys]
+    begun = [_Begun(key, grouped[key], basis) for key in keys]
     # One hand, one instrument, one sheet: what every valve shows of the noise holds for all of them.
     sheets: dict[str, Scatter] = {}
     for one in begun:
         if one.fit and not one.shut:
             sheets[one.instrument.key] = sheets.get(one.instrument.key, Scatter()) + one.fit.scatter
     return [one.figure(sheets.get(one.instrument.key, Scatter())) for one in begun]
+
+
+def _train_as_it_stood(basis: "Basis", side: Side, after: int, letter: str) -> ValveTrain | None:
+    """The train as it stood in the mock-up, its lash and other rockers included; None where no lobe is better.
+
+    One that bends, or bleeds down, does not lift by its lobe.
+    """
+    cam, mockup = basis.cams.get(side), basis.job.mockup(letter)
+    if cam is None or mockup.springs is Springs.RUNNING or mockup.lifters is Lifters.UNBLOCKED:
+        return None
+    train = train_when(cam, basis.job.engine, basis.job.changes, after)
+    return train_in(train, setting_in(mockup, train.ratio, side))
 
 
 _Key = tuple[Place, str, str, bool]
@@ -198,35 +201,36 @@ def crank_u_mm(engine: Engine, t_deg: float) -> float:
 class _Begun:
     """The readings of one valve, its fit begun, while the others' noise is not known yet."""
 
-    def __init__(self, key: _Key, readings: Sequence[SweepReading], run: SweepConditions) -> None:
+    def __init__(self, key: _Key, readings: Sequence[SweepReading], basis: "Basis") -> None:
         self.place, self.mockup, named, self.by_turning = key
-        self.instrument = run.instruments[named]
+        self.instrument = basis.job.instruments[named]
         self.readings = readings
         self.swept = sorted((r for r in readings if not r.drop), key=lambda reading: reading.crank_deg)
         self.along = [reading.along_valve(self.instrument) for reading in self.swept]
-        wheel = run.wheel_error_deg or Value(0.0, WHEEL_U_DEG)
+        wheel = basis.wheel_error_deg or Value(0.0, WHEEL_U_DEG)
         self.angles = [r.crank_deg - (0.0 if r.wheel_set else wheel.value) for r in self.swept]
         self.drop = _drop([reading for reading in readings if reading.drop], self.instrument)
         side = self.place.side
+        cam = basis.cams.get(side)
         self.sweep = Sweep(
             np.array(self.angles, dtype=float),
             np.array([value.value for value in self.along], dtype=float),
             np.array([value.u for value in self.along], dtype=float),
-            run.engine.row(side).axial_factor,
+            basis.engine.row(side).axial_factor,
             max(wheel.u, 0.1),
             # A zero that drifted is off by up to so much, and all readings after it are off alike.
             math.hypot(self.instrument.own_mm, rectangular(max((r.drift_mm for r in self.swept), default=0.0))),
             self.drop,
-            DEGREED_U_DEG if side in run.degreed else PHASE_U_DEG,
+            DEGREED_U_DEG if cam and cam.degreed else PHASE_U_DEG,
             side,
-            partial(crank_u_mm, run.engine),
+            partial(crank_u_mm, basis.engine),
             _smallest_tilt_u_mm(self.swept or self.readings),
         )
-        self.shut = len(self.swept) >= 3 and not self.by_turning and looks_shut(self.sweep, run.crank)
+        self.shut = len(self.swept) >= 3 and not self.by_turning and looks_shut(self.sweep, basis.crank)
         after = min(reading.after for reading in readings)
-        train = run.train_of(side, after, self.mockup)
+        train = _train_as_it_stood(basis, side, after, self.mockup)
         self.modelled = train is not None and not self.by_turning
-        self.fit = None if self.by_turning or self.shut else Fit(self.sweep, run.crank, train)
+        self.fit = None if self.by_turning or self.shut else Fit(self.sweep, basis.crank, train)
 
     def figure(self, sheet: Scatter) -> SweepFigure:
         """The figure, with the noise that the whole sheet shows."""

@@ -4,12 +4,13 @@ import math
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
+from typing import TYPE_CHECKING
 
 import numpy as np
 
+from mockup.changes.change import Change, done_since, since_words
+from mockup.changes.kind import ChangeKind, Touched, Volume
 from mockup.engine.block import Engine, cylinder_volume
-from mockup.engine.changes import Change, ChangeKind, Touched, done_since, since_words
-from mockup.engine.valves import Side
 from mockup.faults import Fault, refuse
 from mockup.quantity.echo import Asked
 from mockup.quantity.fields import Mm
@@ -19,6 +20,9 @@ from mockup.quantity.value import Value, rectangular
 from mockup.reading_kinds import of_the_newest_engine, reading_kind
 from mockup.record import Reading, standing
 from mockup.stations import Station
+
+if TYPE_CHECKING:
+    from mockup.readings.basis import Basis
 
 
 class Part(StrEnum):
@@ -118,22 +122,20 @@ class VolumeFigure:
     carried: tuple[str, ...] = ()
 
 
-def volume_figures(
-    readings: Iterable[VolumeReading], part: Part, engine: Engine, changes: Iterable[Change] = ()
-) -> dict[int, VolumeFigure]:
+def volume_figures(basis: "Basis", part: Part) -> dict[int, VolumeFigure]:
     """The volume of ``part`` that holds for each cylinder, by number; cylinders without one are left out.
 
     A cylinder's own readings govern, then those given for all; measured ones before stated ones. Several fills
     are averaged (GUM 4.2.3); of several stated figures the newest holds. A piston's are void once others are in; what
     a cut head, sunk valves or deeper reliefs make of a volume is reckoned in until it is read again.
     """
-    done = list(changes)
-    alive = [r for r in standing(readings) if r.part is part and not (part is Part.PISTON and _gone(r, done))]
+    job, engine = basis.job, basis.engine
+    alive = [r for r in standing(job.of(VolumeReading)) if r.part is part and not _gone(r, basis.changes)]
     found = {}
     for cylinder in engine.cylinder_numbers:
-        here = _governing(alive, cylinder, engine, done)
+        here = _governing(alive, cylinder, engine, job.changes)
         if here:
-            found[cylinder] = _carried(here, part, cylinder, engine, done)
+            found[cylinder] = _carried(here, part, cylinder, engine, basis.changes)
     return found
 
 
@@ -148,6 +150,8 @@ def _governing(
 
 
 def _gone(reading: VolumeReading, changes: Iterable[Change]) -> bool:
+    if reading.part is not Part.PISTON:
+        return False
     since = done_since(changes, reading.after)
     return any(change.kind is ChangeKind.PISTONS and not change.supposed for change in since)
 
@@ -157,39 +161,13 @@ def _carried(
 ) -> VolumeFigure:
     """The figure of some readings with what was changed since reckoned in."""
     figure = _figure(readings, engine)
-    since = [
-        change
-        for change in done_since(changes, readings[0].after)
-        if _TOUCHED[part] in change.kind.touches and change.touches(cylinder, engine)
-    ]
-    if not since:
-        return figure
-    volume = figure.volume
-    for change in since:
-        volume += volume_of_change(change, cylinder, engine)
-    return replace(figure, volume=volume, carried=tuple(since_words(change, "filled") for change in since))
-
-
-CHAMBER_SHARE = Value(0.80, rectangular(0.15))
-"""How much of the bore's area a chamber opens at the head's face: common practice, no source."""
-RELIEF_SHARE = Value(0.55, rectangular(0.25))
-"""How much of a valve's own disc a relief made deeper by one unit takes from the crown: common practice, no source."""
-USUAL_DIAMETER = {Side.INTAKE: 0.42, Side.EXHAUST: 0.36}
-"""A valve's diameter against the bore where it is not known: common practice, no source."""
-
-
-def volume_of_change(change: Change, cylinder: int, engine: Engine) -> Value:
-    """What a change makes of a chamber's or piston's volume [cm3], as well as can be reckoned."""
-    if change.kind is ChangeKind.HEAD_CUT:
-        taken = cylinder_volume(engine.bore_mm, change.at_mm(cylinder, engine))
-        return CHAMBER_SHARE.scaled(-taken)
-    if change.kind is ChangeKind.PISTONS:
-        return Value(change.amount, VOLUME_U_CC[Known.STATED])
-    assert change.side is not None
-    row = engine.row(change.side)
-    across = row.diameter_mm or engine.bore_mm * USUAL_DIAMETER[change.side]
-    disc = cylinder_volume(across, change.amount) * row.count
-    return RELIEF_SHARE.scaled(disc) if change.kind is ChangeKind.RELIEF else Value(disc, 0.05 * disc)
+    volume, carried = figure.volume, []
+    for change in done_since(changes, readings[0].after):
+        effect = change.kind.effect_on(_TOUCHED[part])
+        if isinstance(effect, Volume) and change.touches(cylinder, engine):
+            volume += effect.figure(change, cylinder, engine)
+            carried.append(since_words(change, "filled"))
+    return replace(figure, volume=volume, carried=tuple(carried)) if carried else figure
 
 
 def _figure(readings: Sequence[VolumeReading], engine: Engine) -> VolumeFigure:

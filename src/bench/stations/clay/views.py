@@ -11,7 +11,7 @@ from bench.drawings.engine_map import engine_map
 from bench.page.bench import Bench, answer, bench_or_404, cylinder_asked, letter_or_refuse, mockup_in_hand
 from bench.page.entering import Field, Reader, Saved, Wrong, questions_by_key, record_line, take
 from bench.shops.access import member_writes
-from mockup.checks.check import Check, Kind
+from mockup.checks.check import Check
 from mockup.engine.valves import Place, Relief
 from mockup.limits.margins import LimitName
 from mockup.quantity.shown import format_bench, format_both
@@ -27,7 +27,6 @@ SLICES = {core.Gap.FACE: 3, core.Gap.RADIAL: 1}
 """Fields offered at first: several slices of the face, one gap at the edge; one more once they are full."""
 NEEDS_MOCKUP = "a reading needs its conditions"
 GAP_WORDS = {core.Gap.FACE: "face", core.Gap.RADIAL: "edge"}
-CLAY_KINDS = (Kind.FACE_INTAKE, Kind.FACE_EXHAUST, Kind.RADIAL, Kind.CROWN)
 
 
 @member_writes
@@ -118,7 +117,7 @@ def _offered(bench: Bench, place: Place, gap: core.Gap, here: list[core.ClayRead
 
 
 def _worth_showing(check: Check) -> bool:
-    return check.kind in CLAY_KINDS and check.governing is not None
+    return Station.CLAY in check.kind.shows_at and check.governing is not None
 
 
 def _following(report: Report, cylinder: int) -> int | None:

@@ -16,7 +16,7 @@ from bench.page.entering import record_line
 from bench.shops.access import member_writes, person_of
 from bench.stations.mockup.form import MockUpForm, initial_of
 from mockup.checks.before_turning import before_turning
-from mockup.checks.conditions import standing_of
+from mockup.checks.conditions import worth_of
 from mockup.stations import Station
 from mockup.words import mockup_line
 
@@ -77,7 +77,7 @@ def _parts(bench: Bench, latest: MockUp | None, form: MockUpForm) -> dict[str, A
             {
                 "key": one.key,
                 "line": mockup_line(one, bench.unit),
-                "trust": standing_of(one, job.engine.rocker_ratio),
+                "trust": worth_of(one, job.engine.rocker_ratio),
                 "read": under.count(one.key),
             }
             for one in reversed(job.mockups)

@@ -1,6 +1,6 @@
 """What a what-if is typed into: one field a thing that may be changed, each becoming one change."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -8,55 +8,62 @@ from django import forms
 
 from bench.page.fields import LengthField, NumberField, UnitFormMixin
 from bench.shelf.models import ShelfGasket
-from mockup.engine.changes import Change, ChangeKind
+from mockup.changes.change import Change
+from mockup.changes.kind import ChangeKind
 from mockup.engine.running import RODS, Material
 from mockup.engine.valves import Side
 from mockup.faults import FaultsError
+from mockup.plans.levers import can_be_made
 from mockup.plans.what_if import WhatIf
 from mockup.quantity.shown import format_exact
 from mockup.report import Report
 
 
 @dataclass(frozen=True, slots=True)
-class Lever:
-    """One field: the change it makes, of which side, and what it is typed as."""
+class Typed:
+    """One field that a kind of change is typed into by its amount alone, of which side where it is of one."""
 
     kind: ChangeKind
-    label: str
     side: Side | None = None
-    help_text: str = ""
-    signed: bool = False
 
     @property
-    def along(self) -> bool:
-        """Whether its amount lies along the bore, alike at the front and the rear."""
-        return self.kind in (ChangeKind.DECK_CUT, ChangeKind.HEAD_CUT, ChangeKind.SHIMS)
+    def name(self) -> str:
+        """The field's name."""
+        return f"{self.kind.field.name}_{self.side}" if self.side else self.kind.field.name
+
+    @property
+    def label(self) -> str:
+        """What stands over the field."""
+        return self.kind.field.label.format(side=self.side.capitalize() if self.side else "")
+
+    def change(self, amount: float) -> Change:
+        """The change of such an amount. Raises FaultsError."""
+        if self.kind.along:
+            return Change(key=self.name, kind=self.kind, front_mm=amount, rear_mm=amount)
+        return Change(key=self.name, kind=self.kind, side=self.side, amount=amount)
 
 
-LENGTHS: Mapping[str, Lever] = {
-    "shims": Lever(ChangeKind.SHIMS, "Base shims, more", signed=True),
-    "deck": Lever(ChangeKind.DECK_CUT, "Off the deck"),
-    "head": Lever(ChangeKind.HEAD_CUT, "Off the head"),
-    "pushrods": Lever(ChangeKind.PUSHRODS, "Pushrods, longer", signed=True),
-    **{
-        f"{name}_{side}": Lever(kind, f"{side.capitalize()} {words}", side, help_text, signed)
-        for name, kind, words, help_text, signed in (
-            ("relief", ChangeKind.RELIEF, "deeper", "along the valve", False),
-            ("edge", ChangeKind.EDGE, "wider", "a side", False),
-            ("valve", ChangeKind.VALVES, "larger", "across", True),
-            ("sink", ChangeKind.SINK, "sunk", "", False),
-        )
-        for side in Side
-    },
-}
-GROUPS = (
-    ("Stack", ("gasket", "shims", "deck", "head")),
-    ("Cam and rockers", ("cam", "cam_of", "ratio", "pushrods", "lash_intake", "lash_exhaust")),
-    ("Reliefs", ("relief_intake", "relief_exhaust", "edge_intake", "edge_exhaust")),
-    ("Valves", ("valve_intake", "valve_exhaust", "sink_intake", "sink_exhaust")),
-    ("Pistons, speed and rods", ("piston", "piston_cc", "rpm", "rod")),
-)
+def typed_fields() -> list[Typed]:
+    """The fields of every kind of change that the form does not make itself, in the order of their kinds."""
+    sides = {True: tuple(Side), False: (None,)}
+    return [Typed(kind, side) for kind in ChangeKind if not kind.field.own for side in sides[kind.of_a_side]]
+
+
+GROUPS = ("Stack", "Cam and rockers", "Reliefs", "Valves", "Pistons, speed and rods")
 FOLDED = ("Valves", "Pistons, speed and rods")
+BESIDE = {"cam": ("cam_of",), "piston": ("piston_cc", "rpm", "rod")}
+"""Fields that stand behind another, and are no change by themselves."""
+
+
+def grouped(names: Collection[str]) -> list[tuple[str, list[str]]]:
+    """Names of fields by their group, in their order there."""
+    kinds = sorted(ChangeKind, key=lambda kind: kind.field.order)
+    found = []
+    for title in GROUPS:
+        stems = [kind.field.name for kind in kinds if kind.field.group == title]
+        every = [name for stem in stems for name in (stem, *(f"{stem}_{side}" for side in Side), *BESIDE.get(stem, ()))]
+        found.append((title, [name for name in every if name in names]))
+    return found
 
 
 class WhatIfForm(UnitFormMixin, forms.Form):
@@ -71,18 +78,11 @@ class WhatIfForm(UnitFormMixin, forms.Form):
         shelf = [("", "as it is"), *((str(row.pk), str(row)) for row in gaskets)]
         gone = {"invalid_choice": "No gasket “%(value)s” of this bore is on the shelf."}
         self.fields["gasket"] = forms.ChoiceField(choices=shelf, label="Gasket", required=False, error_messages=gone)
-        for name, lever in LENGTHS.items():
-            self.fields[name] = LengthField(
-                label=lever.label, required=False, signed=lever.signed, help_text=lever.help_text
-            )
+        self.typed = [one for one in typed_fields() if can_be_made(one.kind, report.job)]
+        for one in self.typed:
+            self.fields[one.name] = _field(one)
         self._train(report)
         self._running()
-        if report.job.engine.separate_barrels:
-            del self.fields["deck"]
-        else:
-            del self.fields["shims"]
-        if report.job.pushrods_chosen is None:
-            del self.fields["pushrods"]
         self.read_in(report.job.unit)
         self.dress()
 
@@ -115,11 +115,11 @@ class WhatIfForm(UnitFormMixin, forms.Form):
         return [
             {
                 "title": title,
-                "fields": (fields := [self[name] for name in names if name in self.fields]),
+                "fields": (fields := [self[name] for name in names]),
                 "folded": title in FOLDED,
                 "filled": any(field.value() or field.errors for field in fields),
             }
-            for title, names in GROUPS
+            for title, names in grouped(self.fields)
         ]
 
     def clean(self) -> dict[str, Any]:
@@ -145,9 +145,8 @@ class WhatIfForm(UnitFormMixin, forms.Form):
         if found.get("gasket"):
             gasket = self.gaskets[found["gasket"]]
             makers.append(("gasket", lambda: Change(key="gasket", kind=ChangeKind.GASKET, gasket=gasket)))
-        for name, lever in LENGTHS.items():
-            if found.get(name):
-                makers.append((name, lambda name=name, lever=lever: _of_length(name, lever, found[name])))
+        filled = (one for one in self.typed if found.get(one.name))
+        makers += [(one.name, lambda one=one: one.change(found[one.name])) for one in filled]
         if found.get("piston") or found.get("piston_cc"):
             makers.append(("piston", lambda: self._pistons(found)))
         if found.get("cam"):
@@ -168,10 +167,11 @@ class WhatIfForm(UnitFormMixin, forms.Form):
         return Change(key=f"lash_{side}", kind=ChangeKind.LASH, side=side, amount=round(lash_mm - now, 6))
 
 
-def _of_length(name: str, lever: Lever, mm: float) -> Change:
-    if lever.along:
-        return Change(key=name, kind=lever.kind, front_mm=mm, rear_mm=mm)
-    return Change(key=name, kind=lever.kind, side=lever.side, amount=mm)
+def _field(one: Typed) -> forms.Field:
+    said = one.kind.field
+    if one.kind.along or one.kind.is_length:
+        return LengthField(label=one.label, required=False, signed=said.signed, help_text=said.help_text)
+    return NumberField(label=one.label, required=False, help_text=said.help_text)
 
 
 def typed_of(what_if: WhatIf, report: Report, gaskets: Sequence[ShelfGasket]) -> dict[str, str]:
@@ -194,10 +194,9 @@ def typed_of(what_if: WhatIf, report: Report, gaskets: Sequence[ShelfGasket]) ->
         elif change.kind is ChangeKind.PISTONS:
             found |= {"piston": format_exact(change.front_mm, unit), "piston_cc": f"{change.amount:g}"}
         else:
-            name = next(
-                name for name, lever in LENGTHS.items() if (lever.kind, lever.side) == (change.kind, change.side)
-            )
-            found[name] = format_exact(change.front_mm if LENGTHS[name].along else change.amount, unit)
+            amount = change.front_mm if change.kind.along else change.amount
+            is_length = change.kind.along or change.kind.is_length
+            found[Typed(change.kind, change.side).name] = format_exact(amount, unit) if is_length else f"{amount:g}"
     if what_if.rpm is not None:
         found["rpm"] = f"{what_if.rpm:g}"
     return found | ({"rod": str(what_if.rod)} if what_if.rod else {})

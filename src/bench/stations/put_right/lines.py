@@ -13,16 +13,16 @@ from bench.page.entering import record_line
 from bench.page.strip import STATE_CLASSES
 from bench.shelf.models import ShelfGasket
 from bench.stations.put_right.form import typed_of
+from mockup.changes.change import change_words
 from mockup.checks.check import Check
 from mockup.engine.valves import Side
 from mockup.outlook import outlook, would_be
-from mockup.plan_words import AGAIN, caution_of, change_words
 from mockup.plans.remedies import Plan
 from mockup.plans.what_if import CurveChange, Effect, WhatIf, effects_of, lash_left_mm
 from mockup.quantity.shown import format_bench
 from mockup.quantity.value import BENCH_UNIT, Unit
 from mockup.report import Report
-from mockup.words import KIND_LABELS, amount, daylight_text, figure_text, limit_text
+from mockup.words import amount, daylight_text, figure_text, limit_text
 
 TABS = (("put-right", "What if"), ("remedies", "The least work"), ("sensitivity", "What is worth what"))
 """The pages of this station, by address and name."""
@@ -51,7 +51,7 @@ def pairs(effects: Sequence[Effect], unit: Unit) -> list[Pair]:
 def _pair(effect: Effect, unit: Unit) -> Pair:
     before, after = _shown(effect.before, unit), _shown(effect.after, unit)
     return Pair(
-        label=KIND_LABELS[effect.kind],
+        label=effect.kind.label,
         before=before,
         before_tone=STATE_CLASSES[effect.before.state],
         after=after,
@@ -166,8 +166,8 @@ def plan_line(plan: Plan, report: Report, gaskets: Sequence[ShelfGasket]) -> Pla
         words=[change_words(change, report.job.unit, ratio=ratio) for change in plan.changes],
         moved=[pair for pair in shown if pair.moved],
         same=[pair.label for pair in shown if not pair.moved],
-        again=[AGAIN[change.kind] for change in plan.changes],
-        cautions=list(filter(None, map(caution_of, plan.changes))),
+        again=[change.kind.again for change in plan.changes],
+        cautions=[said for change in plan.changes if (said := change.kind.caution(change))],
         outlook=would_be(outlook(plan.report, report)),
         posted=list(typed.items()),
         query=urlencode(typed),

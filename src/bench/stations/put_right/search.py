@@ -11,13 +11,14 @@ from bench.page.fields import LengthField, UnitFormMixin
 from bench.shelf.models import ShelfGasket, ShelfShim
 from bench.stations.put_right import lines
 from bench.stations.put_right.views import gaskets_for
+from mockup.changes.kind import ChangeKind, Cut
 from mockup.checks.check import Check
 from mockup.engine.gasket import shims_under
 from mockup.faults import FaultsError
-from mockup.plans.levers import ShopLimits
+from mockup.plans.levers import ShopLimits, can_be_made
 from mockup.plans.remedies import remedies, still_in_the_way, worth_measuring
 from mockup.plans.shim_stacks import alike_under_all, stacks_of
-from mockup.quantity.shown import format_bench, format_daylight
+from mockup.quantity.shown import bench_text, format_bench, format_daylight
 from mockup.quantity.value import BENCH_UNIT, MM_PER_THOU, Unit
 from mockup.report import Report
 from mockup.stations import Station
@@ -26,17 +27,15 @@ from mockup.words import amount, finding_text
 STEPS_MM = {Unit.INCH: (5 * MM_PER_THOU, MM_PER_THOU), Unit.MILLIMETRE: (0.1, 0.02)}
 """What reliefs, and heads and decks, are cut in: what a shop can hold; common practice, no source."""
 MOST_STACKS = 24
-UNTRIED = {
-    "gaskets": "another gasket",
-    "cam_deg": "the cam",
-    "ratios": "other rockers",
-    "pushrod_step_mm": "other pushrods",
-    "relief_mm": "deeper reliefs",
-    "edge_mm": "wider reliefs",
-    "head_mm": "a cut head",
-    "deck_mm": "a cut deck",
-}
-"""What each limit, where it is empty, keeps the search from trying."""
+UNTRIED = {"gaskets": "another gasket", "cam_deg": "the cam", "ratios": "other rockers"}
+"""What each limit, where it is empty, keeps the search from trying; cuts say it themselves."""
+
+
+def cuts_of(report: Report) -> list[tuple[ChangeKind, Cut]]:
+    """The kinds of cut that could be made on this engine, the least work first."""
+    pulled = [(kind, kind.pulled) for kind in ChangeKind if kind.pulled and can_be_made(kind, report.job)]
+    by_work = sorted(pulled, key=lambda pair: (pair[1].work, pair[1].order))
+    return [(kind, one.cut) for kind, one in by_work if one.cut]
 
 
 class LimitsForm(UnitFormMixin, forms.Form):
@@ -51,9 +50,6 @@ class LimitsForm(UnitFormMixin, forms.Form):
     pushrods = LengthField(label="Other pushrods, in steps of", required=False, help_text="empty: none to be had")
     crown = LengthField(label="Crown under the relief, now", required=False)
     least = LengthField(label="Crown the maker allows, least", required=False)
-    head = LengthField(label="Off the head at most", required=False, help_text="empty: heads are not cut")
-    deck = LengthField(label="Off the deck at most", required=False, help_text="empty: the deck is not cut")
-    edge = LengthField(label="Reliefs wider at most, a side", required=False, help_text="empty: not widened")
 
     def __init__(self, report: Report, gaskets: list[ShelfGasket], data: Any = None) -> None:
         super().__init__(data, initial=_initial(report, gaskets))
@@ -62,8 +58,9 @@ class LimitsForm(UnitFormMixin, forms.Form):
         self.fields["gaskets"] = forms.MultipleChoiceField(
             label="Gaskets on the shelf", choices=choices, required=False, widget=forms.CheckboxSelectMultiple
         )
-        if report.job.engine.separate_barrels:
-            del self.fields["deck"]
+        for kind, cut in cuts_of(report):
+            if not cut.own:
+                self.fields[kind.field.name] = LengthField(label=cut.label, required=False, help_text=cut.help_text)
         if report.job.pushrods_chosen is None:
             del self.fields["pushrods"]
         if not report.job.may_have_two_cams:
@@ -90,26 +87,25 @@ class LimitsForm(UnitFormMixin, forms.Form):
                 ratios=ratios,
                 pushrod_step_mm=found.get("pushrods") or 0.0,
                 shims_mm=_shims(self.report),
-                relief_mm=max(crown - least, 0.0) if crown is not None and least is not None else 0.0,
-                edge_mm=found.get("edge") or 0.0,
-                head_mm=found.get("head") or 0.0,
-                deck_mm=found.get("deck") or 0.0,
+                cuts_mm=self._cuts(found),
                 relief_step_mm=relief_step,
                 cut_step_mm=cut_step,
             )
         except FaultsError as error:
-            names = {
-                "pushrod_step_mm": "pushrods",
-                "relief_mm": "crown",
-                "edge_mm": "edge",
-                "head_mm": "head",
-                "deck_mm": "deck",
-                "cam_deg": "cam",
-            }
+            names = {"pushrod_step_mm": "pushrods", "cam_deg": "cam", f"cuts_mm.{ChangeKind.RELIEF}": "crown"}
+            names |= {f"cuts_mm.{kind}": kind.field.name for kind, cut in cuts_of(self.report) if not cut.own}
             for fault in error.faults:
                 name = names.get(fault.path, fault.path)
                 self.add_error(name if name in self.fields else None, fault.message)
         return found
+
+    def _cuts(self, found: dict[str, Any]) -> dict[ChangeKind, float]:
+        """How deep each kind of cut may go [mm]; reliefs to what the crown allows."""
+        deepest = {kind: found.get(kind.field.name) or 0.0 for kind, cut in cuts_of(self.report) if not cut.own}
+        crown, least = found.get("crown"), found.get("least")
+        if crown is not None and least is not None:
+            deepest[ChangeKind.RELIEF] = max(crown - least, 0.0)
+        return deepest
 
     def _numbers(self, name: str, found: dict[str, Any]) -> tuple[float, ...]:
         text = found.get(name) or ""
@@ -172,7 +168,7 @@ def _found(bench: Bench, form: LimitsForm, gaskets: list[ShelfGasket]) -> dict[s
     if obstacle:
         unit = f" {BENCH_UNIT[bench.unit]}" if obstacle.kind.is_length else ""
         lacks = f"{amount(found.lacks, obstacle.kind, bench.unit)}{unit}"
-    depth = f"{format_bench(form.item.relief_mm, bench.unit)} {BENCH_UNIT[bench.unit]}"
+    deepest = form.item.cuts_mm.get(ChangeKind.RELIEF)
     return {
         "found": [lines.plan_line(plan, bench.report, gaskets) for plan in found.plans],
         "searched": True,
@@ -180,13 +176,18 @@ def _found(bench: Bench, form: LimitsForm, gaskets: list[ShelfGasket]) -> dict[s
         "lacks": lacks,
         "tried_count": found.tried,
         "untried": _untried(bench.report, form.item),
-        "relief_words": f"reliefs up to {depth} deeper" if form.item.relief_mm else "reliefs not cut",
+        "relief_words": f"reliefs up to {bench_text(deepest, bench.unit)} deeper" if deepest else "reliefs not cut",
         "steps": [f"{format_bench(one, bench.unit)} {BENCH_UNIT[bench.unit]}" for one in STEPS_MM[bench.unit]],
     }
 
 
 def _untried(report: Report, limits: ShopLimits) -> list[str]:
     """What was not allowed and would be possible in this engine."""
-    job = report.job
-    impossible = {"deck_mm": job.engine.separate_barrels, "pushrod_step_mm": job.pushrods_chosen is None}
-    return [words for name, words in UNTRIED.items() if not getattr(limits, name) and not impossible.get(name)]
+    found = [words for name, words in UNTRIED.items() if not getattr(limits, name)]
+    if report.job.pushrods_chosen and not limits.pushrod_step_mm:
+        found.append("other pushrods")
+    return found + [cut.untried for kind, cut in _by_untried(report) if not limits.cuts_mm.get(kind)]
+
+
+def _by_untried(report: Report) -> list[tuple[ChangeKind, Cut]]:
+    return sorted(cuts_of(report), key=lambda pair: pair[0].pulled.order if pair[0].pulled else 0.0)

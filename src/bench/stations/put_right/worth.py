@@ -9,9 +9,10 @@ from django.views.decorators.http import require_GET
 from bench.page.bench import Bench, bench_or_404, show
 from bench.page.fields import CoreFormMixin, LengthField, NumberField, UnitFormMixin
 from bench.stations.put_right.lines import TABS
+from mockup.changes.kind import ChangeKind
 from mockup.checks.check import Check
-from mockup.plans.sensitivity import Likely, Tolerances, Worth, tolerance_stack, units, worths
-from mockup.plans.surface import Surface
+from mockup.plans.many import Many
+from mockup.plans.sensitivity import Likely, Tolerances, Worth, steps_asked, tolerance_stack, worths
 from mockup.quantity.shown import format_bench
 from mockup.quantity.value import BENCH_UNIT, MM_PER_THOU, Unit
 from mockup.report import worst
@@ -38,12 +39,12 @@ def sensitivity(request: HttpRequest, build_id: int) -> HttpResponse:
     """Show the worths; with tolerances, the stack."""
     bench = bench_or_404(build_id)
     form = ToleranceForm(bench.unit, request.GET if "stack" in request.GET else None, initial=_usual(bench.unit))
-    surface = Surface(bench.report)
-    parts: dict[str, Any] = {"folder": "put_right/sensitivity", "tabs": TABS, "form": form, **_worths(bench, surface)}
-    parts["judged"] = bool(surface.checks)
+    many = Many(bench.report)
+    parts: dict[str, Any] = {"folder": "put_right/sensitivity", "tabs": TABS, "form": form, **_worths(bench, many)}
+    parts["judged"] = bool(many.checks)
     # A hundred thousand engines of a large build take longer than a page may: they are drawn when asked for.
-    if surface.checks and form.is_bound and form.is_valid():
-        stack = tolerance_stack(surface, form.item)
+    if many.checks and form.is_bound and form.is_valid():
+        stack = tolerance_stack(many, form.item)
         parts |= {
             "likely": [_likely(one) for one in sorted(stack.each, key=lambda one: one.holds)],
             "all_hold": f"{100 * stack.all_hold:.1f} %",
@@ -68,18 +69,18 @@ def _likely(one: Likely) -> dict[str, Any]:
     return {"check": one.check, "share": f"{100 * one.holds:.1f} %", "width": round(200 * one.holds, 1)}
 
 
-def _worths(bench: Bench, surface: Surface) -> dict[str, Any]:
+def _worths(bench: Bench, many: Many) -> dict[str, Any]:
     """What each thing is worth in the tightest check of every kind, and in every check."""
     length = UNIT_MM[bench.unit]
-    asked = units(length, bench.report.job)
-    found = worths(surface, asked)
+    asked = steps_asked(length, bench.report.job)
+    found = worths(many, asked)
     every = [
-        (check, [_gain(one.gains[at], check, bench.unit) for one in found]) for at, check in enumerate(surface.checks)
+        (check, [_gain(one.gains[at], check, bench.unit) for one in found]) for at, check in enumerate(many.checks)
     ]
-    tightest = {worst([c for c in surface.checks if c.kind is kind]).label for kind in {c.kind for c in surface.checks}}
+    tightest = {worst([c for c in many.checks if c.kind is kind]).label for kind in {c.kind for c in many.checks}}
     rows = [(check, gains) for check, gains in every if check.label in tightest]
     per = f"1 {BENCH_UNIT[bench.unit]}" if bench.unit is Unit.INCH else f"{length:g} mm"
-    turned = [(one.unit.words, _per(one, per), [gains[at] for _, gains in rows]) for at, one in enumerate(found)]
+    turned = [(one.step.words, _per(one, per), [gains[at] for _, gains in rows]) for at, one in enumerate(found)]
     return {
         "rows": rows,
         "tightest": [(check.label, "") for check, _ in rows],
@@ -91,7 +92,7 @@ def _worths(bench: Bench, surface: Surface) -> dict[str, Any]:
 
 
 def _per(one: Worth, length: str) -> str:
-    return {"advanced_deg": "1° crank", "more_ratio": "0.1"}.get(one.unit.field, length)
+    return {ChangeKind.CAM: "1° crank", ChangeKind.ROCKERS: "0.1"}.get(one.step.lever.kind, length)
 
 
 def _gain(gain: float | None, check: Check, unit: Unit) -> str:

@@ -5,8 +5,9 @@ from typing import Any, ClassVar
 from django import forms
 
 from bench.page.fields import CoreFormMixin, LengthField, UnitFormMixin
+from mockup.changes.change import Change
+from mockup.changes.kind import ChangeKind
 from mockup.engine.block import Engine
-from mockup.engine.changes import Change, ChangeKind
 from mockup.engine.gasket import BaseShims, FinalGasket
 from mockup.faults import Fault, refuse
 from mockup.quantity.typed import LengthError
@@ -88,7 +89,7 @@ class ChangeForm(CoreFormMixin, UnitFormMixin, forms.Form):
     def for_core(self, found: dict[str, Any]) -> dict[str, Any]:
         """An empty rear is the same as the front."""
         rear = found["front_mm"] if found.get("rear_mm") is None else found["rear_mm"]
-        return found | {"kind": ChangeKind(found["kind"]), "rear_mm": rear}
+        return found | {"kind": ChangeKind.named(found["kind"]), "rear_mm": rear}
 
 
 class TargetForm(forms.Form):

@@ -5,7 +5,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from mockup.engine.changes import ChangeKind
+from mockup.changes.kind import ChangeKind
 from mockup.limits.margins import LimitName
 from mockup.plans.cuts import CutPlan, cut_plans
 from mockup.plans.deck_chart import ChartRow, deck_chart

@@ -2,7 +2,8 @@
 
 from dataclasses import dataclass
 
-from mockup.checks.check import FACE_KINDS, Check
+from mockup.checks.check import Check
+from mockup.checks.valves import FACE_KINDS
 from mockup.engine.block import valve_places
 from mockup.engine.valves import Place
 from mockup.report import Report

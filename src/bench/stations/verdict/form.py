@@ -10,17 +10,6 @@ from mockup.limits.margins import Edit, LimitName, MarginSheet
 from mockup.limits.sheets import READY_MADE
 from mockup.quantity.value import Unit
 
-LIMIT_WORDS = {
-    LimitName.FACE_INTAKE: "Intake face, least",
-    LimitName.FACE_EXHAUST: "Exhaust face, least",
-    LimitName.RADIAL: "Edge (radial), least",
-    LimitName.CROWN: "Plug and dome to crown, least",
-    LimitName.QUENCH_LOW: "Quench, least",
-    LimitName.QUENCH_HIGH: "Quench, most",
-    LimitName.RATIO_LOW: "Compression ratio, least",
-    LimitName.RATIO_HIGH: "Compression ratio, most",
-}
-
 
 class SheetForm(forms.Form):
     """Which margin sheet the build is judged by."""
@@ -31,7 +20,7 @@ class SheetForm(forms.Form):
 class LimitForm(UnitFormMixin, forms.Form):
     """One limit changed for this build. Empty takes the limit away; the reason is asked for."""
 
-    limit = forms.ChoiceField(choices=list(LIMIT_WORDS.items()), label="Limit")
+    limit = forms.ChoiceField(choices=lambda: [(name, name.label) for name in LimitName], label="Limit")
     length = LengthField(label="New figure", required=False)
     reason = forms.CharField(max_length=200, label="Whose figure, or why")
 
@@ -45,7 +34,7 @@ class LimitForm(UnitFormMixin, forms.Form):
 
     def _wants_length(self) -> bool:
         asked = self.data.get("limit", "")
-        return asked not in list(LimitName) or LimitName(asked).is_length
+        return asked not in LimitName or LimitName.named(asked).is_length
 
     def clean(self) -> dict[str, Any]:
         """Hold the changed sheet against the core's ranges."""
@@ -53,7 +42,7 @@ class LimitForm(UnitFormMixin, forms.Form):
         if not self.errors:
             edit = Edit(found["length"], found["reason"])
             try:
-                self.sheet.edited({**self.sheet.edits, LimitName(found["limit"]): edit})
+                self.sheet.edited({**self.sheet.edits, LimitName.named(found["limit"]): edit})
             except FaultsError as error:
                 self.add_error("length", " ".join(fault.message for fault in error.faults))
         return found

@@ -12,7 +12,7 @@ from bench.drawings.gap_chart import gap_chart
 from bench.page.bench import Bench, bench_or_404, show, station_url
 from bench.page.entering import Wrong, message_of, take
 from bench.shops.access import member_writes, person_of
-from bench.stations.verdict.form import LIMIT_WORDS, LimitForm, SheetForm
+from bench.stations.verdict.form import LimitForm, SheetForm
 from mockup.checks.check import Kind
 from mockup.checks.sign_off import signing
 from mockup.faults import FaultsError
@@ -68,7 +68,7 @@ def _signed(request: HttpRequest, bench: Bench, forms: dict[str, Any]) -> HttpRe
 
 def _change(request: HttpRequest, bench: Bench, form: LimitForm) -> None:
     found = form.cleaned_data
-    edit = LimitEdit(limit=LimitName(found["limit"]), value=found["length"], reason=found["reason"])
+    edit = LimitEdit(limit=LimitName.named(found["limit"]), value=found["length"], reason=found["reason"])
     services.write(bench.build, edit, person_of(request), typed=form.data.get("length", ""))
 
 
@@ -108,13 +108,13 @@ def _parts(bench: Bench) -> dict[str, Any]:
         "sheet": sheet,
         "limits": [
             {
-                "label": words,
+                "label": name.label,
                 "now": limit_value_text(sheet.effective.get(name), name, bench.unit),
                 "was": limit_value_text(sheet.limits.get(name), name, bench.unit),
                 "edit": sheet.edits.get(name),
                 "by": written.get(name),
             }
-            for name, words in LIMIT_WORDS.items()
+            for name in LimitName
         ],
         "chart": gap_chart(report),
         "signing": True,

@@ -1,4 +1,4 @@
-"""Every judged check as a function of what may be changed, held against evaluate of the changed job."""
+"""Very many engines at once: each is what evaluate makes of it alone."""
 
 from dataclasses import replace
 
@@ -7,17 +7,17 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from mockup.changes.kind import ChangeKind
 from mockup.checks.check import Kind
-from mockup.engine.block import cylinder_volume
-from mockup.engine.changes import ChangeKind
 from mockup.engine.gasket import BaseShims, FinalGasket
 from mockup.engine.mockup import GasketState
 from mockup.engine.pushrods import Lifter, PushrodChoice
 from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
 from mockup.limits.margins import Edit, LimitName
+from mockup.plans.levers import Lever
+from mockup.plans.many import Many
 from mockup.plans.remedies import still_in_the_way
-from mockup.plans.surface import Amounts, Surface
 from mockup.plans.what_if import WhatIf, supposed
 from mockup.readings.clay import ClayReading, Gap, Spot
 from tests.core.test_cam import degree, table
@@ -69,7 +69,20 @@ JOBS = {
 }
 
 
-SURFACES = {name: Surface(evaluate(one)) for name, one in JOBS.items()}
+MANY = {name: Many(evaluate(one), [None, *GASKETS]) for name, one in JOBS.items()}
+GASKET, SHIMS, CAM, ROCKERS, RELIEF, HEAD, DECK, RODS = (
+    Lever(kind, side)
+    for kind, side in (
+        (ChangeKind.GASKET, None),
+        (ChangeKind.SHIMS, None),
+        (ChangeKind.CAM, None),
+        (ChangeKind.ROCKERS, None),
+        (ChangeKind.RELIEF, Side.INTAKE),
+        (ChangeKind.HEAD_CUT, None),
+        (ChangeKind.DECK_CUT, None),
+        (ChangeKind.PUSHRODS, None),
+    )
+)
 
 
 def amount(most, least=0.0):
@@ -88,7 +101,7 @@ def amount(most, least=0.0):
     amount(0.6),
     amount(3.0, -3.0),
 )
-def test_every_prediction_is_what_evaluate_makes_of_the_changed_engine(
+def test_every_engine_of_many_is_what_evaluate_makes_of_it_alone(
     name, gasket, cam, side, ratio, relief, head, cut, rod
 ):
     plain = JOBS[name]
@@ -103,28 +116,24 @@ def test_every_prediction_is_what_evaluate_makes_of_the_changed_engine(
         (rod, lambda: change(ChangeKind.PUSHRODS, rod / thou(1))),
     ]
     after = evaluate(supposed(plain, WhatIf(changes=tuple(make() for asked, make in wanted if asked))))
-    final, new = plain.final_gasket, gasket or plain.final_gasket
-    size = [cylinder_volume(one.bore_mm, one.compressed_mm) for one in (final, new)]
-    predicted = SURFACES[name].predict(
-        Amounts(
-            gasket_mm=np.array([new.compressed_mm - final.compressed_mm]),
-            gasket_cc=np.array([size[1] - size[0]]),
-            **{f"{side}_cam_deg" if side else "advanced_deg": np.array([cam])},
-            more_ratio=np.array([ratio]),
-            relief_intake_mm=np.array([relief]),
-            head_mm=np.array([head]),
-            deck_mm=np.array([cut]),
-            pushrod_mm=np.array([rod]),
-        )
-    )
+    at_once = {
+        GASKET: 1.0 + GASKETS.index(gasket) if gasket else 0.0,
+        Lever(ChangeKind.CAM, side): cam,
+        ROCKERS: ratio,
+        RELIEF: relief,
+        HEAD: head,
+        DECK: cut,
+        RODS: rod,
+    }
+    found = MANY[name].figures({lever: np.array([one, 0.0]) for lever, one in at_once.items()})
     figures = {check.label: check.figure for check in after.checks}
-    for at, check in enumerate(SURFACES[name].checks):
-        # Of a ratio the surface carries U in first order only.
-        near = 1e-6 if check.kind.is_length else 5e-4
+    for at, check in enumerate(MANY[name].checks):
         figure = figures[check.label]
-        assert predicted.value[0, at] == pytest.approx(figure.value, abs=1e-6), check.label
-        assert predicted.u[0, at] == pytest.approx(figure.u, abs=near), check.label
-        assert predicted.expanded[0, at] == pytest.approx(figure.expanded, abs=3 * near), check.label
+        assert found.value[0, at] == pytest.approx(figure.value, abs=1e-6), check.label
+        assert found.u[0, at] == pytest.approx(figure.u, abs=1e-6), check.label
+        assert found.expanded[0, at] == pytest.approx(figure.expanded, abs=3e-6), check.label
+        # Beside it stands the engine as it is: what is changed in another changes nothing in it.
+        assert (found.value[1, at], found.u[1, at]) == pytest.approx((check.figure.value, check.figure.u), abs=1e-9)
 
 
 def test_an_edge_under_another_gasket_wanders_as_evaluate_says():
@@ -139,47 +148,39 @@ def test_an_edge_under_another_gasket_wanders_as_evaluate_says():
     )
     changes = (change(ChangeKind.SHIMS, 10), change(ChangeKind.GASKET, gasket=GASKETS[0]))
     after = evaluate(supposed(plain, WhatIf(changes=changes)))
-    surface = Surface(evaluate(plain))
-    u = surface.predict(Amounts(shims_mm=np.array([thou(10)]), gasket_mm=np.array([thou(-6)]))).u
-    at = next(at for at, check in enumerate(surface.checks) if check.kind is Kind.RADIAL)
+    many = Many(evaluate(plain), [None, *GASKETS])
+    u = many.figures({SHIMS: np.array([thou(10)]), GASKET: np.array([1.0])}).u
+    at = next(at for at, check in enumerate(many.checks) if check.kind is Kind.RADIAL)
     assert u[0, at] == pytest.approx(after.of_kind(Kind.RADIAL)[0].figure.u, abs=1e-9)
 
 
 @settings(max_examples=80)
 @given(st.sampled_from(list(JOBS)), st.sampled_from(GASKETS), amount(8.0, -8.0), amount(2.0), amount(2.0), amount(1.0))
-def test_what_the_surface_calls_clear_evaluate_leaves_nothing_in_the_way_of(name, gasket, cam, intake, exhaust, head):
+def test_what_is_clear_among_many_evaluate_leaves_nothing_in_the_way_of(name, gasket, cam, intake, exhaust, head):
     plain = JOBS[name]
     made = [change(ChangeKind.GASKET, gasket=gasket)]
     made += [change(ChangeKind.CAM, cam)] if cam else []
     made += [change(ChangeKind.RELIEF, intake / thou(1), side=Side.INTAKE)] if intake else []
     made += [change(ChangeKind.RELIEF, exhaust / thou(1), side=Side.EXHAUST)] if exhaust else []
     made += [change(ChangeKind.HEAD_CUT, head / thou(1))] if head else []
-    size = [cylinder_volume(one.bore_mm, one.compressed_mm) for one in (plain.final_gasket, gasket)]
-    amounts = Amounts(
-        gasket_mm=np.array([gasket.compressed_mm - plain.final_gasket.compressed_mm]),
-        gasket_cc=np.array([size[1] - size[0]]),
-        advanced_deg=np.array([cam]),
-        relief_intake_mm=np.array([intake]),
-        relief_exhaust_mm=np.array([exhaust]),
-        head_mm=np.array([head]),
-    )
-    surface = SURFACES[name]
-    slack = float(surface.slack(amounts).min())
-    if abs(slack) > 2e-3:  # nearer than that a ratio's U, in first order only, may fall on either side
+    amounts = {
+        GASKET: np.array([1.0 + GASKETS.index(gasket)]),
+        CAM: np.array([cam]),
+        RELIEF: np.array([intake]),
+        Lever(ChangeKind.RELIEF, Side.EXHAUST): np.array([exhaust]),
+        HEAD: np.array([head]),
+    }
+    many = MANY[name]
+    slack = float(many.slack(amounts).min())
+    if abs(slack) > 1e-5:
         left = still_in_the_way(evaluate(supposed(plain, WhatIf(changes=tuple(made)))))
-        assert bool(surface.clear(amounts)[0]) == (slack > 0) == (left == [])
+        assert bool(many.clear(amounts)[0]) == (slack > 0) == (left == [])
 
 
-def test_many_combinations_at_once_are_each_what_they_are_alone():
-    surface = SURFACES["clay to the head, solid"]
-    many = Amounts(
-        gasket_mm=np.array([0.0, 0.2, -0.1, 0.2]),
-        intake_cam_deg=np.array([0.0, 4.0, 0.0, -2.0]),
-        pushrod_mm=np.array([0.0, 0.0, 0.5, -0.5]),
-    ).spread()
-    found = surface.predict(many)
-    assert found.value.shape == found.expanded.shape == (4, len(surface.checks))
-    for row in range(4):
-        one = surface.predict(many.taken([row]))
-        assert one.value[0] == pytest.approx(found.value[row], abs=1e-12)
-        assert one.expanded[0] == pytest.approx(found.expanded[row], abs=1e-12)
+def test_without_a_lobe_only_the_engines_whose_cam_is_moved_are_not_known():
+    many = Many(evaluate(short_eight(cam_card=None)))
+    found = many.figures({CAM: np.array([0.0, 2.0]), HEAD: np.array([0.0, 0.1])})
+    faces = [check.side is not None for check in many.checks]
+    assert np.isnan(found.value[1]).tolist() == faces
+    assert not np.isnan(found.value[0]).any()
+    assert many.clear({CAM: np.array([2.0])}).tolist() == [False]

@@ -1,0 +1,154 @@
+"""Other pistons, and metal off the ones that are in."""
+
+from mockup.changes.change import Change
+from mockup.changes.kind import (
+    Along,
+    ChangeKind,
+    Cut,
+    OfValve,
+    Pulled,
+    Range,
+    Touched,
+    Volume,
+    WhatIfField,
+    WorkedOn,
+    caution,
+)
+from mockup.engine.block import Engine, cylinder_volume
+from mockup.engine.valves import Side
+from mockup.quantity.shown import along_text, bench_text
+from mockup.quantity.value import Unit, Value, rectangular
+from mockup.stations import Station
+
+RELIEF_SHARE = Value(0.55, rectangular(0.25))
+"""How much of a valve's own disc a relief made deeper by one unit takes from the crown: common practice, no source."""
+USUAL_DIAMETER = {Side.INTAKE: 0.42, Side.EXHAUST: 0.36}
+"""A valve's diameter against the bore where it is not known: common practice, no source."""
+STATED_U_CC = rectangular(1.5)
+"""A catalogue's volume of a piston, +-1.5 cm3: common practice, no source."""
+
+
+def discs_cc(engine: Engine, side: Side, depth_mm: float) -> float:
+    """The discs of all valves of one side of one cylinder, ``depth_mm`` thick [mm]; [cm3]."""
+    row = engine.row(side)
+    across = row.diameter_mm or engine.bore_mm * USUAL_DIAMETER[side]
+    return cylinder_volume(across, depth_mm) * row.count
+
+
+def _reliefs(change: Change, _cylinder: int, engine: Engine) -> Value:
+    assert change.side is not None
+    return RELIEF_SHARE.scaled(discs_cc(engine, change.side, change.amount))
+
+
+def _pistons(change: Change, unit: Unit, _ratio: float | None) -> str:
+    amount, more = along_text(change.front_mm, change.rear_mm, unit), change.front_mm >= 0
+    volume = f", {abs(change.amount):g} cc {'more' if change.amount > 0 else 'less'} room" if change.amount else ""
+    return f"other pistons, crown {amount} {'higher' if more else 'lower'}{volume}"
+
+
+ChangeKind(
+    "pistons",
+    name="PISTONS",
+    order=30,
+    along=True,
+    range=Range(low=-200.0, high=200.0, words="A piston volume 200 cc more or less at most."),
+    is_length=False,
+    touches={
+        Touched.DECK: Along(-1.0),
+        Touched.FACE: Along(-1.0),
+        Touched.EDGE: Along(-1.0),
+        Touched.CROWN: Along(-1.0),
+        Touched.PAD: Along(-1.0),
+        Touched.PISTON: Volume(lambda change, _cylinder, _engine: Value(change.amount, STATED_U_CC)),
+    },
+    leaves=frozenset({Touched.CHAMBER, Touched.CAM, Touched.PUSHROD}),
+    since="other pistons",
+    said=_pistons,
+    again="Everything of the crown: deck, volume, every valve; weigh and balance.",
+    worked_on=WorkedOn.PISTON,
+    station=Station.STACK,
+    field=WhatIfField(
+        name="piston",
+        label="Other pistons, higher",
+        group="Pistons, speed and rods",
+        order=10,
+        help_text="same reliefs supposed",
+        signed=True,
+        own=True,
+    ),
+)
+
+ChangeKind(
+    "relief deeper",
+    name="RELIEF",
+    order=80,
+    range=Range(low=0.0, high=10.0, words="A relief deeper by up to 10 mm (0.394 in)."),
+    of_a_side=True,
+    touches={
+        Touched.FACE: OfValve(lambda change, _row: Value(change.amount, change.u_mm)),
+        Touched.PISTON: Volume(_reliefs),
+    },
+    leaves=frozenset(
+        {Touched.DECK, Touched.EDGE, Touched.CROWN, Touched.PAD, Touched.CHAMBER, Touched.CAM, Touched.PUSHROD}
+    ),
+    said=lambda change, unit, _: f"{change.side} reliefs {bench_text(change.amount, unit)} deeper",
+    again="Weigh the pistons and balance; fill their volume; read those valves again.",
+    caution=caution("Measure the crown under it before cutting: never thinner than the piston’s maker allows."),
+    worked_on=WorkedOn.PISTON,
+    field=WhatIfField(name="relief", label="{side} deeper", group="Reliefs", order=10, help_text="along the valve"),
+    pulled=Pulled(
+        work=7.0,
+        order=80,
+        words="{side} reliefs deeper",
+        sides=tuple(Side),
+        worth="{side} reliefs deeper",
+        cut=Cut(
+            cures=(("intake face", False), ("exhaust face", False)),
+            label="Reliefs deeper at most",
+            help_text="",
+            untried="deeper reliefs",
+            fine=True,
+            own=True,
+        ),
+    ),
+)
+
+ChangeKind(
+    "relief wider",
+    name="EDGE",
+    order=90,
+    range=Range(low=0.0, high=10.0, words="A relief wider by up to 10 mm (0.394 in) a side."),
+    of_a_side=True,
+    touches={Touched.EDGE: OfValve(lambda change, _row: Value(change.amount, change.u_mm))},
+    leaves=frozenset(
+        {
+            Touched.DECK,
+            Touched.FACE,
+            Touched.CROWN,
+            Touched.PAD,
+            Touched.CHAMBER,
+            Touched.PISTON,
+            Touched.CAM,
+            Touched.PUSHROD,
+        }
+    ),
+    said=lambda change, unit, _: f"{change.side} reliefs {bench_text(change.amount, unit)} wider a side",
+    again="Weigh the pistons and balance; read the edge again.",
+    caution=caution("Mind the top ring land; leave no sharp edge."),
+    worked_on=WorkedOn.PISTON,
+    field=WhatIfField(name="edge", label="{side} wider", group="Reliefs", order=20, help_text="a side"),
+    pulled=Pulled(
+        work=7.0,
+        order=100,
+        words="{side} reliefs wider",
+        sides=tuple(Side),
+        worth="{side} reliefs wider",
+        cut=Cut(
+            cures=(("radial", False),),
+            label="Reliefs wider at most, a side",
+            help_text="empty: not widened",
+            untried="wider reliefs",
+            fine=True,
+        ),
+    ),
+)

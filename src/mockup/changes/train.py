@@ -1,0 +1,107 @@
+"""What is changed of the valve train: the cam moved, other rockers, lash, other pushrods."""
+
+from dataclasses import replace
+
+from mockup.changes.change import Change
+from mockup.changes.kind import ChangeKind, Only, Pulled, Range, Told, Touched, WhatIfField, caution
+from mockup.engine.valves import Side
+from mockup.quantity.shown import bench_text, format_degrees
+from mockup.quantity.value import Unit
+
+_OF_THE_BLOCK = frozenset({Touched.DECK, Touched.EDGE, Touched.CROWN, Touched.PAD, Touched.CHAMBER, Touched.PISTON})
+_ONE_CAM = "The lobe separation changes by half of it: overlap, idle and the power band go with it."
+_BOTH = "What one valve gains the other loses; timing moves the power band."
+
+
+def _cam(change: Change, _unit: Unit, _ratio: float | None) -> str:
+    whose = f"{change.side} cam" if change.side else "cam"
+    return f"{whose} {'advanced' if change.amount > 0 else 'retarded'} {format_degrees(abs(change.amount))}"
+
+
+def _rockers(change: Change, _unit: Unit, ratio: float | None) -> str:
+    new = "" if ratio is None else f" of {ratio + change.amount:.3g} for {ratio:.3g}"
+    return f"other rockers{new}, ratio {change.amount:+.3g}".replace("-", "−")
+
+
+def _more(change: Change, more: str, less: str) -> str:
+    return more if change.amount >= 0 else less
+
+
+ChangeKind(
+    "cam",
+    name="CAM",
+    order=60,
+    range=Range(low=-30.0, high=30.0, words="Within 30 crank degrees either way."),
+    is_length=False,
+    touches={Touched.FACE: Told.BY_THE_LOBE, Touched.CAM: Told.BY_THE_CAM},
+    leaves=_OF_THE_BLOCK | {Touched.PUSHROD},
+    since="cam moved",
+    said=_cam,
+    again="Degree the cam; read the tightest valves again.",
+    caution=lambda change: _ONE_CAM if change.side else _BOTH,
+    of_the_train=True,
+    mocks_up=lambda _change, _last: {"cam_advance_deg": 0.0, "wheel_checked": False},
+    field=WhatIfField(
+        name="cam",
+        label="Cam, crank degrees",
+        group="Cam and rockers",
+        order=10,
+        help_text="4 advances, −4 retards",
+        own=True,
+    ),
+    pulled=Pulled(work=2.0, order=30, words="{side} cam", sides=(None, *Side)),
+)
+
+ChangeKind(
+    "rockers",
+    name="ROCKERS",
+    order=70,
+    range=Range(low=-1.0, high=1.0, words="A ratio within 1 of the old one."),
+    is_length=False,
+    touches={Touched.FACE: Told.BY_THE_LOBE, Touched.PUSHROD: Told.BY_NOBODY},
+    leaves=_OF_THE_BLOCK | {Touched.CAM},
+    since="other rockers",
+    said=_rockers,
+    again="Pushrod length and wipe pattern; read again; coil bind and retainer to seal at the new lift.",
+    caution=caution("Another ratio is another cam to the engine; check the stud and guide too."),
+    of_the_train=True,
+    remakes=lambda engine, change: replace(engine, rocker_ratio=round(engine.rocker_ratio + change.amount, 6)),
+    mocks_up=lambda _change, _last: {"rocker_ratio": None},
+    field=WhatIfField(name="ratio", label="Rocker ratio", group="Cam and rockers", order=20, own=True),
+    pulled=Pulled(work=3.0, order=60, words="rockers"),
+)
+
+ChangeKind(
+    "lash",
+    name="LASH",
+    order=120,
+    range=Range(low=-3.0, high=3.0, words="Lash within 3 mm (0.118 in) of the old one."),
+    of_a_side=True,
+    touches={},
+    leaves=frozenset(Touched),
+    said=lambda change, unit, _: (
+        f"{change.side} lash {bench_text(abs(change.amount), unit)} {_more(change, 'more', 'less')}"
+    ),
+    again="Set it hot as the cam’s maker says. No clearance counts on it.",
+    of_the_train=True,
+    field=WhatIfField(
+        name="lash", label="{side} lash", group="Cam and rockers", order=40, help_text="never counted on", own=True
+    ),
+)
+
+ChangeKind(
+    "pushrods",
+    name="PUSHRODS",
+    order=130,
+    range=Range(low=-20.0, high=20.0, words="Pushrods within 20 mm (0.787 in) of the old ones."),
+    # A rod of another length is tried on the zero-lash length that is known.
+    touches={},
+    leaves=frozenset(Touched),
+    said=lambda change, unit, _: (
+        f"pushrods {bench_text(abs(change.amount), unit)} {_more(change, 'longer', 'shorter')}"
+    ),
+    again="Try one of the new length: preload or lash, and the wipe pattern.",
+    field=WhatIfField(name="pushrods", label="Pushrods, longer", group="Cam and rockers", order=30, signed=True),
+    only=Only.PUSHRODS_CHOSEN,
+    pulled=Pulled(work=1.5, order=70, words="pushrods", worth="pushrods longer"),
+)

@@ -1,0 +1,78 @@
+"""Other valves, and valves sunk into their seats."""
+
+import math
+from dataclasses import replace
+
+from mockup.changes.change import Change
+from mockup.changes.kind import ChangeKind, OfValve, Range, Told, Touched, Volume, WhatIfField, WorkedOn, caution
+from mockup.changes.pistons import discs_cc
+from mockup.engine.block import Engine
+from mockup.engine.valves import Relief, Side, ValveRow
+from mockup.quantity.shown import bench_text
+from mockup.quantity.value import Value
+
+
+def _face(change: Change, row: ValveRow) -> Value | None:
+    # The larger rim of an inclined valve meets a flat crown sooner.
+    if row.relief is not Relief.FLAT:
+        return None
+    return Value(-change.amount / 2 * math.tan(math.radians(row.inclination_deg)))
+
+
+def _larger(engine: Engine, change: Change) -> Engine:
+    assert change.side is not None
+    row = engine.row(change.side)
+    if not row.diameter_mm:
+        return engine
+    new = replace(row, diameter_mm=row.diameter_mm + change.amount)
+    return replace(engine, intake=new) if change.side is Side.INTAKE else replace(engine, exhaust=new)
+
+
+def _seats(change: Change, _cylinder: int, engine: Engine) -> Value:
+    assert change.side is not None
+    disc = discs_cc(engine, change.side, change.amount)
+    return Value(disc, 0.05 * disc)
+
+
+ChangeKind(
+    "valves",
+    name="VALVES",
+    order=100,
+    range=Range(low=-20.0, high=20.0, words="A valve within 20 mm (0.787 in) of the old one."),
+    of_a_side=True,
+    touches={
+        Touched.FACE: OfValve(_face),
+        Touched.EDGE: OfValve(lambda change, _row: Value(-change.amount / 2, change.u_mm)),
+    },
+    leaves=frozenset(
+        {Touched.DECK, Touched.CROWN, Touched.PAD, Touched.CHAMBER, Touched.PISTON, Touched.CAM, Touched.PUSHROD}
+    ),
+    since="other valves",
+    said=lambda change, unit, _: (
+        f"{change.side} valves {bench_text(abs(change.amount), unit)} "
+        f"{'larger' if change.amount >= 0 else 'smaller'} across"
+    ),
+    again="Read face and edge again; look at seat, shroud and valve to valve.",
+    worked_on=WorkedOn.HEAD,
+    remakes=_larger,
+    field=WhatIfField(name="valve", label="{side} larger", group="Valves", order=10, help_text="across", signed=True),
+)
+
+ChangeKind(
+    "valves sunk",
+    name="SINK",
+    order=110,
+    range=Range(low=0.0, high=5.0, words="Valves sunk by up to 5 mm (0.197 in)."),
+    of_a_side=True,
+    touches={
+        Touched.FACE: OfValve(lambda change, _row: Value(change.amount, change.u_mm)),
+        Touched.CHAMBER: Volume(_seats),
+        Touched.PUSHROD: Told.BY_NOBODY,
+    },
+    leaves=frozenset({Touched.DECK, Touched.EDGE, Touched.CROWN, Touched.PAD, Touched.PISTON, Touched.CAM}),
+    said=lambda change, unit, _: f"{change.side} valves sunk {bench_text(abs(change.amount), unit)}",
+    again="Spring height, tip height and pushrod length; fill the chambers; read again.",
+    caution=caution("A sunk valve costs flow, and the seat has only so much."),
+    worked_on=WorkedOn.HEAD,
+    field=WhatIfField(name="sink", label="{side} sunk", group="Valves", order=20),
+)

@@ -1,0 +1,150 @@
+"""Piston-to-valve clearance of every valve: over its face, and at the edge of its relief, by clay and by indicator."""
+
+from collections.abc import Iterator, Sequence
+from dataclasses import replace
+from functools import partial
+
+from mockup.checks.check import Check, Finding, Kind
+from mockup.checks.clearance import clay_finding
+from mockup.checks.inferred import with_inferred
+from mockup.checks.sweeps import sweep_finding
+from mockup.checks.weigh import weigh
+from mockup.engine.block import valve_places
+from mockup.engine.valves import Place, Relief, Side
+from mockup.limits.judge import Limit
+from mockup.limits.margins import Coverage, LimitName, in_inches
+from mockup.readings.basis import Basis
+from mockup.readings.clay import ClayReading, Gap, clay_sets
+from mockup.stations import Station
+
+
+def _faces(side: Side, basis: Basis) -> Iterator[Check]:
+    kind, limit = FACE_KINDS[side], FACE_LIMITS[side]
+    yield from with_inferred(
+        list(_of_a_side(kind, limit, side, Gap.FACE, basis)), basis.job.engine.row(side), basis.deck
+    )
+
+
+def _edges(basis: Basis) -> Iterator[Check]:
+    for side in Side:
+        yield from _of_a_side(Kind.RADIAL, LimitName.RADIAL, side, Gap.RADIAL, basis)
+
+
+def _findings(side: Side, gap: Gap, basis: Basis) -> dict[Place, list[Finding]]:
+    """What was read of one gap at the valves of one side, by clay first."""
+    job = basis.job
+    found: dict[Place, list[Finding]] = {}
+    for (place, read, _), readings in clay_sets(job.of(ClayReading), job.engine, job.changes).items():
+        if read is gap and place.side is side:
+            found.setdefault(place, []).append(clay_finding(readings, basis))
+    for figure in basis.sweeps if gap is Gap.FACE else ():
+        if figure.place.side is side:
+            found.setdefault(figure.place, []).append(sweep_finding(figure, basis))
+    return found
+
+
+def _of_a_side(kind: Kind, name: LimitName, side: Side, gap: Gap, basis: Basis) -> Iterator[Check]:
+    """The checks of one gap at every valve of one side.
+
+    Unmeasured valves are required until the sheet's coverage is reached; measured ones always are. A check
+    without a minimum is required for the faces (somebody must set one) and not for the edge, which is left
+    out altogether where nobody read it.
+    """
+    job, found = basis.job, _findings(side, gap, basis)
+    every = (place for cylinder in job.engine.cylinder_numbers for place in valve_places(job.engine, cylinder))
+    limit = job.sheet.minimum(name)
+    checks = [_of_a_valve(kind, place, limit, found.get(place, []), basis) for place in every if place.side is side]
+    # A flat crown has no relief whose edge a valve could meet.
+    flat = job.engine.row(side).relief is Relief.FLAT
+    optional = gap is Gap.RADIAL and (flat or not limit.is_set)
+    if optional and not any(check.governing for check in checks):
+        return
+    covered = _covered(checks, basis)
+    for check in checks:
+        skipped = covered and check.governing is None
+        yield replace(check, required=False) if optional or skipped else check
+
+
+def _of_a_valve(kind: Kind, place: Place, limit: Limit, findings: Sequence[Finding], basis: Basis) -> Check:
+    # What one method read of the engine as it is stands before what another read before it was changed.
+    findings = [finding for finding in findings if finding.figure and not finding.read_again] or findings
+    governing, others = weigh(findings, basis.job.sheet, limit) if findings else (None, ())
+    label = place.label(basis.job.engine.row(place.side).count)
+    return Check(
+        kind=kind,
+        cylinder=place.cylinder,
+        side=place.side,
+        number=place.number,
+        label=label + (" edge" if kind is Kind.RADIAL else ""),
+        limit=limit,
+        governing=governing,
+        others=others,
+        missing="" if governing else "not read",
+    )
+
+
+def _covered(checks: Sequence[Check], basis: Basis) -> bool:
+    """Whether enough cylinders were measured: every one, or two and one in each bank."""
+    engine = basis.job.engine
+    missing = {check.cylinder for check in checks if check.figure is None}
+    measured = set(engine.cylinder_numbers) - missing
+    if basis.job.sheet.coverage is Coverage.EVERY:
+        return not missing
+    enough = len(measured) >= min(2, engine.cylinders)
+    return enough and all(measured & set(bank) for bank in engine.banks)
+
+
+LimitName(
+    "face_intake",
+    name="FACE_INTAKE",
+    order=10,
+    label="Intake face, least",
+    usual=in_inches(
+        street=0.080,
+        street_floor=0.080,
+        street_roller=0.065,
+        turned_about=0.100,
+        careful=0.120,
+        small_single=0.050,
+    ),
+)
+LimitName(
+    "face_exhaust",
+    name="FACE_EXHAUST",
+    order=20,
+    label="Exhaust face, least",
+    usual=in_inches(
+        street=0.100,
+        street_floor=0.100,
+        street_roller=0.125,
+        turned_about=0.080,
+        careful=0.120,
+        small_single=0.080,
+    ),
+)
+LimitName(
+    "radial",
+    name="RADIAL",
+    order=30,
+    label="Edge (radial), least",
+    usual=in_inches(street_floor=0.020, small_single=0.050),
+)
+_SHOWN = frozenset({Station.CLAY, Station.SWEEP})
+Kind("intake face", name="FACE_INTAKE", order=10, label="Intake", make=partial(_faces, Side.INTAKE), shows_at=_SHOWN)
+Kind(
+    "exhaust face", name="FACE_EXHAUST", order=20, label="Exhaust", make=partial(_faces, Side.EXHAUST), shows_at=_SHOWN
+)
+Kind(
+    "radial",
+    name="RADIAL",
+    order=30,
+    label="Edge",
+    make=_edges,
+    shows_at=frozenset({Station.CLAY}),
+    of_a_valve=True,
+)
+FACE_KINDS = {Side.INTAKE: Kind.FACE_INTAKE, Side.EXHAUST: Kind.FACE_EXHAUST}
+"""What the face of each side's valves is checked as."""
+FACE_LIMITS = {Side.INTAKE: LimitName.FACE_INTAKE, Side.EXHAUST: LimitName.FACE_EXHAUST}
+VALVE_KINDS = (Kind.FACE_INTAKE, Kind.FACE_EXHAUST, Kind.RADIAL)
+"""What is read at the valves, by clay or by indicator."""

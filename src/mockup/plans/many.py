@@ -1,0 +1,138 @@
+"""Very many engines at once: every judged check as evaluate carries it, for arrays of changes.
+
+A change here has an array for its amount, one an engine, shape (m,). The functions are those that ``evaluate`` calls
+with one engine (``Finding.again``): there is no second way to compute a figure, and no second way to judge it.
+"""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from mockup.changes.change import Change
+from mockup.changes.kind import ChangeKind
+from mockup.checks.check import Check
+from mockup.engine.gasket import FinalGasket
+from mockup.limits.judge import SLACK, Bound, slack
+from mockup.plans.levers import Lever
+from mockup.quantity.ladder import running_figure
+from mockup.quantity.value import Value
+from mockup.report import Report
+
+Curve = NDArray[np.float64]
+Amounts = Mapping[Lever, Curve]
+"""How much of each lever is pulled, each shape (m,): lengths [mm], degrees of cam, rocker ratio more [1].
+
+Of the gasket, how much thicker it is [mm], or with ``Many.gaskets`` which of them it is.
+"""
+
+
+@dataclass(frozen=True, slots=True)
+class ManyGaskets:
+    """A final gasket for each of very many engines: thickness and bore, each shape (m,) [mm]."""
+
+    compressed_mm: Any
+    bore_mm: Any
+    thickness: Value
+
+
+@dataclass(frozen=True, slots=True)
+class Figures:
+    """Figures of some checks for very many engines: value, u and U, each shape (m, checks), [mm] or [1]."""
+
+    value: Curve
+    u: Curve
+    expanded: Curve
+
+
+def judged(report: Report) -> list[Check]:
+    """The checks that can be reckoned with: with a figure that proves something, and a limit."""
+    return [
+        check
+        for check in report.checks
+        if check.figure
+        and check.limit.is_set
+        and check.governing
+        and check.governing.again
+        and check.governing.bound in (Bound.EXACT, Bound.AT_LEAST)
+    ]
+
+
+class Many:
+    """All judged checks of a report, carried to very many engines. ``gaskets``: what GASKET counts in, if anything.
+
+    The first of the gaskets is None, the one that is in.
+    """
+
+    def __init__(self, report: Report, gaskets: Sequence[FinalGasket | None] = ()) -> None:
+        self.report, self.gaskets = report, gaskets
+        self.checks = judged(report)
+
+    def figures_of(self, amounts: Amounts, checks: Sequence[Check] | None = None) -> list[Value]:
+        """The figure of each check, its value and u of shape (m,) or alike in all; NaN where it is not known."""
+        basis = self.report.basis.changed(self.changes(amounts))
+        found = self.checks if checks is None else checks
+        return [
+            running_figure(check.governing.again(basis)) for check in found if check.governing and check.governing.again
+        ]
+
+    def figures(self, amounts: Amounts) -> Figures:
+        """The figures of every check."""
+        size = max((np.size(one) for one in amounts.values()), default=1)
+        found = self.figures_of(amounts)
+
+        def table(columns: list[Any]) -> Curve:
+            full = [np.broadcast_to(column, (size,)) for column in columns]
+            return np.column_stack(full) if full else np.zeros((size, 0))
+
+        return Figures(*(table([getattr(one, name) for one in found]) for name in ("value", "u", "expanded")))
+
+    def slack(self, amounts: Amounts) -> Curve:
+        """How far inside its limits each check lies with its U counted, shape (m, checks); -inf where not known."""
+        size = max((np.size(one) for one in amounts.values()), default=1)
+        found = [
+            np.broadcast_to(slack(figure, check.limit), (size,))
+            for figure, check in zip(self.figures_of(amounts), self.checks, strict=True)
+        ]
+        rooms = np.column_stack(found) if found else np.zeros((size, 0))
+        return np.where(np.isnan(rooms), -np.inf, rooms)
+
+    def clear(self, amounts: Amounts) -> NDArray[np.bool_]:
+        """Whether every check would be clear, shape (m,)."""
+        return np.asarray(self.slack(amounts).min(axis=1, initial=np.inf) >= -SLACK)
+
+    def changes(self, amounts: Amounts) -> list[Change]:
+        """The amounts as changes, in the order they are given; what is pulled in no engine is left out.
+
+        Without a final gasket there is none that another could be thicker than.
+        """
+        pulled = [(lever, amount) for lever, amount in amounts.items() if np.any(amount)]
+        final = self.report.job.final_gasket
+        return [self._change(lever, one) for lever, one in pulled if final or lever.kind is not ChangeKind.GASKET]
+
+    def _change(self, lever: Lever, amount: Any) -> Change:
+        kind, key = lever.kind, str(lever)
+        if kind is ChangeKind.GASKET:
+            many = self._gaskets(amount)
+            final = self.report.job.final_gasket
+            thicker = many.compressed_mm - (final.compressed_mm if final else 0.0)
+            gasket: Any = many
+            return Change(key=key, kind=kind, front_mm=thicker, rear_mm=thicker, gasket=gasket)
+        if kind.along:
+            return Change(key=key, kind=kind, front_mm=amount, rear_mm=amount)
+        return Change(key=key, kind=kind, side=lever.side, amount=amount)
+
+    def _gaskets(self, amount: Curve) -> ManyGaskets:
+        final = self.report.job.final_gasket
+        assert final is not None
+        if not self.gaskets:
+            thicker: Any = final.compressed_mm + amount
+            return ManyGaskets(thicker, final.bore_mm, Value(thicker, final.thickness.u))
+        chosen = np.asarray(amount, dtype=np.intp)
+        on_offer = [gasket or final for gasket in self.gaskets]
+        compressed: Any = np.array([one.compressed_mm for one in on_offer])[chosen]
+        bore = np.array([one.bore_mm for one in on_offer])[chosen]
+        u: Any = np.array([one.thickness.u for one in on_offer])[chosen]
+        return ManyGaskets(compressed, bore, Value(compressed, u))

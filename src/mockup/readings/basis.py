@@ -1,0 +1,192 @@
+"""What every figure rests on: a job, and all that is worked out of its readings before anything is judged.
+
+The same functions carry a reading to one engine, or to very many at once: ``changed`` gives the basis with more done on
+the engine, each amount a number or an array of them, one an engine, shape (m,).
+"""
+
+from collections.abc import Callable, Iterable, Mapping
+from dataclasses import replace
+from functools import cached_property
+from typing import Protocol
+
+import numpy as np
+
+from mockup.changes.change import Change, as_changed, done_since, last_order, ratio_at
+from mockup.changes.kind import ChangeKind
+from mockup.engine.block import Engine
+from mockup.engine.gasket import shims_under
+from mockup.engine.valves import Place, Side
+from mockup.job import Job
+from mockup.motion.slider_crank import SliderCrank, slider_crank
+from mockup.quantity.ladder import Rung
+from mockup.quantity.value import Value
+from mockup.readings.approach import Approach, Setting
+from mockup.readings.cam import CamReport, SideCam, cam_report
+from mockup.readings.cam_timing import DegreeReading, centrelines
+from mockup.readings.deck import DeckFigure, DeckReading, deck_figures
+from mockup.readings.pushrods import PushrodFigure, pushrod_figures
+from mockup.readings.shifts import shift_rung
+from mockup.readings.sweep import SweepFigure, sweep_figures
+from mockup.readings.tdc import TdcFigure, TdcReading, tdc_figure
+from mockup.readings.volumes import Part, VolumeFigure, volume_figures
+from mockup.record import standing
+
+
+class Sealing(Protocol):
+    """A final gasket, or many of them: compressed thickness and bore [mm], numbers or arrays (m,)."""
+
+    @property
+    def compressed_mm(self) -> float:
+        """Compressed thickness [mm]."""
+        ...
+
+    @property
+    def bore_mm(self) -> float:
+        """Bore [mm]."""
+        ...
+
+    @property
+    def thickness(self) -> Value:
+        """Compressed thickness with its u [mm]."""
+        ...
+
+
+class Basis:
+    """A job and what its readings amount to, each worked out once, when it is first asked for."""
+
+    def __init__(self, job: Job, more: tuple[Change, ...] = (), measured: "Basis | None" = None) -> None:
+        self.job = job
+        self.more = more
+        self.measured = measured or self
+        self._shifts: dict[tuple[Approach, Setting, Setting], Rung] = {}
+
+    def changed(self, changes: Iterable[Change]) -> "Basis":
+        """The same with changes done after all others. What was read of the engine before stays as it was read."""
+        begun = last_order(self.changes) + 1
+        done = (replace(change, order=begun + at, supposed=True) for at, change in enumerate(changes))
+        return Basis(self.job, (*self.more, *done), self.measured)
+
+    @cached_property
+    def changes(self) -> tuple[Change, ...]:
+        """Every change of the engine, those of the job first."""
+        return (*self.job.changes, *self.more)
+
+    @cached_property
+    def crank(self) -> SliderCrank:
+        """How the piston moves."""
+        return slider_crank(self.job.engine)
+
+    @cached_property
+    def engine(self) -> Engine:
+        """The engine as it is: the job's, with the changes that are done."""
+        return as_changed(self.job.engine, self.job.changes)
+
+    @cached_property
+    def ratio(self) -> float:
+        """The rocker ratio it will run with [1]."""
+        more: float = sum(change.amount for change in self.more if change.kind is ChangeKind.ROCKERS)
+        return self.engine.rocker_ratio + more
+
+    def ratio_when(self, after: int) -> float:
+        """The rocker ratio [1] when something was read, ``after`` the order of the last change before it."""
+        return ratio_at(self.job.engine, self.job.changes, after)
+
+    @cached_property
+    def final(self) -> Sealing | None:
+        """The gasket it will run with, None while none is chosen."""
+        chosen: list[Sealing] = [change.gasket for change in self.more if change.gasket is not None]
+        return chosen[-1] if chosen else self.job.final_gasket
+
+    def shims_mm(self, cylinder: int) -> float | None:
+        """The base shims it will run on under one barrel [mm]; None where it has none, or none are chosen."""
+        if not self.job.engine.separate_barrels:
+            return None
+        more = [change for change in self.more if change.kind is ChangeKind.SHIMS]
+        chosen = shims_under(self.job.final_shims, cylinder)
+        if not more:
+            return chosen.total_mm if chosen else None
+        raised: float = sum(one.at_mm(cylinder, self.engine) for one in more if one.touches(cylinder, self.engine))
+        return shims_now(self.job, cylinder) + raised
+
+    @cached_property
+    def chosen_mm(self) -> float | None:
+        """The length of the pushrods it will run with [mm], None while none is chosen."""
+        choice = self.job.pushrods_chosen
+        if choice is None or choice.chosen_mm is None:
+            return None
+        more: float = sum(change.amount for change in self.more if change.kind is ChangeKind.PUSHRODS)
+        return choice.chosen_mm + more
+
+    @cached_property
+    def wheel(self) -> TdcFigure | None:
+        """How the degree wheel stood."""
+        return tdc_figure(self.job.of(TdcReading), self.crank, self.job.instruments)
+
+    @property
+    def wheel_error_deg(self) -> Value | None:
+        """The wheel's error [deg], None where TDC was not found."""
+        return self.wheel.error_deg if self.wheel else None
+
+    @cached_property
+    def cam(self) -> CamReport:
+        """The cam as it stands with the job's changes; what more moves it is carried from there."""
+        if self.measured is not self:
+            return self.measured.cam
+        job = self.job
+        degreed = centrelines(job.of(DegreeReading), self.wheel_error_deg, job.engine, job.changes)
+        tables = {table.side: table for table in job.lobe_tables}
+        return cam_report(job.engine, job.cam_card, tables, degreed, job.cam_steps_deg, job.changes)
+
+    @property
+    def cams(self) -> Mapping[Side, SideCam]:
+        """What is known of each side's cam."""
+        return self.cam.sides
+
+    @cached_property
+    def sweeps(self) -> tuple[SweepFigure, ...]:
+        """The fit of every valve that was swept."""
+        return self.measured.sweeps if self.measured is not self else tuple(sweep_figures(self))
+
+    @cached_property
+    def deck(self) -> Mapping[int, DeckFigure]:
+        """The deck of each cylinder whose middle is known."""
+        return deck_figures(self)
+
+    @cached_property
+    def parts(self) -> Mapping[Part, Mapping[int, VolumeFigure]]:
+        """Chamber and piston volumes, by cylinder."""
+        return {part: volume_figures(self, part) for part in Part}
+
+    @cached_property
+    def pushrods(self) -> Mapping[Place, PushrodFigure]:
+        """The zero-lash length of every valve that was tried."""
+        return pushrod_figures(self)
+
+    @property
+    def shift(self) -> Callable[[Approach, Setting, Setting, str], Rung]:
+        """What the closest point gains between two settings of a train, as a rung [mm]."""
+        return self.measured.kept_shift
+
+    def kept_shift(self, of: Approach, before: Setting, after: Setting, words: str) -> Rung:
+        """The same, kept: valves read by clay share one approach, and a search asks for the same cams many times."""
+        if not after.is_many:
+            return shift_rung(of, before, after, words)
+        key = (of, before, after)
+        if key not in self._shifts:
+            self._shifts[key] = shift_rung.__wrapped__(of, before, after, words)
+        return self._shifts[key]
+
+    def moved_by_the_lobe(self, after: int, side: Side) -> np.ndarray[tuple[int], np.dtype[np.bool_]]:
+        """Of very many engines, those whose cam or rockers differ from when something was read, shape (m,)."""
+        since = [change for change in done_since(self.more, after) if change.is_of(side)]
+        moved = [np.asarray(one.amount) != 0 for one in since if one.kind in (ChangeKind.CAM, ChangeKind.ROCKERS)]
+        return np.logical_or.reduce(np.broadcast_arrays(*moved)) if moved else np.zeros(1, dtype=bool)
+
+
+def shims_now(job: Job, cylinder: int) -> float:
+    """The base shims under a barrel [mm]: the ones chosen, else those it was read on, else the last mock-up's."""
+    chosen = shims_under(job.final_shims, cylinder)
+    if chosen:
+        return chosen.total_mm
+    read = [reading.shims_mm for reading in standing(job.of(DeckReading)) if reading.cylinder == cylinder]
+    return read[-1] if read else (job.mockups[-1].shims_mm if job.mockups else 0.0)
