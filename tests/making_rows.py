@@ -1,15 +1,20 @@
 """The factory of rows: shops with people, and builds entered as a person would."""
 
+from enum import StrEnum
 from typing import Any
 
 from django_scopes import scope, scopes_disabled
 
 from bench.builds import services
-from bench.builds.kinds import item_of
+from bench.builds.kinds import item_of, record_of
 from bench.builds.models import Build, Entry, MockUp
 from bench.shops.models import Person, Shop
+from mockup.engine.block import Engine
 from mockup.engine.gasket import FinalGasket, GasketState
+from mockup.engine.mockup import MockUp as CoreMockUp
 from mockup.engine.valves import Place, Side
+from mockup.quantity.fields import Held, flat, flat_fields, from_flat
+from mockup.quantity.typed import parse_firing_order
 from mockup.readings.clay import ClayReading
 from mockup.readings.deck import DeckReading
 from mockup.readings.volumes import Part, VolumeReading
@@ -26,13 +31,28 @@ def build(by: Person, **changes: Any) -> Build:
     """A bare inline two in inches."""
     plain = {"name": "Heron", "cylinders": 2, "bore_mm": 95.25, "stroke_mm": 98.425, "rod_length_mm": 172.72}
     with scope(shop=by.shop):
-        return services.save_build(Build(), by, **(plain | changes))
+        return save(Build(), by, **(plain | changes))
+
+
+def _held(held: Held, value: Any) -> Any:
+    if held.name == "firing_order":
+        return parse_firing_order(value)
+    return held.holds(value) if issubclass(held.holds, StrEnum) else value
+
+
+def save(built: Build, by: Person, **changes: Any) -> Build:
+    """Begin a build, or change it: its own fields and its engine's by their names in forms."""
+    held = flat_fields(Engine)
+    of_engine = {name: _held(held[name], changes.pop(name)) for name in list(changes) if name in held}
+    now = flat(built.engine) if built.pk else {}
+    engine = from_flat(Engine, now | of_engine) if of_engine else None
+    return services.save_build(built, by, engine=engine, **changes)
 
 
 def mockup(built: Build, by: Person, **changes: Any) -> MockUp:
     with scope(shop=by.shop):
         conditions = {"gasket_state": GasketState.COMPRESSED, "gasket_mm": thou(36)} | changes
-        return services.save_mockup(built, by, **conditions)
+        return services.save_mockup(built, by, record_of(CoreMockUp, {"key": "", **conditions}))
 
 
 def write(built: Build, by: Person, *items: Any) -> list[Entry]:

@@ -88,13 +88,13 @@ class Declared(str, metaclass=_Declared):
         del cls.kinds[words]
 
     @classmethod
-    def __get_pydantic_core_schema__(cls, source: Any, handler: GetCoreSchemaHandler) -> CoreSchema:  # noqa: ARG003
+    def __get_pydantic_core_schema__(cls, source: Any, handler: GetCoreSchemaHandler) -> CoreSchema:
         """Read and written by its words."""
         return core_schema.no_info_after_validator_function(
             cls.named, core_schema.str_schema(), serialization=core_schema.to_string_ser_schema()
         )
 
     @classmethod
-    def __get_pydantic_json_schema__(cls, schema: CoreSchema, handler: GetJsonSchemaHandler) -> dict[str, Any]:  # noqa: ARG003
+    def __get_pydantic_json_schema__(cls, schema: CoreSchema, handler: GetJsonSchemaHandler) -> dict[str, Any]:
         """One of the words."""
         return {"type": "string", "enum": [str(kind) for kind in cls]}

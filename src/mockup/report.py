@@ -99,8 +99,8 @@ class TdcReport:
 class Report:
     """Everything ``evaluate`` has to say of one job.
 
-    ``basis``: what its figures rest on, to carry them to other engines. ``engine``: the job's with its done changes in it. ``deck``, ``parts``, ``volumes`` and ``budgets`` are by cylinder
-    number, for the cylinders where they are known.
+    ``basis``: what its figures rest on, to carry them to other engines. ``engine``: the job's with its done changes in
+    it. ``deck``, ``parts``, ``volumes`` and ``budgets`` are by cylinder number, for the cylinders where they are known.
     """
 
     job: Job

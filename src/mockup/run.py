@@ -65,6 +65,8 @@ def _stale(report: Report) -> Iterator[Station]:
     for check in report.checks:
         if check.kind in VALVE_KINDS and check.governing and check.carried:
             yield station_read_at(report.job, check.governing)
+        elif check.kind.station and check.carried:
+            yield check.kind.station
 
 
 def _notes(report: Report) -> Iterator[tuple[Station, str]]:

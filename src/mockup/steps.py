@@ -39,6 +39,7 @@ def steps_of(
         *_mockup(job),
         *_cam(job, cam),
         *_clay(job, open_checks),
+        *_asked(open_checks),
         *_read_again(job, open_checks),
         *_limits(open_checks),
         *_put_right(job, open_checks),
@@ -125,6 +126,21 @@ def _clay(job: Job, checks: Sequence[Check]) -> Iterator[Step]:
             station = station_read_at(job, governs)
             again = "Read on." if station is Station.SWEEP else "Clay it again."
             yield Step(station, f"{check.label} proves nothing yet ({governs.trust}). {again}", check.cylinder)
+
+
+def _asked(checks: Sequence[Check]) -> Iterator[Step]:
+    """What kinds of check ask for themselves: where they were not read, and where the engine was changed since."""
+    for kind in Kind:
+        if kind.ask and kind.station:
+            mine = [check for check in checks if check.kind is kind]
+            unread = [check for check in mine if check.required and not check.governing]
+            stale = [check for check in mine if check.read_again]
+            if unread:
+                numbers = ", ".join(str(check.cylinder) for check in unread)
+                yield Step(kind.station, f"{kind.ask} {numbers}.", unread[0].cylinder)
+            if stale:
+                why = " and ".join(sorted({words for check in stale for words in check.carried}))
+                yield Step(kind.station, f"Read again: {', '.join(c.label for c in stale)}; {why}.", stale[0].cylinder)
 
 
 def _read_again(job: Job, checks: Sequence[Check]) -> Iterator[Step]:

@@ -254,10 +254,8 @@ def test_another_shop_can_neither_copy_nor_sign(short, stranger):
 
 def test_edits_of_the_engine_are_written_into_the_book_only_where_something_changed(bench, whole, member):
     with scope(shop=whole.shop):
-        from bench.builds import services
-
-        services.save_build(whole, member, cylinders=2, bore_mm=95.25)
-        services.save_build(whole, member, rocker_ratio=1.6)
+        making.save(whole, member, cylinders=2, bore_mm=95.25)
+        making.save(whole, member, rocker_ratio=1.6)
     rows = making.lines(whole, "edited")
     assert [row.data["changes"] for row in rows] == [[["rocker_ratio", "1.0", "1.6"]]]
     assert page(bench, whole, "verdict").context["report"].of_kind(Kind.FACE_INTAKE)[0].figure

@@ -216,10 +216,10 @@ def test_a_mock_up_nobody_read_under_is_changed_and_one_with_readings_is_left(be
     address = reverse("mock-up", args=[built.pk])
     bench.post(address, MOCKUP)
     bench.post(address, MOCKUP | {"gasket_mm": "41"})
-    assert [row.gasket_mm for row in mockups(built)] == [thou(41)]
+    assert [row.core.gasket_mm for row in mockups(built)] == [thou(41)]
     bench.post(reverse("clay", args=[built.pk]), {"clay-intake-1-face-0": "95"})
     bench.post(address, MOCKUP | {"lifters": "unblocked"})
-    assert [(row.letter, row.lifters) for row in mockups(built)] == [("A", "blocked"), ("B", "unblocked")]
+    assert [(row.letter, row.core.lifters) for row in mockups(built)] == [("A", "blocked"), ("B", "unblocked")]
 
 
 def test_a_pair_of_wheel_readings_moves_the_wheel(bench, built):

@@ -22,7 +22,7 @@ def test_the_block_says_how_truly_bore_stroke_and_rod_are_known(bench, whole):
     before = page(bench, whole, name="verdict").context["report"].volumes[1].clearance_cc
     assert post(bench, whole, "block", **typed).status_code == 302
     with scope(shop=whole.shop):
-        stored = Build.objects.get(pk=whole.pk)
+        stored = Build.objects.get(pk=whole.pk).engine
     assert (stored.bore_known_to_mm, stored.pistons_reversed) == (pytest.approx(thou(0.5)), True)
     assert page(bench, whole, name="verdict").context["report"].volumes[1].clearance_cc == before
     refused = post(bench, whole, "block", **typed | {"bore_known_to_mm": "3 in"})

@@ -40,7 +40,7 @@ def test_a_build_is_begun_in_its_own_units_and_opens_at_its_deck(bench, member):
     with scope(shop=member.shop):
         tern = Build.objects.get(name="Tern")
     assert answer.url == reverse("deck", args=[tern.pk])
-    sizes = (tern.bore_mm, tern.stroke_mm, tern.rod_length_mm, tern.pin_offset_mm)
+    sizes = (tern.engine.bore_mm, tern.engine.stroke_mm, tern.engine.rod_length_mm, tern.engine.pin_offset_mm)
     assert sizes == pytest.approx((102.362, 88.392, 145.0, -1.524))
 
 
@@ -78,7 +78,7 @@ def test_the_block_is_written_back_unchanged_and_keeps_cylinders_that_were_read(
     address = reverse("block", args=[whole.pk])
     assert bench.post(address, shown).status_code == 302
     with scope(shop=whole.shop):
-        assert Build.objects.get(pk=whole.pk).bore_mm == whole.bore_mm
+        assert Build.objects.get(pk=whole.pk).engine == whole.engine
     refused = bench.post(address, shown | {"cylinders": "1"})
     assert refused.status_code == 422
     assert "has readings" in refused.content.decode()

@@ -28,7 +28,7 @@ def test_a_step_marked_done_makes_stale_what_it_touches_and_begins_the_mock_up_t
         latest = MockUp.objects.filter(build=carded).last()
         assert Entry.objects.filter(build=carded, kind="done").count() == 2
     assert latest.letter == "B"
-    assert latest.gasket_mm == pytest.approx(thou(38))
+    assert latest.core.gasket_mm == pytest.approx(thou(38))
     report = page(bench, carded).context["report"]
     assert report.job.final_gasket.name == "thick"
     exhaust = report.of_kind(Kind.FACE_EXHAUST)[1]

@@ -43,9 +43,9 @@ def test_a_line_for_a_place_that_is_gone_is_refused(whole, member, item):
 
 def test_a_reading_typed_after_its_cylinder_was_taken_away_comes_back_with_its_text(bench, built, member):
     with scope(shop=member.shop):
-        Build.objects.filter(pk=built.pk).update(cylinders=1)
         stale = Build.objects.get(pk=built.pk)
-    stale.cylinders = 2
+        assert stale.engine.cylinders == 2
+        making.save(Build.objects.get(pk=built.pk), member, cylinders=1)
     with scope(shop=member.shop), pytest.raises(FaultsError, match="no cylinder 2"):
         services.write(stale, DeckReading(key="", cylinder=2, clearance_mm=thou(5)), member)
     assert making.lines(built, "deck") == []
@@ -67,12 +67,12 @@ def test_taking_cylinders_away_while_another_reads_them_leaves_a_build_that_can_
         services.write(build, DeckReading(key="", cylinder=2, clearance_mm=thou(5)), member)
 
     def fewer(build):
-        services.save_build(build, member, cylinders=1)
+        making.save(build, member, cylinders=1)
 
     for _ in range(6):
         with scope(shop=member.shop):
             Entry.objects.filter(build=built, kind="deck").delete()
-            Build.objects.filter(pk=built.pk).update(cylinders=2)
+            making.save(Build.objects.get(pk=built.pk), member, cylinders=2)
         with ThreadPoolExecutor(2) as people:
             refused = list(people.map(at_once, [read, fewer]))
         assert sum(bool(words) for words in refused) == 1, "one of the two is taken, the other told why not"

@@ -6,6 +6,7 @@ from django_scopes import scope
 
 from bench.builds import services
 from bench.builds.kinds import item_of
+from bench.stations.put_right.form import typed_fields
 from mockup.changes.change import Change
 from mockup.changes.kind import ChangeKind
 from mockup.checks.check import Kind
@@ -40,7 +41,7 @@ def test_what_cannot_be_foretold_says_what_is_missing_for_it(bench, whole):
 
 def everything(built):
     """Every field of the what-if form, typed; only shims and pushrods are left out, which this build has not."""
-    return {
+    return {one.name: "2" for one in typed_fields()} | {
         "gasket": gasket_of(built).pk, "deck": "2", "head": "3", "cam": "4", "ratio": "1.1", "lash_intake": "10",
         "lash_exhaust": "12", "relief_intake": "20", "relief_exhaust": "0.5mm", "edge_intake": "5", "edge_exhaust": "5",
         "valve_intake": "-20", "valve_exhaust": "10", "sink_intake": "4", "sink_exhaust": "4", "piston": "-5",
@@ -166,6 +167,7 @@ def test_a_kept_what_if_reads_back_as_it_was_written(carded, member):
         ({"sink_exhaust": "4"}, {"Exhaust", "Ratio"}),
         ({"piston": "-5"}, {"Intake", "Exhaust", "Quench", "Ratio"}),
         ({"piston_cc": "2"}, {"Ratio"}),
+        ({"crown": "5"}, {"Quench", "Ratio"}),
         ({"edge_intake": "5"}, set()),  # no edge was read
         ({"lash_intake": "10"}, set()),  # never counted on
         ({"rpm": "9000"}, set()),  # the running estimate stands beside, never in

@@ -58,9 +58,9 @@ def test_work_done_begins_the_mock_up_that_proves_it_and_makes_stale_what_it_tou
     assert [one.letter for one in mockups] == (["A", "B"] if begins else ["A"])
     assert {check.kind for check in report.checks if check.read_again} == read_again
     if made.gasket:
-        assert mockups[-1].gasket_mm == made.gasket.compressed_mm
+        assert mockups[-1].core.gasket_mm == made.gasket.compressed_mm
     if made.kind is ChangeKind.CAM:
-        assert not mockups[-1].wheel_checked
+        assert not mockups[-1].core.wheel_checked
 
 
 def test_a_mock_up_nothing_was_read_under_serves_the_next_work_too(whole, member):
@@ -131,13 +131,16 @@ def test_an_engine_keeps_what_its_readings_need(bench, whole, member):
     making.write(whole, member, change(ChangeKind.DECK_CUT, 2, None))
     with scope(shop=whole.shop):
         with pytest.raises(FaultsError, match="Cylinder 2 has readings"):
-            services.save_build(Build.objects.get(pk=whole.pk), member, cylinders=1)
-        wider = services.save_build(Build.objects.get(pk=whole.pk), member, intake_count=2)
+            making.save(Build.objects.get(pk=whole.pk), member, cylinders=1)
+        wider = making.save(Build.objects.get(pk=whole.pk), member, intake_count=2)
     making.write(wider, member, ClayReading(key="", mockup="A", place=Place(1, Side.INTAKE, 2), thickness_mm=thou(96)))
     with scope(shop=whole.shop), pytest.raises(FaultsError, match="readings of intake valve 2"):
-        services.save_build(Build.objects.get(pk=whole.pk), member, intake_count=1)
+        making.save(Build.objects.get(pk=whole.pk), member, intake_count=1)
     with scope(shop=whole.shop):
-        assert (Build.objects.get(pk=whole.pk).cylinders, Build.objects.get(pk=whole.pk).intake_count) == (2, 2)
+        assert (
+            Build.objects.get(pk=whole.pk).engine.cylinders,
+            Build.objects.get(pk=whole.pk).engine.intake.count,
+        ) == (2, 2)
 
 
 def test_every_kind_of_entry_has_its_words_in_the_history(bench, whole, member):

@@ -1,32 +1,28 @@
 """Rows to the core's data: a build, its mock-ups and its book, as one Job, in a fixed number of queries."""
 
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, field, fields, replace
-from functools import cache
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 from django.db.models import QuerySet
-from pydantic import TypeAdapter
 
 from bench.builds.kinds import LINES, CamSteps, Done, LimitEdit, is_reading, item_of
 from bench.builds.models import Build, Entry, MockUp
 from bench.shelf.models import ShelfInstrument
 from mockup.changes.change import Change, gasket_put_in
 from mockup.changes.kind import ChangeKind
-from mockup.engine.block import DIMENSIONS_KNOWN, Engine, Layout, Numbering, known_to_name
+from mockup.engine.block import Engine
 from mockup.engine.cam import CamCard, LobeTable
 from mockup.engine.gasket import BaseShims, FinalGasket
-from mockup.engine.mockup import MockUp as CoreMockUp
 from mockup.engine.pushrods import PushrodChoice
 from mockup.engine.running import Running
-from mockup.engine.valves import Relief, Side, ValveRow
+from mockup.engine.valves import Side
 from mockup.faults import FaultsError, refuse
 from mockup.instruments import DEFAULT_INSTRUMENTS, Instrument
 from mockup.job import Job, misplaced
 from mockup.limits.margins import Edit, LimitName
 from mockup.limits.sheets import READY_MADE
 from mockup.limits.sign_off import SignOff
-from mockup.quantity.typed import parse_firing_order
 from mockup.quantity.value import DeckSign, Unit
 from mockup.record import Reading, Record
 
@@ -70,7 +66,7 @@ class InTheWay:
 
 def in_the_way(build: Build, book: Iterable[Entry]) -> list[InTheWay]:
     """The standing lines of a book that its engine has no place for, or that cannot be read at all."""
-    engine, found = engine_of(build), []
+    engine, found = build.engine, []
     for entry in book:
         if entry.struck_reason:
             continue
@@ -203,7 +199,7 @@ def job_of(
 def _job_of(
     build: Build, book: Iterable[Entry], mockups: Iterable[MockUp], instruments: Mapping[str, Instrument]
 ) -> Job:
-    told = _Told(engine_of(build))
+    told = _Told(build.engine)
     for entry in book:
         told.read(entry)
     return Job(
@@ -216,7 +212,7 @@ def _job_of(
         final_shims=tuple(told.shims.values()),
         changes=tuple(told.changes.values()),
         running=told.running,
-        mockups=tuple(mockup_of(mockup) for mockup in mockups),
+        mockups=tuple(mockup.core for mockup in mockups),
         instruments=instruments,
         cam_card=told.cam_card,
         lobe_tables=tuple(told.tables.values()),
@@ -225,53 +221,6 @@ def _job_of(
         sign_offs=tuple(told.sign_offs),
         readings=tuple(told.readings),
     )
-
-
-def engine_of(build: Build) -> Engine:
-    """The engine of a build."""
-    return Engine(
-        layout=Layout(build.layout),
-        numbering=Numbering(build.numbering),
-        cylinders=build.cylinders,
-        bore_mm=build.bore_mm,
-        stroke_mm=build.stroke_mm,
-        rod_length_mm=build.rod_length_mm,
-        pin_offset_mm=build.pin_offset_mm,
-        rocker_ratio=build.rocker_ratio,
-        firing_order=parse_firing_order(build.firing_order),
-        bore_spacing_mm=build.bore_spacing_mm,
-        separate_barrels=build.separate_barrels,
-        intake=_row_of(build, Side.INTAKE),
-        exhaust=_row_of(build, Side.EXHAUST),
-        pistons_reversed=build.pistons_reversed,
-        **{name: getattr(build, name) for name in map(known_to_name, DIMENSIONS_KNOWN)},
-    )
-
-
-def _row_of(build: Build, side: Side) -> ValveRow:
-    return ValveRow(
-        count=getattr(build, f"{side}_count"),
-        angle_deg=getattr(build, f"{side}_angle_deg"),
-        cant_deg=getattr(build, f"{side}_cant_deg"),
-        relief=Relief(getattr(build, f"{side}_relief")),
-        diameter_mm=getattr(build, f"{side}_diameter_mm"),
-    )
-
-
-@cache
-def _mockups() -> TypeAdapter[CoreMockUp]:
-    return TypeAdapter(CoreMockUp)
-
-
-def mockup_of(row: MockUp) -> CoreMockUp:
-    """A mock-up's conditions."""
-    conditions = {name: getattr(row, name) for name in CONDITIONS}
-    found: CoreMockUp = _mockups().validate_python({**conditions, "key": row.letter})
-    return found
-
-
-CONDITIONS = tuple(one.name for one in fields(CoreMockUp) if one.name != "key")
-"""What a mock-up's row and its conditions in the core call alike."""
 
 
 def _record(row: Entry) -> Record:

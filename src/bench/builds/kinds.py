@@ -157,6 +157,17 @@ def _adapter(core: type[Any]) -> TypeAdapter[Any]:
     return _ADAPTERS[core]
 
 
+def kept(record: Any) -> dict[str, Any]:
+    """A record of the core as a row keeps it."""
+    found: dict[str, Any] = _adapter(type(record)).dump_python(record, mode="json")
+    return found
+
+
+def record_of(core: type[Any], data: Mapping[str, Any]) -> Any:
+    """The record that a row keeps."""
+    return _adapter(core).validate_python(data)
+
+
 def kind_of(item: Any) -> str:
     """The kind of line that holds such a piece of the core."""
     return READING_KINDS.of(type(item)).name if isinstance(item, Reading) else _NAMES[type(item)]
@@ -174,4 +185,4 @@ def item_of(kind: str, data: Mapping[str, Any], **kept_by_the_row: Any) -> Any:
     """The piece of the core a line holds. Raises KeyError for a kind that is not known."""
     reading = READING_KINDS.named(kind)
     core = reading.core if reading else LINES[kind].core
-    return _adapter(core).validate_python({**data, **kept_by_the_row})
+    return record_of(core, {**data, **kept_by_the_row})

@@ -10,17 +10,21 @@ from uuid import UUID
 from django.db import IntegrityError, transaction
 from django.utils import timezone
 
-from bench.builds.assemble import CONDITIONS, assemble, engine_of, mockup_of
+from bench.builds.assemble import assemble
 from bench.builds.kinds import Copied, Done, Edited, data_of, item_of, kind_of
 from bench.builds.models import Build, Entry, MockUp
 from bench.shops.models import Person
 from mockup.changes.change import Change
 from mockup.changes.kind import ChangeKind, Touched
+from mockup.engine.block import Engine
+from mockup.engine.mockup import MockUp as CoreMockUp
 from mockup.engine.running import Running
+from mockup.engine.valves import Side
 from mockup.faults import Fault, refuse
 from mockup.job import misplaced
 from mockup.plans.what_if import WhatIf, steps_to_take
 from mockup.plans.what_if import done as with_done
+from mockup.quantity.fields import flat
 
 LONGEST_REASON = 200
 LONGEST_TYPED = 200
@@ -39,7 +43,7 @@ def write(build: Build, item: Any, by: Person, *, typed: str = "", token: UUID |
     Raises FaultsError where the engine, as it is now, has no such place: somebody may just have taken it away.
     """
     with locked(build) as now:
-        refuse(misplaced(item, engine_of(now)))
+        refuse(misplaced(item, now.engine))
         return _written(build, item, by, typed, token)
 
 
@@ -78,8 +82,10 @@ def mark_done(build: Build, entry: Entry, by: Person) -> None:
         before = assemble(now)
         after = with_done(before, change)
         # Shims and pushrods that were put in are what the engine will run with: chosen, as a what-if supposes them.
-        for item in {*after.final_shims, after.pushrod_choice} - {*before.final_shims, before.pushrod_choice}:
-            write(build, item, by)
+        were = (*before.final_shims, before.pushrod_choice)
+        for item in (*after.final_shims, after.pushrod_choice):
+            if item and item not in were:
+                write(build, item, by)
         write(build, Done(change=entry.pk), by)
         _mock_up_again(build, change, by)
 
@@ -89,24 +95,26 @@ def _mock_up_again(build: Build, change: Change, by: Person) -> None:
     latest = MockUp.objects.filter(build=build).last()
     if latest is None:
         return
-    other = change.kind.mocks_up(change, mockup_of(latest)) if change.kind.mocks_up else {}
+    other = change.kind.mocks_up(change, latest.core) if change.kind.mocks_up else {}
     if other or any(change.kind.effect_on(what) for what in (Touched.FACE, Touched.EDGE)):
-        save_mockup(build, by, **{name: getattr(latest, name) for name in CONDITIONS} | dict(other))
+        save_mockup(build, by, replace(latest.core, **other))
 
 
-def save_build(build: Build, by: Person, **changes: Any) -> Build:
-    """Begin a build in the person's shop, or change one's engine and book-keeping.
+def save_build(build: Build, by: Person, *, engine: Engine | None = None, **changes: Any) -> Build:
+    """Begin a build in the person's shop, or change its engine and book-keeping.
 
     Raises FaultsError where readings would be left pointing at a cylinder or valve that is gone.
     """
     with locked(build) if build.pk else transaction.atomic():
-        return _save_build(build, by, changes)
+        return _save_build(build, by, engine, changes)
 
 
-def _save_build(build: Build, by: Person, changes: dict[str, Any]) -> Build:
-    edited = _edited(build, changes)
+def _save_build(build: Build, by: Person, engine: Engine | None, changes: dict[str, Any]) -> Build:
+    edited = _edited(build, engine, changes)
     for name, value in changes.items():
         setattr(build, name, value)
+    if engine:
+        build.keep(engine)
     if build.pk:
         refuse(_orphans(build))
     else:
@@ -118,43 +126,47 @@ def _save_build(build: Build, by: Person, changes: dict[str, Any]) -> Build:
     return build
 
 
-def _edited(build: Build, changes: dict[str, Any]) -> tuple[tuple[str, str, str], ...]:
+def _edited(build: Build, engine: Engine | None, changes: dict[str, Any]) -> tuple[tuple[str, str, str], ...]:
     """What is about to become another: its name, what it was, what it becomes. Nothing of a build just begun."""
     if not build.pk:
         return ()
-    return tuple(
-        (name, str(getattr(build, name)), str(value))
-        for name, value in changes.items()
-        if getattr(build, name) != value
-    )
+    were = {name: getattr(build, name) for name in changes}
+    if engine:
+        were, changes = were | flat(build.engine), changes | flat(engine)
+    return tuple((name, _said(were[name]), _said(value)) for name, value in changes.items() if were[name] != value)
+
+
+def _said(value: Any) -> str:
+    return "-".join(map(str, value)) if isinstance(value, tuple) else str(value)
 
 
 def _orphans(build: Build) -> list[Fault]:
     faults = []
     book = Entry.objects.filter(build=build)
+    engine = build.engine
     beyond = {
-        *book.filter(data__cylinder__gt=build.cylinders).values_list("data__cylinder", flat=True),
-        *book.filter(data__place__cylinder__gt=build.cylinders).values_list("data__place__cylinder", flat=True),
+        *book.filter(data__cylinder__gt=engine.cylinders).values_list("data__cylinder", flat=True),
+        *book.filter(data__place__cylinder__gt=engine.cylinders).values_list("data__place__cylinder", flat=True),
     }
     if beyond:
         faults.append(Fault("cylinders", f"Cylinder {max(beyond)} has readings; it cannot be taken away."))
-    for side in ("intake", "exhaust"):
-        count = getattr(build, f"{side}_count")
+    for side in Side:
+        count = engine.row(side).count
         if book.filter(data__place__side=side, data__place__number__gt=count).exists():
             faults.append(Fault(f"{side}_count", f"There are readings of {side} valve {count + 1}."))
-    if book.filter(kind="change", data__bank__gt=0).exists() and build.layout == "inline":
+    if book.filter(kind="change", data__bank__gt=0).exists() and len(engine.banks) == 1:
         faults.append(Fault("layout", "A cut is written down for the second bank."))
     return faults
 
 
-def save_mockup(build: Build, by: Person, **conditions: Any) -> MockUp:
+def save_mockup(build: Build, by: Person, conditions: CoreMockUp) -> MockUp:
     """Set down a mock-up. One that readings were taken under is left as it is, and a new letter begun."""
     with locked(build):
         latest = MockUp.objects.filter(build=build).last()
         if latest is None or _read_under(build, latest):
             latest = MockUp(build=build, letter=next_letter(latest))
-        for name, value in {**conditions, "by": by}.items():
-            setattr(latest, name, value)
+        latest.by = by
+        latest.keep(conditions)
         latest.save()
         return latest
 

@@ -8,14 +8,16 @@ from bench.builds.kinds import CamSteps, LimitEdit
 from bench.builds.models import Build, MockUp
 from bench.demo.typing import Typist
 from bench.shops.models import Person
+from mockup.engine.block import Engine
 from mockup.engine.cam import CamCard, Duration, LobeCard
 from mockup.engine.gasket import FinalGasket, GasketState
 from mockup.engine.mockup import Bolts, Lifters, PistonsIn
+from mockup.engine.mockup import MockUp as CoreMockUp
 from mockup.engine.pushrods import Lifter, PushrodChoice
 from mockup.engine.running import Running
-from mockup.engine.valves import Place, Side
+from mockup.engine.valves import Place, Side, ValveRow
 from mockup.limits.margins import LimitName
-from mockup.quantity.typed import parse_bench_length, parse_dimension
+from mockup.quantity.typed import parse_bench_length, parse_dimension, parse_firing_order
 from mockup.quantity.typed_train import Checker
 from mockup.quantity.value import DeckSign, Unit
 
@@ -46,30 +48,33 @@ def heron(by: Person) -> None:
         unit=Unit.INCH,
         deck_sign=DeckSign.DOWN_POSITIVE,
         sheet="street-floor",
-        cylinders=6,
-        bore_mm=_inch("3.750"),
-        stroke_mm=_inch("3.875"),
-        rod_length_mm=_inch("6.800"),
-        pin_offset_mm=_thou("0.060"),
-        rocker_ratio=1.55,
-        firing_order="1-5-3-6-2-4",
-        bore_spacing_mm=_inch("4.375"),
-        intake_angle_deg=12.0,
-        exhaust_angle_deg=12.0,
-        intake_diameter_mm=_inch("1.780"),
-        exhaust_diameter_mm=_inch("1.500"),
+        engine=Engine(
+            cylinders=6,
+            bore_mm=_inch("3.750"),
+            stroke_mm=_inch("3.875"),
+            rod_length_mm=_inch("6.800"),
+            pin_offset_mm=_thou("0.060"),
+            rocker_ratio=1.55,
+            firing_order=parse_firing_order("1-5-3-6-2-4"),
+            bore_spacing_mm=_inch("4.375"),
+            intake=ValveRow(angle_deg=12.0, diameter_mm=_inch("1.780")),
+            exhaust=ValveRow(angle_deg=12.0, diameter_mm=_inch("1.500")),
+        ),
     )
     types = Typist(build, by)
     _short_block(types)
     mockup = services.save_mockup(
         build,
         by,
-        gasket_state=GasketState.COMPRESSED,
-        gasket_mm=_thou("39"),
-        bolts=Bolts.TORQUED,
-        lifters=Lifters.SOLID,
-        wheel_checked=True,
-        pistons=PistonsIn.RIGHT,
+        CoreMockUp(
+            key="",
+            gasket_state=GasketState.COMPRESSED,
+            gasket_mm=_thou("39"),
+            bolts=Bolts.TORQUED,
+            lifters=Lifters.SOLID,
+            wheel_checked=True,
+            pistons=PistonsIn.RIGHT,
+        ),
     )
     _cam(types)
     _train(types, mockup)
@@ -82,12 +87,15 @@ def _indicator(types: Typist) -> None:
     mockup = services.save_mockup(
         types.build,
         types.by,
-        gasket_state=GasketState.COMPRESSED,
-        gasket_mm=_thou("30"),
-        bolts=Bolts.TORQUED,
-        lifters=Lifters.SOLID,
-        wheel_checked=True,
-        pistons=PistonsIn.RIGHT,
+        CoreMockUp(
+            key="",
+            gasket_state=GasketState.COMPRESSED,
+            gasket_mm=_thou("30"),
+            bolts=Bolts.TORQUED,
+            lifters=Lifters.SOLID,
+            wheel_checked=True,
+            pistons=PistonsIn.RIGHT,
+        ),
     )
     types.sweep(mockup, Place(1, Side.INTAKE), 0, "94", "85", "90.5", "110.5", "145")
     types.sweep(mockup, Place(1, Side.EXHAUST), -20, "172.5", "134", "110", "99.5", "103")

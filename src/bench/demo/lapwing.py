@@ -5,12 +5,13 @@ from bench.builds.kinds import LimitEdit
 from bench.builds.models import Build
 from bench.demo.typing import Typist
 from bench.shops.models import Person
-from mockup.engine.block import Layout
+from mockup.engine.block import Engine, Layout
 from mockup.engine.gasket import BaseShims, FinalGasket, GasketState
-from mockup.engine.mockup import Bolts, Lifters
+from mockup.engine.mockup import Bolts, Lifters, MockUp
 from mockup.engine.running import Material, Running
-from mockup.engine.valves import Side
+from mockup.engine.valves import Side, ValveRow
 from mockup.limits.margins import LimitName
+from mockup.quantity.typed import parse_firing_order
 from mockup.quantity.value import DeckSign, Unit
 
 LIMITS = {
@@ -40,16 +41,18 @@ def lapwing(by: Person) -> None:
         unit=Unit.MILLIMETRE,
         deck_sign=DeckSign.OUT_POSITIVE,
         sheet="makers",
-        layout=Layout.FLAT,
-        cylinders=2,
-        bore_mm=92.0,
-        stroke_mm=78.0,
-        rod_length_mm=131.0,
-        rocker_ratio=1.2,
-        firing_order="1-2",
-        separate_barrels=True,
-        intake_angle_deg=24.0,
-        exhaust_angle_deg=26.0,
+        engine=Engine(
+            layout=Layout.FLAT,
+            cylinders=2,
+            bore_mm=92.0,
+            stroke_mm=78.0,
+            rod_length_mm=131.0,
+            rocker_ratio=1.2,
+            firing_order=parse_firing_order("1-2"),
+            separate_barrels=True,
+            intake=ValveRow(angle_deg=24.0),
+            exhaust=ValveRow(angle_deg=26.0),
+        ),
     )
     types = Typist(build, by)
     _read(types)
@@ -57,11 +60,14 @@ def lapwing(by: Person) -> None:
     mockup = services.save_mockup(
         build,
         by,
-        gasket_state=GasketState.COMPRESSED,
-        gasket_mm=1.15,
-        bolts=Bolts.TORQUED,
-        lifters=Lifters.SOLID,
-        shims_mm=0.50,
+        MockUp(
+            key="",
+            gasket_state=GasketState.COMPRESSED,
+            gasket_mm=1.15,
+            bolts=Bolts.TORQUED,
+            lifters=Lifters.SOLID,
+            shims_mm=0.50,
+        ),
     )
     types.clay(mockup, CLAY)
 

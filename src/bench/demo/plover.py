@@ -4,6 +4,9 @@ from bench.builds import services
 from bench.builds.models import Build
 from bench.demo.typing import Typist
 from bench.shops.models import Person
+from mockup.engine.block import Engine
+from mockup.engine.valves import ValveRow
+from mockup.quantity.typed import parse_firing_order
 from mockup.quantity.value import DeckSign, Unit
 
 
@@ -17,13 +20,15 @@ def plover(by: Person) -> None:
         unit=Unit.MILLIMETRE,
         deck_sign=DeckSign.OUT_POSITIVE,
         sheet="makers",
-        cylinders=4,
-        bore_mm=79.0,
-        stroke_mm=95.0,
-        rod_length_mm=168.0,
-        rocker_ratio=1.4,
-        firing_order="1-2-4-3",
-        intake_diameter_mm=34.0,
-        exhaust_diameter_mm=30.0,
+        engine=Engine(
+            cylinders=4,
+            bore_mm=79.0,
+            stroke_mm=95.0,
+            rod_length_mm=168.0,
+            rocker_ratio=1.4,
+            firing_order=parse_firing_order("1-2-4-3"),
+            intake=ValveRow(diameter_mm=34.0),
+            exhaust=ValveRow(diameter_mm=30.0),
+        ),
     )
     Typist(build, by).deck(1, "0.21 down")

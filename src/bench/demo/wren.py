@@ -10,12 +10,14 @@ from bench.demo.typing import Typist
 from bench.shops.models import Person
 from mockup.changes.change import Change
 from mockup.changes.kind import ChangeKind
+from mockup.engine.block import Engine
 from mockup.engine.cam import LiftAt, LobeTable
 from mockup.engine.gasket import FinalGasket, GasketState
-from mockup.engine.mockup import Bolts, Lifters
-from mockup.engine.valves import Place, Side
+from mockup.engine.mockup import Bolts, Lifters, MockUp
+from mockup.engine.valves import Place, Side, ValveRow
 from mockup.limits.margins import LimitName
 from mockup.plans.what_if import WhatIf
+from mockup.quantity.typed import parse_firing_order
 from mockup.quantity.value import DeckSign, Unit
 
 LIMITS = {
@@ -49,17 +51,15 @@ def wren(by: Person) -> None:
         unit=Unit.MILLIMETRE,
         deck_sign=DeckSign.OUT_POSITIVE,
         sheet="makers",
-        cylinders=4,
-        bore_mm=86.0,
-        stroke_mm=77.4,
-        rod_length_mm=139.5,
-        firing_order="1-3-4-2",
-        intake_count=2,
-        intake_angle_deg=15.5,
-        exhaust_count=2,
-        exhaust_angle_deg=16.5,
-        intake_diameter_mm=33.5,
-        exhaust_diameter_mm=29.0,
+        engine=Engine(
+            cylinders=4,
+            bore_mm=86.0,
+            stroke_mm=77.4,
+            rod_length_mm=139.5,
+            firing_order=parse_firing_order("1-3-4-2"),
+            intake=ValveRow(count=2, angle_deg=15.5, diameter_mm=33.5),
+            exhaust=ValveRow(count=2, angle_deg=16.5, diameter_mm=29.0),
+        ),
     )
     types = Typist(build, by)
     _short_block(types)
@@ -72,7 +72,9 @@ def wren(by: Person) -> None:
     for limit, value in LIMITS.items():
         types.put(LimitEdit(limit=limit, value=value, reason="cam and piston makers"), f"{value:g}")
     mockup = services.save_mockup(
-        build, by, gasket_state=GasketState.COMPRESSED, gasket_mm=0.95, bolts=Bolts.TORQUED, lifters=Lifters.SOLID
+        build,
+        by,
+        MockUp(key="", gasket_state=GasketState.COMPRESSED, gasket_mm=0.95, bolts=Bolts.TORQUED, lifters=Lifters.SOLID),
     )
     types.sweep(mockup, Place(1, Side.INTAKE), 0, "2.43", "2.36", "2.56", "3.03", "3.78")
     types.sweep(mockup, Place(1, Side.EXHAUST), -20, "3.38", "2.58", "2.03", "1.75", "1.76")

@@ -1,7 +1,6 @@
 """A job becomes rows: a new build of the importer's shop, everything in its book with its record as it was."""
 
 from collections.abc import Iterator
-from dataclasses import asdict
 from typing import Any
 
 from django.db import transaction
@@ -11,9 +10,7 @@ from bench.builds.assemble import instruments_of_shop
 from bench.builds.kinds import CamSteps, Done, LimitEdit, data_of, kind_of
 from bench.builds.models import Build, Entry, MockUp
 from bench.shops.models import Person
-from mockup.engine.block import DIMENSIONS_KNOWN, known_to_name
 from mockup.engine.mockup import MockUp as CoreMockUp
-from mockup.engine.valves import Side
 from mockup.faults import Fault, refuse
 from mockup.job import Job
 from mockup.limits.sign_off import SignOff
@@ -77,38 +74,15 @@ def _cannot_hold(job: Job) -> Iterator[Fault]:
 
 def _build(job: Job, by: Person) -> Build:
     assert by.shop is not None
-    engine = job.engine
-    rows = {
-        f"{side}_{field}": getattr(engine.row(side), field)
-        for side in Side
-        for field in ("count", "angle_deg", "cant_deg", "relief", "diameter_mm")
-    }
-    return Build(
-        shop=by.shop,
-        name=job.name,
-        unit=job.unit,
-        deck_sign=job.deck_sign,
-        sheet=job.sheet.key,
-        layout=engine.layout,
-        numbering=engine.numbering,
-        cylinders=engine.cylinders,
-        bore_mm=engine.bore_mm,
-        stroke_mm=engine.stroke_mm,
-        rod_length_mm=engine.rod_length_mm,
-        pin_offset_mm=engine.pin_offset_mm,
-        rocker_ratio=engine.rocker_ratio,
-        firing_order="-".join(map(str, engine.firing_order)),
-        bore_spacing_mm=engine.bore_spacing_mm,
-        separate_barrels=engine.separate_barrels,
-        pistons_reversed=engine.pistons_reversed,
-        **{name: getattr(engine, name) for name in map(known_to_name, DIMENSIONS_KNOWN)},
-        **rows,
-    )
+    build = Build(shop=by.shop, name=job.name, unit=job.unit, deck_sign=job.deck_sign, sheet=job.sheet.key)
+    build.keep(job.engine)
+    return build
 
 
 def _mockup(build: Build, mockup: CoreMockUp, by: Person) -> MockUp:
-    conditions = {name: value for name, value in asdict(mockup).items() if name != "key"}
-    return MockUp(build=build, letter=mockup.key, by=by, **conditions)
+    row = MockUp(build=build, letter=mockup.key, by=by)
+    row.keep(mockup)
+    return row
 
 
 def _line(build: Build, item: Any, by: Person) -> Entry:

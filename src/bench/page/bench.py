@@ -1,18 +1,13 @@
 """One build page: finding the build, evaluating it, and answering with the page or its moving part."""
 
 from functools import cached_property
-from typing import Any
 from uuid import UUID
 
-from django.http import HttpRequest, HttpResponse
-from django.shortcuts import get_object_or_404, redirect, render
-from django.urls import reverse
-from django.utils.cache import patch_vary_headers
+from django.http import HttpRequest
+from django.shortcuts import get_object_or_404
 
-from bench.builds.assemble import book_of, engine_of, instruments_of_shop, job_of
+from bench.builds.assemble import book_of, instruments_of_shop, job_of
 from bench.builds.models import Build, Entry, MockUp
-from bench.drawings.burrow import burrow
-from bench.page.strip import strip_of
 from mockup.engine.block import valve_places
 from mockup.engine.valves import Place
 from mockup.evaluate import evaluate
@@ -20,26 +15,6 @@ from mockup.faults import Fault, FaultsError
 from mockup.instruments import Instrument
 from mockup.quantity.value import DeckSign, Unit
 from mockup.report import Report
-from mockup.run import run_of
-from mockup.stations import Station
-from mockup.words import engine_line
-
-STATION_URLS = {
-    Station.BLOCK: "block",
-    Station.TDC: "tdc",
-    Station.DECK: "deck",
-    Station.STACK: "stack",
-    Station.VOLUMES: "volumes",
-    Station.QUENCH: "quench",
-    Station.MOCKUP: "mock-up",
-    Station.CAM: "cam",
-    Station.PUSHRODS: "pushrods",
-    Station.CLAY: "clay",
-    Station.SWEEP: "sweep",
-    Station.VERDICT: "verdict",
-    Station.RIGHT: "put-right",
-    Station.ASSEMBLY: "assembly",
-}
 
 
 class Bench:
@@ -75,7 +50,7 @@ class Bench:
 
     def valves_of(self, cylinder: int) -> list[Place]:
         """Every valve of one cylinder; asks the block alone, so that taking a reading need not evaluate first."""
-        return valve_places(engine_of(self.build), cylinder)
+        return valve_places(self.build.engine, cylinder)
 
     @property
     def unit(self) -> Unit:
@@ -95,7 +70,7 @@ def bench_or_404(build_id: int) -> Bench:
 
 def cylinder_asked(request: HttpRequest, bench: Bench) -> int:
     """The cylinder in the address; the first where none, or one this engine does not have, is asked for."""
-    known = {str(number): number for number in range(1, bench.build.cylinders + 1)}
+    known = {str(number): number for number in range(1, bench.build.engine.cylinders + 1)}
     return known.get(request.GET.get("cylinder", ""), 1)
 
 
@@ -123,53 +98,6 @@ def letter_or_refuse(mockup: MockUp | None, why: str) -> str:
     if mockup is None:
         raise FaultsError([Fault("mockup", f"Set down the mock-up first: {why}.")])
     return mockup.letter
-
-
-def station_url(station: Station, build_id: int, cylinder: int | None = None) -> str:
-    """The address of a station; the clay station opens at a cylinder."""
-    address = reverse(STATION_URLS[station], args=[build_id])
-    by_cylinder = station in (Station.CLAY, Station.SWEEP, Station.PUSHRODS)
-    return f"{address}?cylinder={cylinder}" if cylinder and by_cylinder else address
-
-
-def frame(bench: Bench, station: Station | None) -> dict[str, Any]:
-    """What the frame of a build page needs, whichever station is open."""
-    stops = run_of(bench.report)
-    step = bench.report.steps[0]
-    return {
-        "bench": bench,
-        "build": bench.build,
-        "report": bench.report,
-        "unit": bench.unit,
-        "engine_line": engine_line(bench.report.job.engine, bench.unit),
-        "strip": strip_of(bench.report),
-        "stops": [(stop, station_url(stop.station, bench.build.pk)) for stop in stops],
-        "burrow": burrow([stop.progress for stop in stops]),
-        "station": station,
-        "next_step": step,
-        "next_url": station_url(step.station, bench.build.pk, step.cylinder),
-    }
-
-
-def show(request: HttpRequest, bench: Bench, station: Station, parts: dict[str, Any]) -> HttpResponse:
-    """The full page, or for htmx the part of it that moves: the same partial.
-
-    ``parts`` holds the station's own context, with ``folder`` naming where its ``_sheet.html`` and
-    ``_drawing.html`` are. Typing that was not understood answers 422 with the page as typed.
-    """
-    context = {**frame(bench, station), **parts}
-    template = "page/_bench.html" if request.headers.get("HX-Request") else "page/bench.html"
-    status = 422 if parts.get("wrong") else 200
-    response = render(request, template, context, status=status)
-    patch_vary_headers(response, ["HX-Request"])
-    return response
-
-
-def answer(request: HttpRequest, bench: Bench, station: Station, address: str, parts: dict[str, Any]) -> HttpResponse:
-    """The page on a read; after a post the part that moves, or without script the page itself again."""
-    if request.method != "POST" or request.headers.get("HX-Request") or parts.get("wrong"):
-        return show(request, bench, station, parts)
-    return redirect(address)
 
 
 def token_of(request: HttpRequest) -> UUID | None:

@@ -9,7 +9,8 @@ from django.template.loader import render_to_string
 from django.views.decorators.http import require_GET
 
 import bench
-from bench.page.bench import bench_or_404, frame
+from bench.page.bench import bench_or_404
+from bench.page.show import frame
 from bench.sheets.content import sheet_parts
 from bench.sheets.paint import painted
 from bench.sheets.written import written

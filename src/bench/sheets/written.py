@@ -56,7 +56,7 @@ def _line(row: Entry, entries: dict[int, Entry], bench: Bench) -> Written:
 
 
 def _mockup(row: Any) -> Written:
-    words = ", ".join(filter(None, (row.head, f"gasket {row.gasket_state}", f"{row.lifters} lifters")))
+    words = ", ".join(filter(None, (row.core.head, f"gasket {row.core.gasket_state}", f"{row.core.lifters} lifters")))
     at = f"{row.at:%Y-%m-%d %H:%M}"
     return Written(
         at, row.by.shown_name, "mock-up set down", row.letter, words, "", is_reading=False, mockup=row.letter

@@ -11,8 +11,9 @@ from bench.builds import services
 from bench.builds.assemble import UnreadableError, assemble_all
 from bench.builds.models import Build
 from bench.drawings.engine_map import engine_map
-from bench.page.bench import bench_or_404, station_url
+from bench.page.bench import bench_or_404
 from bench.page.build_form import BuildForm
+from bench.page.show import station_url
 from bench.shops.access import members_only, person_of
 from mockup.evaluate import evaluate
 from mockup.report import Report
@@ -56,7 +57,7 @@ def new_build(request: HttpRequest) -> HttpResponse:
     """Begin a build."""
     form = BuildForm(request.POST or None)
     if request.method == "POST" and form.is_valid():
-        build = services.save_build(Build(), person_of(request), **form.cleaned_data)
+        build = services.save_build(Build(), person_of(request), engine=form.record, **form.of_the_build)
         return redirect(reverse("deck", args=[build.pk]))
     return render(request, "stand/new.html", {"form": form}, status=422 if form.errors else 200)
 

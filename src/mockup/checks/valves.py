@@ -6,13 +6,14 @@ from functools import partial
 
 from mockup.checks.check import Check, Finding, Kind
 from mockup.checks.clearance import clay_finding
+from mockup.checks.coverage import covered
 from mockup.checks.inferred import with_inferred
 from mockup.checks.sweeps import sweep_finding
 from mockup.checks.weigh import weigh
 from mockup.engine.block import valve_places
 from mockup.engine.valves import Place, Relief, Side
 from mockup.limits.judge import Limit
-from mockup.limits.margins import Coverage, LimitName, in_inches
+from mockup.limits.margins import LimitName, in_inches
 from mockup.readings.basis import Basis
 from mockup.readings.clay import ClayReading, Gap, clay_sets
 from mockup.stations import Station
@@ -59,9 +60,9 @@ def _of_a_side(kind: Kind, name: LimitName, side: Side, gap: Gap, basis: Basis) 
     optional = gap is Gap.RADIAL and (flat or not limit.is_set)
     if optional and not any(check.governing for check in checks):
         return
-    covered = _covered(checks, basis)
+    enough = covered(basis, {check.cylinder for check in checks} - {c.cylinder for c in checks if c.figure is None})
     for check in checks:
-        skipped = covered and check.governing is None
+        skipped = enough and check.governing is None
         yield replace(check, required=False) if optional or skipped else check
 
 
@@ -81,17 +82,6 @@ def _of_a_valve(kind: Kind, place: Place, limit: Limit, findings: Sequence[Findi
         others=others,
         missing="" if governing else "not read",
     )
-
-
-def _covered(checks: Sequence[Check], basis: Basis) -> bool:
-    """Whether enough cylinders were measured: every one, or two and one in each bank."""
-    engine = basis.job.engine
-    missing = {check.cylinder for check in checks if check.figure is None}
-    measured = set(engine.cylinder_numbers) - missing
-    if basis.job.sheet.coverage is Coverage.EVERY:
-        return not missing
-    enough = len(measured) >= min(2, engine.cylinders)
-    return enough and all(measured & set(bank) for bank in engine.banks)
 
 
 LimitName(

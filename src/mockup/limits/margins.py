@@ -18,7 +18,7 @@ class LimitName(Declared):
     """A limit that a sheet may set; lengths [mm], ratios [1]. The check that is judged by it declares it.
 
     ``label``: what it is called where it is edited. ``is_length``: whether it is a length; the others are plain
-    numbers. ``low``, ``high``: what it may be, in its own unit. ``usual``: what the ready-made sheets ask, by their key.
+    numbers. ``low``, ``high``: what it may be, in its own unit. ``usual``: what the ready-made sheets ask, by key.
     ``upper_of``: the limit below which it may not lie.
     """
 

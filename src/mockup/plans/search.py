@@ -133,7 +133,7 @@ class Search:
         return self.many.figures_of(amounts, [check for check, _, _ in cured])
 
     def _solved(self, amounts: dict[Lever, Curve], lever: Lever) -> Curve:
-        """How deep to cut so that every check it clears is, rounded up to a step; as deep as allowed where that is less.
+        """How deep to cut so that every check it clears is, rounded up to a step; no deeper than allowed.
 
         Solved in what each figure grows evenly with, so exactly; its U is settled by repeating.
         """

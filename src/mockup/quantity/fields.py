@@ -4,6 +4,7 @@ A record says so where it is defined (``thickness_mm: Mm``), and whatever reads 
 schema, the book, forms) takes it from there.
 """
 
+from collections.abc import Mapping
 from dataclasses import MISSING, Field, dataclass, fields
 from enum import StrEnum
 from types import NoneType, UnionType
@@ -132,3 +133,46 @@ def _held(one: Field[Any], hint: Any) -> Held:
             break
     default = one.default if one.default_factory is MISSING else one.default_factory()
     return Held(name=one.name, holds=hint, marks=tuple(marks), several=several, optional=optional, default=default)
+
+
+def _is_record(kept: Any) -> bool:
+    return hasattr(kept, "__dataclass_fields__")
+
+
+def flat_fields(record: type[Any]) -> dict[str, Held]:
+    """The fields of a class of records, those of records in it with its name before theirs: ``intake_angle_deg``."""
+    found: dict[str, Held] = {}
+    for held in fields_of(record):
+        if _is_record(held.holds) and not held.several and not held.optional:
+            found |= {f"{held.name}_{name}": one for name, one in flat_fields(held.holds).items()}
+        else:
+            found[held.name] = held
+    return found
+
+
+def flat(record: Any) -> dict[str, Any]:
+    """The values of a record by the same names."""
+    found: dict[str, Any] = {}
+    for held in fields_of(type(record)):
+        value = getattr(record, held.name)
+        if _is_record(held.holds) and not held.several and not held.optional:
+            found |= {f"{held.name}_{name}": one for name, one in flat(value).items()}
+        else:
+            found[held.name] = value
+    return found
+
+
+def from_flat(record: type[Any], values: Mapping[str, Any]) -> Any:
+    """The record of such values; what is left out is what it is when nothing is said. Raises KeyError, FaultsError."""
+    unknown = set(values) - set(flat_fields(record))
+    if unknown:
+        raise KeyError(f"{record.__name__} has no {', '.join(sorted(unknown))}.")
+    given: dict[str, Any] = {}
+    for held in fields_of(record):
+        if _is_record(held.holds) and not held.several and not held.optional:
+            stem = f"{held.name}_"
+            inner = {name.removeprefix(stem): one for name, one in values.items() if name.startswith(stem)}
+            given[held.name] = from_flat(held.holds, inner)
+        elif held.name in values:
+            given[held.name] = values[held.name]
+    return record(**given)

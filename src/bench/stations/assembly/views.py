@@ -11,8 +11,10 @@ from django.urls import reverse
 from bench.builds import services
 from bench.builds.kinds import AssemblyLine, Signature
 from bench.page.assembly import OWN, assembly_lines, signatures
-from bench.page.bench import Bench, bench_or_404, show
-from bench.page.entering import Wrong, message_of, take
+from bench.page.bench import Bench, bench_or_404
+from bench.page.entering import Wrong, message_of
+from bench.page.show import show
+from bench.page.taking import take
 from bench.shops.access import member_writes, person_of
 from mockup.faults import Fault, FaultsError, refuse
 from mockup.outlook import verdict_text

@@ -8,8 +8,9 @@ from django.shortcuts import redirect
 from django.urls import reverse
 
 from bench.builds import services
-from bench.page.bench import bench_or_404, show
+from bench.page.bench import bench_or_404
 from bench.page.build_form import BuildForm, initial_of
+from bench.page.show import show
 from bench.shops.access import member_writes, person_of
 from mockup.faults import FaultsError
 from mockup.stations import Station
@@ -22,7 +23,7 @@ def block(request: HttpRequest, build_id: int) -> HttpResponse:
     form = BuildForm(request.POST or None, initial=initial_of(bench.build))
     if request.method == "POST" and form.is_valid():
         try:
-            services.save_build(bench.build, person_of(request), **form.cleaned_data)
+            services.save_build(bench.build, person_of(request), engine=form.record, **form.of_the_build)
         except FaultsError as error:
             form.show_faults(error)
             bench = bench_or_404(build_id)

@@ -9,8 +9,10 @@ from django.views.decorators.http import require_GET
 
 from bench.builds import services
 from bench.drawings.lift_curves import lift_curves
-from bench.page.bench import Bench, answer, bench_or_404, cylinder_asked, letter_or_refuse
-from bench.page.entering import Field, Reader, Saved, Wrong, record_line, take
+from bench.page.bench import Bench, bench_or_404, cylinder_asked, letter_or_refuse
+from bench.page.entering import Field, Reader, Saved, Wrong, record_line
+from bench.page.show import answer
+from bench.page.taking import take_readings
 from bench.shops.access import member_writes, person_of
 from bench.stations.cam.form import CardForm, DegreeForm, StepsForm, TableForm, initial_card
 from bench.stations.cam.lines import arrived_lines, degree_lines, side_lines
@@ -35,7 +37,7 @@ def cam(request: HttpRequest, build_id: int) -> HttpResponse:
     if request.method == "POST":
         name = next((name for name in forms if name in request.POST), None)
         if name is None:
-            wrong = dict(take(request, bench, _readers(request, bench), "degree", "lift", "lobe-table", "cam-card"))
+            wrong = dict(take_readings(request, bench, Station.CAM, _readers(request, bench), "lobe-table", "cam-card"))
         else:
             forms[name] = form = _posted(name, request, bench)
             wrong = dict(form.errors)

@@ -8,8 +8,10 @@ from django.http import HttpRequest, HttpResponse
 from bench.builds.models import MockUp
 from bench.drawings.clay_slice import clay_slices
 from bench.drawings.engine_map import engine_map
-from bench.page.bench import Bench, answer, bench_or_404, cylinder_asked, letter_or_refuse, mockup_in_hand
-from bench.page.entering import Field, Reader, Saved, Wrong, questions_by_key, record_line, take
+from bench.page.bench import Bench, bench_or_404, cylinder_asked, letter_or_refuse, mockup_in_hand
+from bench.page.entering import Field, Reader, Saved, Wrong, questions_by_key, record_line
+from bench.page.show import answer
+from bench.page.taking import take_readings
 from bench.shops.access import member_writes
 from mockup.checks.check import Check
 from mockup.engine.valves import Place, Relief
@@ -37,7 +39,7 @@ def clay(request: HttpRequest, build_id: int) -> HttpResponse:
     mockup = mockup_in_hand(request, bench, "clay")
     wrong: dict[str, Wrong] = {}
     if request.method == "POST":
-        wrong = take(request, bench, _readers(bench, cylinder, mockup), "clay", "head")
+        wrong = take_readings(request, bench, Station.CLAY, _readers(bench, cylinder, mockup))
     return answer(request, bench, Station.CLAY, request.get_full_path(), _parts(bench, cylinder, mockup, wrong))
 
 

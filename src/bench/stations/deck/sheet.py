@@ -90,7 +90,7 @@ def readers(bench: Bench, hand: InHand) -> dict[str, Reader]:
             shims_mm=parse_bench_length(hand.shims, bench.unit) if hand.shims.strip() else 0.0,
         )
 
-    cylinders = range(1, bench.build.cylinders + 1)
+    cylinders = range(1, bench.build.engine.cylinders + 1)
     found: dict[str, Reader] = {f"deck-{c}": partial(read, c, None, Pushed.LEVEL) for c in cylinders}
     for cylinder in cylinders:
         for spot, pushes in EDGES.items():

@@ -5,8 +5,10 @@ from typing import Any
 from django.http import HttpRequest, HttpResponse
 
 from bench.drawings.deck_plan import deck_plan
-from bench.page.bench import Bench, answer, bench_or_404, cylinder_asked
-from bench.page.entering import Wrong, take
+from bench.page.bench import Bench, bench_or_404, cylinder_asked
+from bench.page.entering import Wrong
+from bench.page.show import answer
+from bench.page.taking import take_readings
 from bench.shops.access import member_writes
 from bench.stations.deck.sheet import COUNTS, HELD, SPOTS, edge_rows, in_hand, instruments, readers, rows
 from mockup.stations import Station
@@ -18,7 +20,7 @@ def deck(request: HttpRequest, build_id: int) -> HttpResponse:
     bench = bench_or_404(build_id)
     wrong: dict[str, Wrong] = {}
     if request.method == "POST":
-        wrong = take(request, bench, readers(bench, in_hand(request)), "deck")
+        wrong = take_readings(request, bench, Station.DECK, readers(bench, in_hand(request)))
     return answer(request, bench, Station.DECK, request.get_full_path(), _parts(request, bench, wrong))
 
 

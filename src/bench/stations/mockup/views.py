@@ -11,10 +11,11 @@ from bench.builds import services
 from bench.builds.kinds import Turning
 from bench.builds.models import MockUp
 from bench.drawings.stack import stack
-from bench.page.bench import Bench, bench_or_404, show
+from bench.page.bench import Bench, bench_or_404
 from bench.page.entering import record_line
+from bench.page.show import show
 from bench.shops.access import member_writes, person_of
-from bench.stations.mockup.form import MockUpForm, initial_of
+from bench.stations.mockup.form import MockUpForm
 from mockup.checks.before_turning import before_turning
 from mockup.checks.conditions import worth_of
 from mockup.stations import Station
@@ -26,15 +27,16 @@ def mockup(request: HttpRequest, build_id: int) -> HttpResponse:
     """Show the mock-ups; set down a new one."""
     bench = bench_or_404(build_id)
     latest = bench.mockups[-1] if bench.mockups else None
-    barrels = bench.build.separate_barrels
+    barrels = bench.build.engine.separate_barrels
     copied = next((one for one in bench.mockups if one.letter == request.GET.get("from")), latest)
     turning = "turning" in request.POST
-    form = MockUpForm(bench.unit, barrels, None if turning else request.POST or None, initial=initial_of(copied))
+    initial = MockUpForm.shown(copied.core) if copied else {}
+    form = MockUpForm(bench.unit, barrels, None if turning else request.POST or None, initial=initial)
     if turning:
         _checked(request, bench)
         return redirect(reverse("mock-up", args=[build_id]))
     if request.method == "POST" and form.is_valid():
-        saved = services.save_mockup(bench.build, person_of(request), **form.cleaned_data)
+        saved = services.save_mockup(bench.build, person_of(request), form.record)
         messages.info(request, f"Mock-up {saved.letter} is written down.")
         return redirect(reverse("mock-up", args=[build_id]))
     return show(request, bench, Station.MOCKUP, _parts(bench, latest, form))

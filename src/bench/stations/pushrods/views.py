@@ -7,9 +7,11 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect
 
 from bench.builds import services
-from bench.page.bench import Bench, answer, bench_or_404, cylinder_asked, letter_or_refuse
+from bench.page.bench import Bench, bench_or_404, cylinder_asked, letter_or_refuse
 from bench.page.echo import checker_of
-from bench.page.entering import Field, Reader, Wrong, take
+from bench.page.entering import Field, Reader, Wrong
+from bench.page.show import answer
+from bench.page.taking import take_readings
 from bench.shelf.models import ShelfPushrod
 from bench.shops.access import member_writes, person_of
 from bench.stations.pushrods.form import ChoiceForm
@@ -39,7 +41,7 @@ def pushrods(request: HttpRequest, build_id: int) -> HttpResponse:
             services.write(bench.build, form.item, person_of(request), typed=form.data.get("chosen_mm", ""))
             return redirect(request.get_full_path())
     elif request.method == "POST":
-        wrong = dict(take(request, bench, _readers(request, bench), "pushrod", "wipe"))
+        wrong = dict(take_readings(request, bench, Station.PUSHRODS, _readers(request, bench)))
     parts = {**_parts(request, bench, wrong), "choice_form": form, "wrong": wrong}
     return answer(request, bench, Station.PUSHRODS, request.get_full_path(), parts)
 

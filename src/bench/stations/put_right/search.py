@@ -6,8 +6,9 @@ from django import forms
 from django.http import HttpRequest, HttpResponse
 from django.views.decorators.http import require_GET
 
-from bench.page.bench import Bench, bench_or_404, show
+from bench.page.bench import Bench, bench_or_404
 from bench.page.fields import LengthField, UnitFormMixin
+from bench.page.show import show
 from bench.shelf.models import ShelfGasket, ShelfShim
 from bench.stations.put_right import lines
 from bench.stations.put_right.views import gaskets_for

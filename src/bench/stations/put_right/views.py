@@ -9,9 +9,11 @@ from django.urls import reverse
 
 from bench.builds import services
 from bench.drawings.before_after import before_after
-from bench.page.bench import Bench, bench_or_404, show
+from bench.page.bench import Bench, bench_or_404
 from bench.page.changes import change_lines, mark
-from bench.page.entering import Wrong, take
+from bench.page.entering import Wrong
+from bench.page.show import show
+from bench.page.taking import take
 from bench.shelf.models import ShelfGasket
 from bench.shops.access import member_writes, person_of
 from bench.stations.put_right import lines

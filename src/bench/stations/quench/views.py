@@ -8,7 +8,8 @@ from django.urls import reverse
 
 from bench.builds import services
 from bench.drawings.budget_bars import budget_bars
-from bench.page.bench import Bench, bench_or_404, show
+from bench.page.bench import Bench, bench_or_404
+from bench.page.show import show
 from bench.shops.access import member_writes, person_of
 from bench.stations.quench.form import RunningForm
 from mockup.checks.check import Check, Kind

@@ -9,9 +9,11 @@ from django.urls import reverse
 from django.views.decorators.http import require_GET
 
 from bench.builds import services
-from bench.page.bench import Bench, bench_or_404, frame, show
+from bench.page.bench import Bench, bench_or_404
 from bench.page.changes import change_lines, mark
-from bench.page.entering import message_of, take
+from bench.page.entering import message_of
+from bench.page.show import frame, show
+from bench.page.taking import take
 from bench.shelf.models import ShelfGasket, ShelfShim
 from bench.shops.access import member_writes, person_of
 from bench.stations.stack.form import ChangeForm, GasketForm, ShimsForm, TargetForm
@@ -80,7 +82,7 @@ def _take(request: HttpRequest, bench: Bench) -> None:
     for option, row in _options(bench.report):
         if str(row.pk) == asked:
             services.write(bench.build, option.gasket, person_of(request), typed=row.name)
-            if bench.build.separate_barrels:
+            if bench.build.engine.separate_barrels:
                 for cylinder, shims in zip(option.cylinders, option.shims_mm, strict=True):
                     if shims is not None:
                         words = shim_words(shims, bench.unit)
@@ -123,7 +125,7 @@ def _parts(request: HttpRequest, bench: Bench) -> dict[str, Any]:
 def deck_chart(request: HttpRequest, build_id: int) -> HttpResponse:
     """The deck-height chart of separate barrels, to print and keep by the bench."""
     bench = bench_or_404(build_id)
-    if not bench.build.separate_barrels:
+    if not bench.build.engine.separate_barrels:
         raise Http404("Only separate barrels have one.")
     shims = [row.core() for row in ShelfShim.objects.filter(off_since=None)]
     chart: Chart = chart_of(bench.report, shims, request.GET.get("targets", ""))

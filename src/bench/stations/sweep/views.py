@@ -6,8 +6,10 @@ from django.http import HttpRequest, HttpResponse
 
 from bench.drawings.approach import approach_chart, chamber_section
 from bench.drawings.engine_map import engine_map
-from bench.page.bench import Bench, answer, bench_or_404, cylinder_asked, mockup_in_hand
-from bench.page.entering import Field, Wrong, take
+from bench.page.bench import Bench, bench_or_404, cylinder_asked, mockup_in_hand
+from bench.page.entering import Field, Wrong
+from bench.page.show import answer
+from bench.page.taking import take_readings
 from bench.shops.access import member_writes
 from bench.stations.sweep.every_valve import every_valve
 from bench.stations.sweep.sheet import WHEEL, in_hand, instruments, readers, rows, saved_reading
@@ -29,7 +31,7 @@ def sweep(request: HttpRequest, build_id: int) -> HttpResponse:
     under = mockup_in_hand(request, bench, "sweep")
     wrong: dict[str, Wrong] = {}
     if request.method == "POST":
-        wrong = take(request, bench, readers(bench, place, in_hand(request), under), "sweep")
+        wrong = take_readings(request, bench, Station.SWEEP, readers(bench, place, in_hand(request), under))
     return answer(request, bench, Station.SWEEP, request.get_full_path(), _parts(request, bench, place, wrong))
 
 

@@ -7,8 +7,10 @@ from django.urls import reverse
 
 from bench.builds import services
 from bench.drawings.degree_wheel import degree_wheel
-from bench.page.bench import Bench, answer, bench_or_404
-from bench.page.entering import Saved, Wrong, instrument_choices, record_line, take
+from bench.page.bench import Bench, bench_or_404
+from bench.page.entering import Saved, Wrong, instrument_choices, record_line
+from bench.page.show import answer
+from bench.page.taking import take_readings
 from bench.shops.access import member_writes, person_of
 from bench.stations.tdc.form import TdcForm
 from mockup.instruments import INDICATOR
@@ -32,7 +34,7 @@ def tdc(request: HttpRequest, build_id: int) -> HttpResponse:
         # A fresh pair gets fields of its own: what was typed in the last ones stays with them.
         form = TdcForm(bench.unit, choices, initial=kept, auto_id=f"pair-{len(bench.report.job.of(TdcReading))}-%s")
     elif request.method == "POST" and not typed:
-        wrong = take(request, bench, {}, "tdc")
+        wrong = take_readings(request, bench, Station.TDC, {})
     parts = _parts(bench, wrong) | {"form": form, "wrong": wrong or form.errors}
     return answer(request, bench, Station.TDC, reverse("tdc", args=[build_id]), parts)
 

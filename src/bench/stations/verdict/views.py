@@ -9,8 +9,10 @@ from django.urls import reverse
 from bench.builds import services
 from bench.builds.kinds import LimitEdit
 from bench.drawings.gap_chart import gap_chart
-from bench.page.bench import Bench, bench_or_404, show, station_url
-from bench.page.entering import Wrong, message_of, take
+from bench.page.bench import Bench, bench_or_404
+from bench.page.entering import Wrong, message_of
+from bench.page.show import show, station_url
+from bench.page.taking import take
 from bench.shops.access import member_writes, person_of
 from bench.stations.verdict.form import LimitForm, SheetForm
 from mockup.checks.check import Kind

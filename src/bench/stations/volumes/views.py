@@ -6,8 +6,10 @@ from typing import Any
 from django.http import HttpRequest, HttpResponse
 
 from bench.drawings.volume_column import volume_column
-from bench.page.bench import Bench, answer, bench_or_404
-from bench.page.entering import Field, Reader, Saved, Wrong, questions_by_key, record_line, take
+from bench.page.bench import Bench, bench_or_404
+from bench.page.entering import Field, Reader, Saved, Wrong, questions_by_key, record_line
+from bench.page.show import answer
+from bench.page.taking import take_readings
 from bench.shops.access import member_writes
 from bench.stations.volumes.towards import Towards, towards
 from mockup.checks.check import Kind
@@ -29,12 +31,12 @@ def volumes(request: HttpRequest, build_id: int) -> HttpResponse:
     bench = bench_or_404(build_id)
     wrong: dict[str, Wrong] = {}
     if request.method == "POST":
-        wrong = take(request, bench, _readers(request, bench), "volume")
+        wrong = take_readings(request, bench, Station.VOLUMES, _readers(request, bench))
     return answer(request, bench, Station.VOLUMES, request.get_full_path(), _parts(request, bench, wrong))
 
 
 def _places(bench: Bench) -> list[int | None]:
-    return [None, *range(1, bench.build.cylinders + 1)] if bench.build.cylinders > 1 else [None]
+    return [None, *range(1, bench.build.engine.cylinders + 1)] if bench.build.engine.cylinders > 1 else [None]
 
 
 def _name(part: core.Part, cylinder: int | None) -> str:
@@ -97,7 +99,7 @@ def _cell(
     here = [r for r in standing(bench.report.job.of(VolumeReading)) if r.part is part and r.cylinder == place]
     name = _name(part, place)
     label = f"{part.capitalize()} volume of {'every cylinder' if place is None else f'cylinder {place}'}"
-    wanted = place is None and len(bench.report.parts[part]) < bench.build.cylinders
+    wanted = place is None and len(bench.report.parts[part]) < bench.build.engine.cylinders
     return {
         "saved": [_saved(bench, reading, questions, wrong) for reading in here],
         "mean": _mean(bench.report, part, place, here),

@@ -1,0 +1,90 @@
+"""Answering with a build page, or with the part of it that moves: the frame about whichever station is open."""
+
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.urls import reverse
+from django.utils.cache import patch_vary_headers
+
+from bench.drawings.burrow import burrow
+from bench.page.also import also_read
+from bench.page.bench import Bench, cylinder_asked
+from bench.page.strip import strip_of
+from mockup.run import run_of
+from mockup.stations import Station
+from mockup.words import engine_line
+
+STATION_URLS = {
+    Station.BLOCK: "block",
+    Station.TDC: "tdc",
+    Station.DECK: "deck",
+    Station.STACK: "stack",
+    Station.VOLUMES: "volumes",
+    Station.QUENCH: "quench",
+    Station.MOCKUP: "mock-up",
+    Station.CAM: "cam",
+    Station.PUSHRODS: "pushrods",
+    Station.CLAY: "clay",
+    Station.SWEEP: "sweep",
+    Station.VERDICT: "verdict",
+    Station.RIGHT: "put-right",
+    Station.ASSEMBLY: "assembly",
+}
+
+
+def station_url(station: Station, build_id: int, cylinder: int | None = None) -> str:
+    """The address of a station; the clay station opens at a cylinder."""
+    address = reverse(STATION_URLS[station], args=[build_id])
+    by_cylinder = station in (Station.CLAY, Station.SWEEP, Station.PUSHRODS)
+    return f"{address}?cylinder={cylinder}" if cylinder and by_cylinder else address
+
+
+def frame(bench: Bench, station: Station | None) -> dict[str, Any]:
+    """What the frame of a build page needs, whichever station is open."""
+    stops = run_of(bench.report)
+    step = bench.report.steps[0]
+    return {
+        "bench": bench,
+        "build": bench.build,
+        "report": bench.report,
+        "unit": bench.unit,
+        "engine_line": engine_line(bench.report.job.engine, bench.unit),
+        "strip": strip_of(bench.report),
+        "stops": [(stop, station_url(stop.station, bench.build.pk)) for stop in stops],
+        "burrow": burrow([stop.progress for stop in stops]),
+        "station": station,
+        "next_step": step,
+        "next_url": station_url(step.station, bench.build.pk, step.cylinder),
+    }
+
+
+def show(request: HttpRequest, bench: Bench, station: Station, parts: dict[str, Any]) -> HttpResponse:
+    """The full page, or for htmx the part of it that moves: the same partial.
+
+    ``parts`` holds the station's own context, with ``folder`` naming where its ``_sheet.html`` and
+    ``_drawing.html`` are. Typing that was not understood answers 422 with the page as typed.
+    """
+    context = {**frame(bench, station), **_also(request, bench, station, parts), **parts}
+    template = "page/_bench.html" if request.headers.get("HX-Request") else "page/bench.html"
+    status = 422 if parts.get("wrong") else 200
+    response = render(request, template, context, status=status)
+    patch_vary_headers(response, ["HX-Request"])
+    return response
+
+
+def _also(request: HttpRequest, bench: Bench, station: Station, parts: dict[str, Any]) -> dict[str, Any]:
+    """What kinds of reading and check declare of themselves to be shown at a station."""
+    cylinder = cylinder_asked(request, bench)
+    found = (check for check in bench.report.checks if check.kind.station is station and check.cylinder == cylinder)
+    return {
+        "also": also_read(request, bench, station, parts.get("wrong") or {}),
+        "also_checks": [check for check in found if check.governing],
+    }
+
+
+def answer(request: HttpRequest, bench: Bench, station: Station, address: str, parts: dict[str, Any]) -> HttpResponse:
+    """The page on a read; after a post the part that moves, or without script the page itself again."""
+    if request.method != "POST" or request.headers.get("HX-Request") or parts.get("wrong"):
+        return show(request, bench, station, parts)
+    return redirect(address)

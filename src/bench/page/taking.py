@@ -1,0 +1,72 @@
+"""Taking what was posted: each field read, checked and written by itself, or a line struck out.
+
+A field that cannot be read keeps its typing and says why; the others are written all the same.
+"""
+
+from collections.abc import Collection, Mapping
+from uuid import UUID
+
+from django.http import Http404, HttpRequest
+from django.shortcuts import get_object_or_404
+
+from bench.builds import services
+from bench.builds.models import Entry
+from bench.page.also import one_field_readers
+from bench.page.bench import Bench, token_of
+from bench.page.entering import Reader, Wrong, message_of
+from bench.shops.access import person_of
+from mockup.faults import FaultsError
+from mockup.quantity.typed import LengthError
+from mockup.reading_kinds import READING_KINDS
+from mockup.stations import Station
+
+LONGEST_KEPT = 200
+LONGEST_NUMBER = 18
+"""Digits of a row number that PostgreSQL can hold."""
+
+
+def take_readings(
+    request: HttpRequest, bench: Bench, station: Station, readers: Mapping[str, Reader], *others: str
+) -> dict[str, Wrong]:
+    """Write the readings of a station that were posted, or strike one out, or a line of one of the ``others``.
+
+    Returns what was wrong, by field name.
+    """
+    kinds = [kind.name for kind in READING_KINDS if kind.station is station]
+    return take(request, bench, {**readers, **one_field_readers(request, bench, station)}, *kinds, *others)
+
+
+def take(request: HttpRequest, bench: Bench, readers: Mapping[str, Reader], *kinds: str) -> dict[str, Wrong]:
+    """Write what was posted, or strike out what was posted to be, if it is an entry of one of ``kinds``.
+
+    Returns what was wrong, by field name.
+    """
+    wrong = _strike(request, bench, kinds) if "strike" in request.POST else _write(request, bench, readers)
+    bench.refresh()
+    return wrong
+
+
+def _write(request: HttpRequest, bench: Bench, readers: Mapping[str, Reader]) -> dict[str, Wrong]:
+    wrong = {}
+    typed = {name: text for name in readers if (text := request.POST.get(name, "").strip())}
+    # The token belongs to one saving of one field; a whole sheet sent without script has none.
+    token: UUID | None = token_of(request) if len(typed) == 1 else None
+    for name, text in typed.items():
+        try:
+            services.write(bench.build, readers[name](text), person_of(request), typed=text, token=token)
+        except (LengthError, FaultsError) as error:
+            wrong[name] = Wrong(text[:LONGEST_KEPT], message_of(error))
+    return wrong
+
+
+def _strike(request: HttpRequest, bench: Bench, kinds: Collection[str]) -> dict[str, Wrong]:
+    key, reason = request.POST["strike"], request.POST.get("reason", "")
+    kind, _, number = key.rpartition("-")
+    if kind not in kinds or not number.isdecimal() or len(number) > LONGEST_NUMBER:
+        raise Http404(key)
+    entry: Entry = get_object_or_404(Entry, kind=kind, pk=int(number), build=bench.build)
+    try:
+        services.strike(entry, person_of(request), reason)
+    except FaultsError as error:
+        return {f"strike-{key}": Wrong(reason, message_of(error))}
+    return {}

@@ -1,0 +1,61 @@
+"""The crown milled outside its reliefs: what it moves along the bore, at the valves, and of the volume."""
+
+import math
+
+import pytest
+
+from mockup.changes.kind import ChangeKind
+from mockup.checks.check import Kind
+from mockup.engine.valves import Relief, Side
+from mockup.evaluate import evaluate
+from mockup.plans.what_if import WhatIf, supposed
+from tests.core.test_head_clay import head
+from tests.making import change, engine, inclined, job, thou
+
+MILLED = change(ChangeKind.CROWN_MILLED, 20)
+
+
+def before_and_after(**more):
+    plain = job(**more)
+    return evaluate(plain), evaluate(supposed(plain, WhatIf(changes=(MILLED,))))
+
+
+def gained(kind, **more):
+    was, now = before_and_after(**more)
+    return now.of_kind(kind)[0].figure.value - was.of_kind(kind)[0].figure.value
+
+
+def test_the_flat_comes_down_by_all_of_it_and_a_valve_over_a_relief_gains_nothing():
+    assert gained(Kind.QUENCH) == pytest.approx(thou(20))
+    assert gained(Kind.CROWN, heads=(head(60),)) == pytest.approx(thou(20))
+    assert gained(Kind.FACE_INTAKE) == 0
+
+
+def test_a_valve_that_faces_the_flat_gains_it_along_its_own_axis():
+    # Plane geometry: a flat that goes down by d is d / cos a further along an axis inclined by a.
+    rows = {"intake": inclined(20.0, Relief.FLAT), "exhaust": inclined(20.0)}
+    flat = engine(**rows)
+    assert gained(Kind.FACE_INTAKE, engine=flat) == pytest.approx(thou(20) / math.cos(math.radians(20)))
+    assert gained(Kind.FACE_EXHAUST, engine=flat) == 0
+
+
+def test_the_volume_above_the_crown_grows_by_the_flat_and_not_by_the_reliefs():
+    # Independent: the metal that is gone, bore less what the reliefs open of it, as cylinders of the milled depth.
+    rows = {side: inclined(0.0) for side in ("intake", "exhaust")}
+    was, now = before_and_after(engine=engine(**rows))
+    bore = 95.25
+    whole = math.pi / 4 * bore**2 * thou(20) / 1000
+    discs = sum(math.pi / 4 * (share * bore) ** 2 * thou(20) / 1000 for share in (0.42, 0.36))
+    taken = whole - 0.55 * discs
+    assert now.volumes[1].clearance_cc - was.volumes[1].clearance_cc == pytest.approx(taken, rel=1e-6)
+    assert now.of_kind(Kind.RATIO)[0].figure.value < was.of_kind(Kind.RATIO)[0].figure.value
+
+
+def test_once_done_decks_and_volumes_are_to_be_read_again_and_the_engine_balanced():
+    done = evaluate(job(changes=(change(ChangeKind.CROWN_MILLED, 20, 1),)))
+    assert done.deck[1].carried == ("crown milled since it was read",)
+    assert any(step.text.startswith("Read the deck of 1, 2 again") for step in done.steps)
+    assert done.of_kind(Kind.FACE_INTAKE)[0].read_again
+    assert ChangeKind.CROWN_MILLED.said(MILLED, done.job.unit, None) == "crowns milled 20 thou outside the reliefs"
+    assert not ChangeKind.CROWN_MILLED.of_a_side
+    assert Side.INTAKE not in [change.side for change in done.job.changes]

@@ -1,0 +1,116 @@
+"""Every kind says all that the program needs to know of it; what is missing is named, with the file that lacks it."""
+
+from pathlib import Path
+
+import pytest
+
+import mockup.checks  # noqa: F401, kinds declare themselves as they are read in
+from bench.page.show import STATION_URLS
+from bench.stations.put_right.form import GROUPS, typed_fields
+from mockup.changes.kind import Along, ChangeKind, Told, Touched, WhatIfField
+from mockup.checks.check import Kind
+from mockup.limits.margins import LimitName
+from mockup.limits.sheets import READY_MADE
+from mockup.reading_kinds import READING_KINDS, reading_kind
+from mockup.record import Reading
+from mockup.stations import Station
+
+
+def file_of(kind, folder):
+    """The module that declares a kind, by its constant."""
+    found = [path for path in Path("src/mockup", folder).glob("*.py") if f'name="{kind.name}"' in path.read_text()]
+    return str(found[0]) if found else f"src/mockup/{folder}"
+
+
+def untold(kinds, things):
+    """Pairs of a change and something read of which nobody says whether it is moved."""
+    return [
+        f"{file_of(kind, 'changes')}: {kind.name} does not say whether it touches or leaves the {what}"
+        for kind in kinds
+        for what in things
+        if not kind.is_told_of(what)
+    ]
+
+
+def undeclared(cores):
+    """Classes of readings that are no kind: those that others are made of aside."""
+    named = {f"{core.__module__}: {core.__name__}" for core in cores}
+    return sorted(named - {f"{kind.core.__module__}: {kind.core.__name__}" for kind in READING_KINDS})
+
+
+def below(core):
+    """Every class made of one, however far down."""
+    return [one for child in core.__subclasses__() for one in (child, *below(child))]
+
+
+def test_of_every_change_and_everything_that_is_read_somebody_says_whether_it_moves_it():
+    assert untold(ChangeKind, Touched) == []
+
+
+def test_every_class_of_readings_is_declared_as_a_kind():
+    ours = [core for core in below(Reading) if core.__module__.startswith("mockup.")]
+    # A class with slots is made anew, and its first self stays among the subclasses: told apart by nothing but that.
+    parents = {core.__name__ for core in ours if core.__subclasses__()}
+    assert undeclared([core for core in ours if core.__name__ not in parents]) == []
+
+
+@pytest.mark.parametrize("kind", list(READING_KINDS), ids=lambda kind: kind.name)
+def test_every_kind_of_reading_fits_the_book_and_has_a_page(kind):
+    assert len(kind.name) <= 12, f"{kind.core.__module__}: the name of a line has up to 12 letters"
+    assert kind.station in STATION_URLS, f"{kind.core.__module__}: {kind.station} has no page"
+    assert not kind.one_field or kind.echo, f"{kind.core.__module__}: say how its typing is echoed"
+
+
+@pytest.mark.parametrize("kind", list(ChangeKind), ids=lambda kind: kind.name)
+def test_every_kind_of_change_has_a_field_that_makes_it(kind):
+    where = file_of(kind, "changes")
+    assert kind.field.group in GROUPS, f"{where}: {kind.name} stands in no group of the what-if form"
+    made = kind.field.own or kind in [one.kind for one in typed_fields()]
+    assert made, f"{where}: no field makes {kind.name}"
+
+
+def test_every_limit_is_asked_by_sheets_there_are_and_every_check_reads_at_a_station_there_is():
+    for limit in LimitName:
+        unknown = set(limit.usual) - set(READY_MADE)
+        assert not unknown, f"{file_of(limit, 'checks')}: {limit.name} is asked by no sheet called {unknown}"
+        assert limit.low < limit.high
+    for kind in Kind:
+        assert kind.station is None or kind.station in STATION_URLS
+        assert all(station in STATION_URLS for station in kind.shows_at)
+    assert set(STATION_URLS) == set(Station)
+
+
+def test_the_guards_can_fail():
+    declared = {
+        "order": 999,
+        "said": lambda *_: "",
+        "again": "",
+        "along": True,
+        "is_length": False,
+        "leaves": frozenset(Touched) - {Touched.DECK, Touched.CAM},
+        "field": WhatIfField(name="x", label="x", group="Stack", order=9),
+    }
+    with pytest.raises(ValueError, match="does not say its touches"):
+        ChangeKind("toy", name="TOY", **declared)
+    with pytest.raises(ValueError, match="has no colour"):
+        ChangeKind("toy", name="TOY", **declared, touches={}, colour="red")
+    with pytest.raises(ValueError, match="moves the deck: say how by Along"):
+        ChangeKind("toy", name="TOY", **declared, touches={Touched.DECK: Told.BY_NOBODY})
+    with pytest.raises(ValueError, match="declared twice"):
+        ChangeKind("deck cut", name="TOY", **declared, touches={})
+    toy = ChangeKind("toy", name="TOY", **declared, touches={Touched.DECK: Along(1.0)})
+    try:
+        assert untold([toy], Touched) == [
+            "src/mockup/changes: TOY does not say whether it touches or leaves the cam timing"
+        ]
+    finally:
+        ChangeKind.drop("toy")
+    with pytest.raises(ValueError, match="same name or list"):
+        reading_kind(name="clay", listed="x", words="", station=Station.CLAY, of=lambda _: None, reads=lambda _: None)(
+            Reading
+        )
+
+    class Forgotten(Reading):
+        pass
+
+    assert undeclared([Forgotten]) == [f"{__name__}: Forgotten"]
