@@ -17,8 +17,8 @@ from mockup.limits.sheets import READY_MADE
 from mockup.quantity.value import Unit
 from mockup.reading_kinds import READING_KINDS
 from mockup.readings.clay import ClayReading, Gap
-from mockup.readings.deck import DeckReading, Pushed, Spot
-from mockup.readings.volumes import Known, Part, VolumeReading
+from mockup.readings.deck import CrownSpot, DeckReading, Pushed
+from mockup.readings.volumes import Known, VolumePart, VolumeReading
 
 
 def thou(count: float) -> float:
@@ -63,10 +63,10 @@ def edges(cylinder: int, thrust_down: float, thrust_up: float, other_up: float, 
     return [
         deck(cylinder, down, spot=spot, pushed=pushed, key=f"edge-{cylinder}-{spot}-{pushed}")
         for spot, pushed, down in (
-            (Spot.THRUST, Pushed.THRUST, thrust_down),
-            (Spot.THRUST, Pushed.OTHER, thrust_up),
-            (Spot.OTHER, Pushed.THRUST, other_up),
-            (Spot.OTHER, Pushed.OTHER, other_down),
+            (CrownSpot.THRUST, Pushed.THRUST, thrust_down),
+            (CrownSpot.THRUST, Pushed.OTHER, thrust_up),
+            (CrownSpot.OTHER, Pushed.THRUST, other_up),
+            (CrownSpot.OTHER, Pushed.OTHER, other_down),
         )
     ]
 
@@ -86,8 +86,8 @@ def volumes(
     chamber_cc: float = 70.0, piston_cc: float = 5.0, known: Known = Known.MEASURED
 ) -> tuple[VolumeReading, ...]:
     return (
-        VolumeReading(key="chamber", part=Part.CHAMBER, cc=chamber_cc),
-        VolumeReading(key="piston", part=Part.PISTON, cc=piston_cc, known=known),
+        VolumeReading(key="chamber", part=VolumePart.CHAMBER, cc=chamber_cc),
+        VolumeReading(key="piston", part=VolumePart.PISTON, cc=piston_cc, known=known),
     )
 
 

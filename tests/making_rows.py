@@ -17,7 +17,7 @@ from mockup.quantity.fields import Held, flat, flat_fields, from_flat
 from mockup.quantity.typed import parse_firing_order
 from mockup.readings.clay import ClayReading
 from mockup.readings.deck import DeckReading
-from mockup.readings.volumes import Part, VolumeReading
+from mockup.readings.volumes import VolumePart, VolumeReading
 from tests.making import thou
 
 
@@ -89,8 +89,8 @@ def read_build(by: Person, cylinders: int = 2, valves: int = 1, slices: int = 3)
         built,
         by,
         FinalGasket(compressed_mm=thou(36), bore_mm=97.0),
-        VolumeReading(key="", part=Part.CHAMBER, cc=70.0),
-        VolumeReading(key="", part=Part.PISTON, cc=5.0),
+        VolumeReading(key="", part=VolumePart.CHAMBER, cc=70.0),
+        VolumeReading(key="", part=VolumePart.PISTON, cc=5.0),
         *(DeckReading(key="", cylinder=n, clearance_mm=thou(5)) for n in every),
         *clay,
     )

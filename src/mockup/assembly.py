@@ -60,7 +60,7 @@ LEFT_IN: tuple[tuple[str, str, str, Callable[[MockUp], bool]], ...] = (
 
 
 @dataclass(frozen=True, slots=True)
-class Item:
+class ToDo:
     """One line of the list; ``key`` is what it is ticked or changed by, ``why`` what in the build asks for it."""
 
     key: str
@@ -68,39 +68,39 @@ class Item:
     why: str = ""
 
 
-def final_assembly(report: Report) -> tuple[Item, ...]:
+def final_assembly(report: Report) -> tuple[ToDo, ...]:
     """The list, in the order it is done."""
     return (*_from_mockups(report), *_machined(report), *_stack(report), *_train(report), *_always(report))
 
 
-def _from_mockups(report: Report) -> Iterator[Item]:
+def _from_mockups(report: Report) -> Iterator[ToDo]:
     job = report.job
     if any(not reading.record.struck for reading in (*job.of(ClayReading), *job.of(HeadReading))):
-        yield Item(
+        yield ToDo(
             "clay", "Clay cleaned off crowns, valves and chambers; none in ring lands or gas ports.", "clay check"
         )
     for key, words, why, left_in in LEFT_IN:
         mockups = ", ".join(mockup.key for mockup in job.mockups if left_in(mockup))
         if mockups:
-            yield Item(key, words, f"{why} in mock-up {mockups}")
+            yield ToDo(key, words, f"{why} in mock-up {mockups}")
 
 
-def _machined(report: Report) -> Iterator[Item]:
+def _machined(report: Report) -> Iterator[ToDo]:
     done = done_since(report.job.changes, 0)
     pistons = [change for change in done if change.kind.worked_on is WorkedOn.PISTON]
     if pistons:
         why = ", ".join(sorted({str(change.kind) for change in pistons}))
-        yield Item("balance", "Pistons weighed again and the assembly balanced after piston work.", why)
-        yield Item("edges", "Relief edges broken and smooth; crown thickness measured at the deepest.", why)
+        yield ToDo("balance", "Pistons weighed again and the assembly balanced after piston work.", why)
+        yield ToDo("edges", "Relief edges broken and smooth; crown thickness measured at the deepest.", why)
     if any(change.kind.worked_on is WorkedOn.BLOCK for change in done):
-        yield Item("deck-clean", "Deck cut: chamfer bores and bolt holes, wash block and galleries.", "deck cut")
+        yield ToDo("deck-clean", "Deck cut: chamfer bores and bolt holes, wash block and galleries.", "deck cut")
     if any(change.kind.worked_on is WorkedOn.HEAD for change in done):
-        yield Item(
+        yield ToDo(
             "head-work", "Head work: seats and heights checked, head washed, ports and passages clear.", "head work"
         )
 
 
-def _stack(report: Report) -> Iterator[Item]:
+def _stack(report: Report) -> Iterator[ToDo]:
     job, unit = report.job, report.job.unit
     if job.final_gasket:
         final = job.final_gasket
@@ -109,43 +109,43 @@ def _stack(report: Report) -> Iterator[Item]:
         used = [m for m in job.mockups if m.gasket_state is GasketState.COMPRESSED]
         why = "not the one it was mocked up with" if mocked else ("a used one was mocked up" if used else "")
         bore = format_dimension(final.bore_mm, unit)
-        yield Item("gasket", f"A new gasket as chosen: {final.name or 'gasket'}, {size}, bore {bore} {unit}.", why)
+        yield ToDo("gasket", f"A new gasket as chosen: {final.name or 'gasket'}, {size}, bore {bore} {unit}.", why)
     for shims in job.final_shims if job.engine.separate_barrels else ():
         where = f"barrel {shims.cylinder}" if shims.cylinder else "every barrel"
         thick = f"{format_bench(shims.total_mm, unit)} {BENCH_UNIT[unit]}"
-        yield Item(f"shims-{shims.cylinder or 0}", f"Base shims {thick} under {where}.", shims.words)
-    yield Item("sealant", "Thread sealant on bolts whose holes reach water or a port.", "")
-    yield Item("dowels", "Dowels in, both ends; faces clean and dry.", "")
+        yield ToDo(f"shims-{shims.cylinder or 0}", f"Base shims {thick} under {where}.", shims.words)
+    yield ToDo("sealant", "Thread sealant on bolts whose holes reach water or a port.", "")
+    yield ToDo("dowels", "Dowels in, both ends; faces clean and dry.", "")
 
 
-def _train(report: Report) -> Iterator[Item]:
+def _train(report: Report) -> Iterator[ToDo]:
     job, unit = report.job, report.job.unit
     choice = job.pushrod_choice
     if choice and choice.chosen_mm:
-        yield Item("pushrods", f"Pushrods {format_dimension(choice.chosen_mm, unit)} {unit}.", "chosen")
+        yield ToDo("pushrods", f"Pushrods {format_dimension(choice.chosen_mm, unit)} {unit}.", "chosen")
     if choice and choice.lifter is Lifter.HYDRAULIC:
         low, high = (format_bench(one, unit) for one in (choice.low_mm, choice.high_mm))
-        yield Item("preload", f"Lifter preload set: {low} to {high} {BENCH_UNIT[unit]}.", "hydraulic lifters")
+        yield ToDo("preload", f"Lifter preload set: {low} to {high} {BENCH_UNIT[unit]}.", "hydraulic lifters")
     lash = {side: report.cam.sides[side].train.lash_mm for side in Side if side in report.cam.sides}
     if any(lash.values()):
         words = ", ".join(f"{side} {format_bench(one, unit)}" for side, one in lash.items())
-        yield Item(
+        yield ToDo(
             "lash", f"Running lash set, checked again hot as the cam’s maker says: {words} {BENCH_UNIT[unit]}.", "card"
         )
     for one in report.cam.sides.values():
         name = "ICL" if one.side is Side.INTAKE else "ECL"
         way = "ATDC" if one.side is Side.INTAKE else "BTDC"
-        yield Item(f"cam-{one.side}", f"Cam at {name} {one.shown_deg:.1f}° {way}; timing bolts locked.", "as degreed")
+        yield ToDo(f"cam-{one.side}", f"Cam at {name} {one.shown_deg:.1f}° {way}; timing bolts locked.", "as degreed")
 
 
-def _always(report: Report) -> Iterator[Item]:
+def _always(report: Report) -> Iterator[ToDo]:
     signed = [check for check in report.checks if check.signed]
     if signed:
         names = ", ".join(check.label for check in signed)
-        yield Item("signed", f"The customer knows what was signed off: {names}.", "signed off")
+        yield ToDo("signed", f"The customer knows what was signed off: {names}.", "signed off")
     unread = sorted({c.cylinder for kind in FACE_KINDS.values() for c in report.of_kind(kind) if not c.governing})
     if unread:
         words = "Not every valve was read: turned over twice by hand before the plugs go in."
-        yield Item("unread", words, f"cylinder{'s' * (len(unread) > 1)} {', '.join(map(str, unread))}")
-    yield Item("order", "Torque in the maker’s order and stages, lubricant as they say.", "")
-    yield Item("turn", "Two full turns by hand, plugs out; stop at the first hard resistance.", "")
+        yield ToDo("unread", words, f"cylinder{'s' * (len(unread) > 1)} {', '.join(map(str, unread))}")
+    yield ToDo("order", "Torque in the maker’s order and stages, lubricant as they say.", "")
+    yield ToDo("turn", "Two full turns by hand, plugs out; stop at the first hard resistance.", "")

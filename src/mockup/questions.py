@@ -15,7 +15,7 @@ from mockup.readings.clay import ClayReading
 from mockup.readings.deck import OPPOSITE, DeckFigure, DeckReading, edge_at_rest
 from mockup.readings.sweep import SweepFigure
 from mockup.readings.tdc import TdcReading
-from mockup.readings.volumes import Part, VolumeFigure
+from mockup.readings.volumes import VolumeFigure, VolumePart
 from mockup.record import standing
 from mockup.report import Question
 from mockup.sweep_questions import sweep_questions
@@ -33,7 +33,7 @@ SPREAD_CC = 0.8
 """Fills of one volume that lie further apart than good burette work: common practice, no source."""
 
 Decks = Mapping[int, DeckFigure]
-Parts = Mapping[Part, Mapping[int, VolumeFigure]]
+Parts = Mapping[VolumePart, Mapping[int, VolumeFigure]]
 
 
 def questions_of(

@@ -19,7 +19,7 @@ from mockup.readings.deck_plane import DeckPlane
 from mockup.readings.pushrods import PushrodFigure
 from mockup.readings.sweep import SweepFigure, SweepReading
 from mockup.readings.tdc import TdcFigure
-from mockup.readings.volumes import Part, VolumeFigure
+from mockup.readings.volumes import VolumeFigure, VolumePart
 from mockup.stations import Station
 
 WORST_FIRST = (State.SHORT, State.OVER, State.CLOSE, State.NOT_MEASURED, State.CLEAR, State.NO_MINIMUM)
@@ -109,7 +109,7 @@ class Report:
     tdc: TdcReport
     deck: Mapping[int, DeckFigure]
     planes: tuple[DeckPlane, ...]
-    parts: Mapping[Part, Mapping[int, VolumeFigure]]
+    parts: Mapping[VolumePart, Mapping[int, VolumeFigure]]
     budgets: Mapping[int, Budget]
     engine: Engine
     crank: SliderCrank
@@ -143,7 +143,7 @@ class Report:
         return self.verdict in (Verdict.CLEAR, Verdict.SIGNED)
 
     @property
-    def standing(self) -> str:
+    def as_it_stands(self) -> str:
         """How every check that counts stands, in one line of text that changes when any of them does."""
         counting = [check for check in self.checks if check.required or check.state in FAILING]
         return ";".join(f"{c.label} {c.state} {'' if c.daylight is None else f'{c.daylight:.4f}'}" for c in counting)
@@ -153,11 +153,6 @@ class Report:
         """The check with the least daylight of those that are lengths and worst off; None before any figure."""
         judged = [check for check in self.checks if check.kind.is_length and check.daylight is not None]
         return worst(judged) if judged else None
-
-    def axial_factor(self, kind: Kind) -> float:
-        """What one unit along the bore is worth along the valves of a face kind [1]."""
-        engine = self.job.engine
-        return (engine.intake if kind is Kind.FACE_INTAKE else engine.exhaust).axial_factor
 
     def running_mm(self, check: Check) -> float | None:
         """A cold clearance along the bore of one cylinder less its running budget [mm]; None without either."""

@@ -15,12 +15,12 @@ from mockup.readings.deck import DeckFigure, DeckReading
 from mockup.readings.pushrods import PushrodReading
 from mockup.readings.sweep import SweepReading
 from mockup.readings.tdc import TdcReading
-from mockup.readings.volumes import Part, VolumeFigure
+from mockup.readings.volumes import VolumeFigure, VolumePart
 from mockup.record import standing
 from mockup.report import FAILING, Step, station_read_at, worst
 from mockup.stations import Station
 
-Parts = Mapping[Part, Mapping[int, VolumeFigure]]
+Parts = Mapping[VolumePart, Mapping[int, VolumeFigure]]
 
 
 def steps_of(

@@ -21,10 +21,10 @@ from mockup.limits.sheets import READY_MADE
 from mockup.quantity.value import Unit
 from mockup.readings.cam_timing import DegreeReading
 from mockup.readings.clay import ClayReading
-from mockup.readings.deck import DeckReading, Pushed, Spot
+from mockup.readings.deck import CrownSpot, DeckReading, Pushed
 from mockup.readings.sweep import SweepReading
 from mockup.readings.tdc import TdcReading
-from mockup.readings.volumes import Part, VolumeReading
+from mockup.readings.volumes import VolumePart, VolumeReading
 from virtual.engine import Setting, TrueEngine, TrueValve
 from virtual.lobes import THOU, TrueLobe
 
@@ -276,14 +276,17 @@ class Bench:
                 cylinder=cylinder,
                 clearance_mm=self.hand.bridge(edge),
                 instrument=BRIDGE,
-                spot=Spot.THRUST,
+                spot=CrownSpot.THRUST,
                 pushed=Pushed.OTHER,
             )
         )
 
     def volumes(self, cylinder: int) -> None:
         """Fill chamber and piston with a burette."""
-        true = {Part.CHAMBER: self.engine.chamber_cc[cylinder], Part.PISTON: self.engine.piston_cc[cylinder]}
+        true = {
+            VolumePart.CHAMBER: self.engine.chamber_cc[cylinder],
+            VolumePart.PISTON: self.engine.piston_cc[cylinder],
+        }
         for part, cc in true.items():
             read = round((cc + self.hand.rng.uniform(-0.25, 0.25)) * 10) / 10
             self.kept["volumes"].append(VolumeReading(key=self.key(), part=part, cc=read, cylinder=cylinder))

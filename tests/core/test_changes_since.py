@@ -17,7 +17,7 @@ from mockup.faults import FaultsError
 from mockup.limits.judge import State
 from mockup.plans.what_if import done
 from mockup.readings.clay import ClayReading, Gap
-from mockup.readings.volumes import Part, VolumeReading
+from mockup.readings.volumes import VolumePart, VolumeReading
 from mockup.report import Verdict
 from mockup.run import Progress, run_of
 from mockup.stations import Station
@@ -174,18 +174,18 @@ def test_the_centreline_moves_with_the_cam_until_it_is_degreed_again():
 def test_a_head_cut_takes_from_the_chamber_and_a_relief_gives_to_the_piston_until_they_are_filled_again():
     plain = evaluate(flat())
     cut = evaluate(flat(changes=(change(ChangeKind.HEAD_CUT, 20), change(ChangeKind.RELIEF, 40, 2, side=Side.INTAKE))))
-    chamber, piston = (cut.parts[part][1] for part in Part)
+    chamber, piston = (cut.parts[part][1] for part in VolumePart)
     area = math.pi / 4 * 95.25**2 / 1000
     assert chamber.volume.value == pytest.approx(70 - 0.8 * area * thou(20))
-    assert piston.volume.value > plain.parts[Part.PISTON][1].volume.value
+    assert piston.volume.value > plain.parts[VolumePart.PISTON][1].volume.value
     assert chamber.carried == ("head cut since it was filled",)
     ratio = cut.of_kind(Kind.RATIO)[0]
     assert ratio.read_again
     assert ratio.figure.u > plain.of_kind(Kind.RATIO)[0].figure.u
-    filled = VolumeReading(key="again", part=Part.CHAMBER, cc=68.9, after=1)
+    filled = VolumeReading(key="again", part=VolumePart.CHAMBER, cc=68.9, after=1)
     again = evaluate(flat(changes=(change(ChangeKind.HEAD_CUT, 20),), volumes=(*volumes(), filled)))
-    assert again.parts[Part.CHAMBER][1].volume.value == pytest.approx(68.9)
-    assert not again.parts[Part.CHAMBER][1].carried
+    assert again.parts[VolumePart.CHAMBER][1].volume.value == pytest.approx(68.9)
+    assert not again.parts[VolumePart.CHAMBER][1].carried
 
 
 def test_a_head_cut_lengthens_the_preload_and_rockers_ask_for_the_length_again():

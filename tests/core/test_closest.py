@@ -23,7 +23,7 @@ from mockup.quantity.ladder import Doubt
 from mockup.quantity.typed import LengthError
 from mockup.quantity.typed_train import parse_clay
 from mockup.quantity.value import Unit, Value
-from mockup.readings.clay import HeadReading, Spot
+from mockup.readings.clay import HeadReading, HeadSpot
 from mockup.readings.closest import closest_approach
 from mockup.readings.sweep import SweepReading
 from mockup.readings.valve_model import Sweep, as_sweep, looks_shut
@@ -275,8 +275,8 @@ def test_a_lower_bound_is_never_short_and_an_upper_one_never_clear(value, u):
 
 
 def test_clay_at_the_pads_plug_and_dome_is_carried_whole():
-    pad = HeadReading(key="p", mockup="A", cylinder=1, spot=Spot.PAD, thickness_mm=thou(40))
-    plug = HeadReading(key="q", mockup="A", cylinder=1, spot=Spot.PLUG, thickness_mm=thou(90))
+    pad = HeadReading(key="p", mockup="A", cylinder=1, spot=HeadSpot.PAD, thickness_mm=thou(40))
+    plug = HeadReading(key="q", mockup="A", cylinder=1, spot=HeadSpot.PLUG, thickness_mm=thou(90))
     gasket = FinalGasket(compressed_mm=thou(41), bore_mm=97.0)
     report = evaluate(job(heads=(pad, plug), final_gasket=gasket))
     found = {check.label: check for check in report.of_kind(Kind.CROWN)}

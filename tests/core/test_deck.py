@@ -18,7 +18,7 @@ from mockup.faults import FaultsError
 from mockup.limits.judge import State
 from mockup.quantity.value import rectangular
 from mockup.readings.clay import ClayReading
-from mockup.readings.deck import Spot
+from mockup.readings.deck import CrownSpot
 from mockup.report import Verdict
 from mockup.run import Progress, run_of
 from mockup.stations import Station
@@ -30,14 +30,14 @@ def report(*readings, **changes):
 
 
 def test_the_middle_is_the_centre_or_what_lies_over_the_pin():
-    found = report(deck(1, 4), deck(1, 6, spot=Spot.PIN), *edges(1, 9, 3, 3, 9)).deck[1]
+    found = report(deck(1, 4), deck(1, 6, spot=CrownSpot.PIN), *edges(1, 9, 3, 3, 9)).deck[1]
     assert found.clearance.value == pytest.approx(thou(5))
 
 
 def test_without_a_centre_the_middle_of_opposite_edges_counts():
     found = report(*edges(1, 9, 3, 2, 8)).deck[1]
     assert found.clearance.value == pytest.approx(thou(5.5))
-    assert 1 not in report(deck(1, 9, spot=Spot.THRUST)).deck  # one edge alone says nothing of the middle
+    assert 1 not in report(deck(1, 9, spot=CrownSpot.THRUST)).deck  # one edge alone says nothing of the middle
 
 
 def test_rock_is_half_of_what_an_edge_goes_and_the_highest_edge_is_the_smallest_reading():

@@ -12,11 +12,11 @@ from mockup.engine.mockup import Bolts, Clay, Lifters, Springs
 from mockup.evaluate import evaluate
 from mockup.faults import FaultsError
 from mockup.limits.judge import Bound, State
-from mockup.readings.clay import HeadReading, Spot
+from mockup.readings.clay import HeadReading, HeadSpot
 from tests.making import barrels, cut, job, mockup, thou
 
 
-def head(thickness, spot=Spot.PAD, cylinder=1, **changes):
+def head(thickness, spot=HeadSpot.PAD, cylinder=1, **changes):
     plain = {"key": f"{spot.name}{cylinder}{thickness}{len(changes)}", "mockup": "A", "cylinder": cylinder}
     return HeadReading(**(plain | {"spot": spot, "thickness_mm": thou(thickness)} | changes))
 
@@ -121,7 +121,7 @@ def test_clay_that_was_not_pressed_bounds_it_from_below():
 
 
 def test_pads_are_judged_by_the_quench_and_never_required():
-    plug, pad = crown(head(20), head(90, Spot.PLUG))
+    plug, pad = crown(head(20), head(90, HeadSpot.PLUG))
     assert (pad.label, pad.state, pad.required) == ("Quench pad 1", State.SHORT, False)
     assert (plug.label, plug.state) == ("Plug 1", State.NO_MINIMUM)
 

@@ -1,6 +1,7 @@
 """The job file: read, written, refused with every fault, and its schema."""
 
 import json
+import re
 from dataclasses import replace
 from pathlib import Path
 
@@ -167,6 +168,37 @@ def test_ten_faults_are_ten_faults():
 )
 def test_what_is_no_job_file_is_refused_in_words(text, words):
     assert any(words in message for message in faults_of(text).values())
+
+
+@pytest.mark.parametrize(
+    ("wrong", "at", "words"),
+    [
+        ({"engine": 5}, "engine", "Several named values"),
+        ({"clay": "96"}, "clay", "A list"),
+        ({"clay": [7]}, "clay.0", "Several named values"),
+        ({"name": 5}, "name", "Text"),
+        ({"changes": [{"key": "a", "kind": "polish"}]}, "changes.0.kind", "deck cut"),
+        (
+            {"margins": {"sheet": "street", "edits": [{"limit": "faces", "value": 1}]}},
+            "margins.edits.0.limit",
+            "face_intake",
+        ),
+        ({"margins": {"sheet": "roads"}}, "margins.sheet", "street-floor"),
+        ({"version": 9}, "version", "1 or 2"),
+        ({"tdc": [{"before_deg": 9, "after_deg": 9, "method": "guess"}]}, "tdc.0.method", "'stop' or 'drop'"),
+        ({"deck": [{"cylinder": 1.5, "clearance": "zero"}]}, "deck.0.cylinder", "whole number"),
+        (
+            {"mockups": [{"key": "A", "gasket_state": "none", "two_turns": "perhaps"}]},
+            "mockups.0.two_turns",
+            "true or false",
+        ),
+    ],
+)
+def test_what_is_refused_is_refused_in_the_files_own_words_and_names_what_is_allowed(wrong, at, words):
+    found = faults_of(data(**wrong))
+    assert words in found[at]
+    # No class of the program, and no link to anybody's manual.
+    assert not [message for message in found.values() if re.search(r"[a-z][A-Z]|http|instance|validat", message)]
 
 
 @pytest.mark.parametrize(

@@ -19,7 +19,7 @@ from mockup.plans.levers import Lever
 from mockup.plans.many import Many
 from mockup.plans.remedies import still_in_the_way
 from mockup.plans.what_if import WhatIf, supposed
-from mockup.readings.clay import ClayReading, Gap, Spot
+from mockup.readings.clay import ClayReading, Gap, HeadSpot
 from tests.core.test_cam import degree, table
 from tests.core.test_closest import sweep
 from tests.core.test_head_clay import head
@@ -49,7 +49,8 @@ def swept_four():
 def clayed_to_the_head(lifter):
     """The four with clay at pad, plug and dome, and leaning pushrods chosen for these lifters."""
     spots = tuple(
-        head(t, spot, 1 + at) for at, (t, spot) in enumerate(((45, Spot.PAD), (80, Spot.PLUG), (90, Spot.DOME)))
+        head(t, spot, 1 + at)
+        for at, (t, spot) in enumerate(((45, HeadSpot.PAD), (80, HeadSpot.PLUG), (90, HeadSpot.DOME)))
     )
     window = {"low_mm": thou(10), "aim_mm": thou(16), "high_mm": thou(60), "lean_deg": 6.0, "chosen_mm": 7.395 * 25.4}
     plain = swept_four()

@@ -19,8 +19,8 @@ from mockup.plans.gaskets import gasket_options, suits
 from mockup.plans.shim_stacks import ShimKind, alike_under_all, stacks_of
 from mockup.plans.solve import Unknown, ratio_from_intake_closing, solve_ratio
 from mockup.plans.what_if import done, effects
-from mockup.readings.deck import DeckReading, Spot
-from mockup.readings.volumes import Part, VolumeReading
+from mockup.readings.deck import CrownSpot, DeckReading
+from mockup.readings.volumes import VolumePart, VolumeReading
 from tests.making import barrels, cut, deck, edges, engine, job, thou
 
 SHIMS = (ShimKind(0.10, 6), ShimKind(0.15, 4), ShimKind(0.25, 6), ShimKind(0.40, 4), ShimKind(0.50, 4))
@@ -43,7 +43,7 @@ def twin(*decks, **changes):
 def test_the_trades_example_shows_both_cuts():
     # 11 and 12 thou in the middle, 9 and 10 at the rocked edges: by the middle 11.5, by the edge 9 (10 was chosen
     # there instead of 11). Common practice, no source.
-    rocked = [deck(c, down, spot=Spot.THRUST) for c, down in ((1, 9), (2, 10))]
+    rocked = [deck(c, down, spot=CrownSpot.THRUST) for c, down in ((1, 9), (2, 10))]
     report = evaluate(job(deck=(deck(1, 11), deck(2, 12), *rocked)))
     plans = {plan.words: plan for plan in cut_plans(report, 0, 0.0)}
     assert plans["all round, by the middle"].front_mm == pytest.approx(thou(11.5))
@@ -228,7 +228,7 @@ def solved_job(built, solved):
         return built.with_readings(deck=tuple(replace(one, clearance_mm=solved.value) for one in built.of(DeckReading)))
     if solved.unknown is Unknown.SHIMS:
         return replace(built, final_shims=(BaseShims(total_mm=solved.value),))
-    part = Part.CHAMBER if solved.unknown is Unknown.CHAMBER else Part.PISTON
+    part = VolumePart.CHAMBER if solved.unknown is Unknown.CHAMBER else VolumePart.PISTON
     return built.with_readings(
         volumes=(*built.of(VolumeReading), VolumeReading(key="new", part=part, cc=solved.value, cylinder=1))
     )

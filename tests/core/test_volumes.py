@@ -9,17 +9,17 @@ from mockup.quantity.typed import LengthError, PistonTyped, parse_piston, parse_
 from mockup.quantity.typed_deck import Counts, Tool, parse_deck_reading
 from mockup.quantity.value import DeckSign, Unit
 from mockup.readings.basis import Basis
-from mockup.readings.volumes import Known, Part, VolumeReading
+from mockup.readings.volumes import Known, VolumePart, VolumeReading
 from tests.making import job, thou, volumes
 
 DOWN = DeckSign.DOWN_POSITIVE
 
 
 def chamber(cc, key="a", **changes):
-    return VolumeReading(**({"key": key, "part": Part.CHAMBER, "cc": cc} | changes))
+    return VolumeReading(**({"key": key, "part": VolumePart.CHAMBER, "cc": cc} | changes))
 
 
-def figure(*readings, part=Part.CHAMBER, cylinder=1):
+def figure(*readings, part=VolumePart.CHAMBER, cylinder=1):
     return Basis(job(volumes=readings)).parts[part][cylinder]
 
 
@@ -45,8 +45,8 @@ def test_a_cylinders_own_volume_comes_before_that_for_all():
 
 def test_a_piston_down_its_bore_is_the_fluid_less_the_cylinder_above_it():
     # Closed form: pi/4 x 95.25^2 x 10 mm = 71.256 cm3, so 75 cm3 of fluid is a dish of 3.744.
-    reading = VolumeReading(key="p", part=Part.PISTON, cc=75.0, depth_mm=10.0)
-    assert figure(reading, part=Part.PISTON).volume.value == pytest.approx(3.744, abs=1e-3)
+    reading = VolumeReading(key="p", part=VolumePart.PISTON, cc=75.0, depth_mm=10.0)
+    assert figure(reading, part=VolumePart.PISTON).volume.value == pytest.approx(3.744, abs=1e-3)
 
 
 def test_fills_far_apart_are_asked_about():

@@ -47,6 +47,36 @@ def unknown_units(source):
     return [unit for text in docstrings for unit in re.findall(r"\[([^\]]*)\]", text) if unit not in UNITS]
 
 
+NUMBER = re.compile(r"\b(float|Curve|NDArray|Value|ArrayLike)\b")
+ARRAY = re.compile(r"\b(Curve|NDArray|ArrayLike)\b")
+UNIT_SAID = re.compile(r"\[[^\]]+\]|(?:same|own) unit")
+SHAPE_SAID = re.compile(r"shape|\((?:n|m|p)\b")
+
+
+def public_functions(node):
+    """Every public function and method, but those of classes that are not public."""
+    for child in ast.iter_child_nodes(node):
+        if isinstance(child, ast.FunctionDef) and not child.name.startswith("_"):
+            yield child
+        elif isinstance(child, ast.ClassDef) and not child.name.startswith("_"):
+            yield from public_functions(child)
+
+
+def without_unit_or_shape(source):
+    """Public functions that give a number and do not say in which unit, or that take or give an array of no shape."""
+    found = []
+    for function in public_functions(ast.parse(source)):
+        said = ast.get_docstring(function) or ""
+        given = ast.unparse(function.returns) if function.returns else ""
+        arguments = [*function.args.args, *function.args.kwonlyargs]
+        taken = " ".join(ast.unparse(one.annotation) for one in arguments if one.annotation)
+        if NUMBER.search(given) and not UNIT_SAID.search(said):
+            found.append(f"{function.name} says no unit")
+        if ARRAY.search(f"{given} {taken}") and not SHAPE_SAID.search(said):
+            found.append(f"{function.name} says no shape")
+    return found
+
+
 def test_files_stay_within_one_topic():
     assert not too_long(PYTHON, 350)
     assert not too_long(TEMPLATES, 200)
@@ -71,6 +101,11 @@ def test_units_in_docstrings_come_from_one_list(path):
     assert not unknown_units(path.read_text())
 
 
+@pytest.mark.parametrize("path", list((SRC / "mockup").rglob("*.py")), ids=str)
+def test_every_public_number_says_its_unit_and_every_array_its_shape(path):
+    assert not without_unit_or_shape(path.read_text())
+
+
 def test_the_guards_can_fail():
     assert long_functions("def f():\n" + "    x = 1\n" * 50, 45) == ["f"]
     for bad in ("<script>1</script>", '<p style="a">', '<a onclick="x">', "<style>"):
@@ -78,6 +113,9 @@ def test_the_guards_can_fail():
     assert not inline_code('<script src="a.js"></script>')
     assert foreign_addresses("url(http://fonts.example/a)")
     assert unknown_units('"""A length [furlong]."""') == ["furlong"]
+    bare = 'def f(x: Curve) -> float:\n    """A length."""'
+    assert without_unit_or_shape(bare) == ["f says no unit", "f says no shape"]
+    assert not without_unit_or_shape(bare.replace("A length.", "A length [mm] of angles, shape (n,)."))
 
 
 def test_vendored_parts_bring_their_licences():

@@ -16,7 +16,7 @@ from mockup.plans.solve import Unknown, solve_ratio
 from mockup.quantity.typed_deck import dial_reading
 from mockup.readings.basis import Basis
 from mockup.readings.tdc import TdcMethod, TdcReading, tdc_figure
-from mockup.readings.volumes import VOLUME_U_CC, Known, Part, VolumeReading
+from mockup.readings.volumes import VOLUME_U_CC, Known, VolumePart, VolumeReading
 from tests.making import deck, engine, job, thou
 
 # Published: F. J. Anscombe, "Graphs in Statistical Analysis", The American Statistician 27 (1973), data set I, here
@@ -55,8 +55,8 @@ def test_the_fitted_deck_agrees_with_scipys_regression():
 
 
 def test_several_fills_have_the_published_uncertainty_of_a_mean():
-    readings = [VolumeReading(key=str(at), part=Part.CHAMBER, cc=cc) for at, cc in enumerate(GUM_TABLE_1)]
-    volume = Basis(job(volumes=readings)).parts[Part.CHAMBER][1].volume
+    readings = [VolumeReading(key=str(at), part=VolumePart.CHAMBER, cc=cc) for at, cc in enumerate(GUM_TABLE_1)]
+    volume = Basis(job(volumes=readings)).parts[VolumePart.CHAMBER][1].volume
     assert volume.value == pytest.approx(100.145, abs=5e-4)
     assert math.sqrt(volume.u**2 - VOLUME_U_CC[Known.MEASURED] ** 2) == pytest.approx(0.333, abs=5e-4)
 
@@ -71,7 +71,7 @@ def test_a_piston_filled_down_its_bore_by_a_simulation_of_its_inputs():
 
     bore, depth = uniform(block.bore_mm, 0.02), uniform(7.62, 0.02)
     own = uniform(62.0, 0.3) - math.pi / 4 * bore**2 * depth / 1000
-    reading = VolumeReading(key="p", part=Part.PISTON, cc=62.0, depth_mm=7.62).volume(block)
+    reading = VolumeReading(key="p", part=VolumePart.PISTON, cc=62.0, depth_mm=7.62).volume(block)
     assert reading.value == pytest.approx(own.mean(), abs=2e-3)
     assert reading.u == pytest.approx(own.std(), rel=0.01)
 

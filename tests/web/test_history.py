@@ -3,14 +3,14 @@
 import pytest
 from django.urls import reverse
 
-from bench.builds.kinds import AssemblyLine, CamSteps, Copied, Edited, LimitEdit, Signature, Turning
+from bench.builds.kinds import AssemblyLine, BuildSigned, CamSteps, Copied, Edited, LimitEdit, Turning
 from bench.sheets.written import Written, gathered
 from mockup.changes.kind import ChangeKind
 from mockup.engine.valves import Place, Side
 from mockup.limits.margins import LimitName
-from mockup.readings.clay import ClayReading, Gap, HeadReading, Spot
+from mockup.readings.clay import ClayReading, Gap, HeadReading, HeadSpot
 from mockup.readings.sweep import SweepReading
-from mockup.readings.volumes import Part, VolumeReading
+from mockup.readings.volumes import VolumePart, VolumeReading
 from tests import making_rows as making
 from tests.making import change, deck, thou
 
@@ -31,14 +31,14 @@ def latest(client, built):
             "clay", "Exhaust 2 edge", "typed",
         ),
         (
-            HeadReading(key="", mockup="A", cylinder=1, spot=Spot.PLUG, thickness_mm=2.0),
+            HeadReading(key="", mockup="A", cylinder=1, spot=HeadSpot.PLUG, thickness_mm=2.0),
             "clay between crown and head", "1 plug", "typed",
         ),
         (
             SweepReading(key="", mockup="A", place=EXHAUST, crank_deg=-5.0, clearance_mm=thou(99)),
             "indicator", "Exhaust 2", "5 BTDC typed",
         ),
-        (VolumeReading(key="", part=Part.CHAMBER, cylinder=2, cc=63.0), "volume", "2 chamber", "typed"),
+        (VolumeReading(key="", part=VolumePart.CHAMBER, cylinder=2, cc=63.0), "volume", "2 chamber", "typed"),
         (
             LimitEdit(limit=LimitName.FACE_EXHAUST, value=thou(90), reason="cam maker says so"),
             "limit", "", "face exhaust: 90. cam maker says so",
@@ -48,7 +48,7 @@ def latest(client, built):
         (Turning(mockup="A", checked=("plugs", "dowels")), "before turning", "", "plugs, dowels"),
         (AssemblyLine(key="clay", words="Clay out.", done=True), "assembly list", "", "Clay out.: done"),
         (AssemblyLine(key="clay", out=True), "assembly list", "", "clay: left out"),
-        (Signature(standing="x", note="for Friday"), "build signed", "", "for Friday"),
+        (BuildSigned(standing="x", note="for Friday"), "build signed", "", "for Friday"),
         (Edited(changes=(("bore_mm", "95.25", "96"),)), "engine written anew", "", "bore mm 95.25 → 96"),
         (Copied(of="Heron hull 2"), "begun as a copy", "", "Heron hull 2"),
     ],

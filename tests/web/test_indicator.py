@@ -6,7 +6,7 @@ from django.urls import reverse
 
 from mockup.engine.gasket import FinalGasket
 from mockup.engine.valves import Place, Side
-from mockup.readings.clay import HeadReading, Spot
+from mockup.readings.clay import HeadReading, HeadSpot
 from mockup.readings.deck import DeckReading
 from tests import making_rows as making
 from tests.making import thou
@@ -122,8 +122,8 @@ def test_clay_is_typed_with_its_place_and_crown_clay_on_the_same_sheet(bench, re
     read = {reading.place.side: reading for reading in making.items(ready, "clay")}
     assert (read[Side.INTAKE].spot, read[Side.EXHAUST].touched) == ("wall", False)
     assert {(r.spot, r.thickness_mm) for r in making.items(ready, "head")} == {
-        (Spot.PAD, thou(40)),
-        (Spot.PLUG, thou(90)),
+        (HeadSpot.PAD, thou(40)),
+        (HeadSpot.PLUG, thou(90)),
     }
     assert "over 200" in page
 

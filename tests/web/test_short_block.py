@@ -4,7 +4,7 @@ import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.urls import reverse
 
-from mockup.readings.deck import DeckReading, Pushed, Spot
+from mockup.readings.deck import CrownSpot, DeckReading, Pushed
 from tests import making_rows as making
 from tests.making import thou
 from tests.web import words
@@ -30,7 +30,7 @@ def test_a_deck_is_kept_with_the_tool_its_zero_and_the_spot_it_was_read_at(bench
     sheet = {"deck-1": "8", "instrument": "depth-rod", "counts": "depth", "zero": "2", "spot": "over the pin"}
     bench.post(reverse("deck", args=[built.pk]), sheet, **HTMX)
     (reading,) = making.items(built, "deck")
-    assert (reading.clearance_mm, reading.spot) == (pytest.approx(thou(6)), Spot.PIN)
+    assert (reading.clearance_mm, reading.spot) == (pytest.approx(thou(6)), CrownSpot.PIN)
     echo = bench.get(reverse("understood"), sheet | {"as": "deck", "text": "8", "unit": "in"}).content.decode()
     assert "0.0060 in" in echo
 
@@ -39,8 +39,13 @@ def test_edges_are_kept_with_which_was_pushed_and_whether_the_crank_was_watched(
     sheet = {"edge-2-thrust-other": "3 down", "edge-2-front-level": "goes 4 not 5", "held": "no"}
     bench.post(reverse("deck", args=[built.pk]) + "?cylinder=2", sheet)
     pushed, level = making.items(built, "deck")
-    assert (pushed.cylinder, pushed.spot, pushed.pushed, pushed.crank_held) == (2, Spot.THRUST, Pushed.OTHER, False)
-    assert (level.spot, level.pushed) == (Spot.FRONT, Pushed.LEVEL)
+    assert (pushed.cylinder, pushed.spot, pushed.pushed, pushed.crank_held) == (
+        2,
+        CrownSpot.THRUST,
+        Pushed.OTHER,
+        False,
+    )
+    assert (level.spot, level.pushed) == (CrownSpot.FRONT, Pushed.LEVEL)
     assert level.half_width_mm == pytest.approx(thou(0.5))
 
 

@@ -71,7 +71,7 @@ class AssemblyLine:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Signature:
+class BuildSigned:
     """Somebody signed the whole build as it stood: ``standing`` is how every check stood then, ``note`` their words."""
 
     standing: str
@@ -121,7 +121,7 @@ LINES: Mapping[str, LineKind] = {
     "turning": LineKind(core=Turning, words="before turning", of_the_job=False),
     "what-if": LineKind(core=WhatIf, words="what-if kept", of_the_job=False),
     "assembly": LineKind(core=AssemblyLine, words="assembly list", of_the_job=False, own_key=True),
-    "signature": LineKind(core=Signature, words="build signed", of_the_job=False),
+    "signature": LineKind(core=BuildSigned, words="build signed", of_the_job=False),
     "edited": LineKind(core=Edited, words="engine written anew", of_the_job=False),
     "copied": LineKind(core=Copied, words="begun as a copy", of_the_job=False),
 }

@@ -16,11 +16,11 @@ from mockup.quantity.typed_train import Checker, parse_pushrod, parse_wipe
 from mockup.quantity.value import DeckSign, Unit
 from mockup.readings.cam_timing import DegreeReading, LiftReading
 from mockup.readings.clay import ClayReading, Gap
-from mockup.readings.deck import DeckReading, Pushed, Spot
+from mockup.readings.deck import CrownSpot, DeckReading, Pushed
 from mockup.readings.pushrods import PushrodReading, WipeReading
 from mockup.readings.sweep import SweepReading
 from mockup.readings.tdc import TdcReading
-from mockup.readings.volumes import Part, VolumeReading
+from mockup.readings.volumes import VolumePart, VolumeReading
 
 ClaySheet = Mapping[tuple[int, Side], tuple[Sequence[str], Sequence[str]]]
 """Cylinder and side: face thicknesses, edge gaps, as typed."""
@@ -53,19 +53,19 @@ class Typist:
 
     def rocked(self, cylinder: int, thrust: tuple[str, str], other: tuple[str, str], **where: Any) -> None:
         """Both edges across the pin, each with the thrust edge pushed down and then the other."""
-        for spot, readings in ((Spot.THRUST, thrust), (Spot.OTHER, other)):
+        for spot, readings in ((CrownSpot.THRUST, thrust), (CrownSpot.OTHER, other)):
             for pushed, typed in zip((Pushed.THRUST, Pushed.OTHER), readings, strict=True):
                 self.deck(cylinder, typed, spot=spot, pushed=pushed, **where)
 
     def chamber(self, cylinder: int, *fills: str) -> None:
         """Fills of one chamber."""
         for typed in fills:
-            self.put(VolumeReading(key="", part=Part.CHAMBER, cylinder=cylinder, cc=parse_volume(typed)), typed)
+            self.put(VolumeReading(key="", part=VolumePart.CHAMBER, cylinder=cylinder, cc=parse_volume(typed)), typed)
 
     def piston(self, cylinder: int | None, typed: str) -> None:
         """A piston's volume."""
         found = parse_piston(typed, self.unit)
-        reading = VolumeReading(key="", part=Part.PISTON, cylinder=cylinder, cc=found.cc, depth_mm=found.depth_mm)
+        reading = VolumeReading(key="", part=VolumePart.PISTON, cylinder=cylinder, cc=found.cc, depth_mm=found.depth_mm)
         self.put(reading, typed)
 
     def degree(self, side: Side, lift: str, opening: str, closing: str) -> None:

@@ -34,7 +34,7 @@ class Dot:
 
 
 @dataclass(frozen=True, slots=True)
-class Approach:
+class ApproachChart:
     """One valve's curve: the fit with its band, readings, minimum, margin, where to read next."""
 
     side: str
@@ -54,7 +54,7 @@ class Approach:
 class Chart:
     """All curves of one cylinder on one scale."""
 
-    curves: tuple[Approach, ...]
+    curves: tuple[ApproachChart, ...]
     grid: tuple[tuple[float, str], ...]
     rises: tuple[tuple[float, str], ...]
     tdc_x: float
@@ -143,7 +143,7 @@ def _highest(figure: SweepFigure) -> float:
     return float(np.median(figure.closest.curve_mm))
 
 
-def _curve(figure: SweepFigure, check: Check, shift: float, most: float, unit: Unit) -> Approach:
+def _curve(figure: SweepFigure, check: Check, shift: float, most: float, unit: Unit) -> ApproachChart:
     closest = figure.closest
     assert closest is not None
     curve, band = closest.curve_mm + shift, 2 * closest.band_mm
@@ -154,7 +154,7 @@ def _curve(figure: SweepFigure, check: Check, shift: float, most: float, unit: U
     edges += [(x_of(a), y_of(c, most)) for a, c in zip(grid[::-1], (curve - band)[inside][::2][::-1], strict=True)]
     low = closest.minimum.value + shift
     need = check.limit.low
-    return Approach(
+    return ApproachChart(
         side=str(figure.place.side),
         label=check.label,
         path=path_of(points),

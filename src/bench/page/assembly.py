@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from bench.builds.kinds import AssemblyLine, Signature, item_of
+from bench.builds.kinds import AssemblyLine, BuildSigned, item_of
 from bench.page.bench import Bench
 from bench.page.entering import record_line
 from mockup.assembly import final_assembly
@@ -57,7 +57,7 @@ def signatures(bench: Bench) -> list[Signed]:
     found = []
     for row in reversed(bench.book):
         if row.kind == "signature" and not row.struck_reason:
-            item: Signature = item_of(row.kind, row.data)
+            item: BuildSigned = item_of(row.kind, row.data)
             words = record_line(row.by.shown_name, row.at.isoformat(), "")
-            found.append(Signed(row.key, words, item.note, item.standing == bench.report.standing))
+            found.append(Signed(row.key, words, item.note, item.standing == bench.report.as_it_stands))
     return found

@@ -167,7 +167,7 @@ class UnitFormMixin:
 
 
 class CoreFormMixin:
-    """A form that makes one piece of the core: its faults stand beside the fields they are of.
+    """A form that makes one piece of the core; errors are shown at their fields.
 
     ``CORE`` is the class it makes, ``FIXED`` what it is given beside the fields; ``item`` what was made.
     """

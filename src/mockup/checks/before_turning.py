@@ -7,31 +7,31 @@ from mockup.engine.mockup import Fasteners, Lifters, MockUp, Springs
 
 
 @dataclass(frozen=True, slots=True)
-class Item:
+class LookAt:
     """One thing to look at; ``key`` is what it is ticked by."""
 
     key: str
     words: str
 
 
-def before_turning(mockup: MockUp) -> tuple[Item, ...]:
+def before_turning(mockup: MockUp) -> tuple[LookAt, ...]:
     """What to go through before turning the engine over in this mock-up. Common practice, no source."""
     found = [
-        Item("plugs", "Plugs out; turn by hand only, in running direction."),
-        Item("resistance", "Stop at the first hard resistance: a valve may be on the piston."),
-        Item("clay", "Clay no thicker than it must be, a third of the crown left bare; oil on the valves."),
-        Item("dowels", "Dowels home, head square on the deck."),
+        LookAt("plugs", "Plugs out; turn by hand only, in running direction."),
+        LookAt("resistance", "Stop at the first hard resistance: a valve may be on the piston."),
+        LookAt("clay", "Clay no thicker than it must be, a third of the crown left bare; oil on the valves."),
+        LookAt("dowels", "Dowels home, head square on the deck."),
     ]
     if mockup.lifters is Lifters.BLOCKED:
-        found.append(Item("blocked", "Blocked lifters marked, so that none is left in the engine."))
+        found.append(LookAt("blocked", "Blocked lifters marked, so that none is left in the engine."))
     if mockup.lifters is Lifters.UNBLOCKED:
-        found.append(Item("bleeding", "Lifters not blocked bleed down: what you read will be no proof."))
+        found.append(LookAt("bleeding", "Lifters not blocked bleed down: what you read will be no proof."))
     if mockup.springs is Springs.CHECKING:
-        found.append(Item("springs", "Checking springs on this cylinder’s valves, on the right ends for this bank."))
+        found.append(LookAt("springs", "Checking springs on this cylinder’s valves, on the right ends for this bank."))
     else:
-        found.append(Item("running", "Running springs: proper compressor, eye protection, train lubricated."))
+        found.append(LookAt("running", "Running springs: proper compressor, eye protection, train lubricated."))
     if mockup.fasteners is Fasteners.STRETCH:
-        found.append(Item("stretch", "Stretch bolts are used once: these must not run. Mark them."))
+        found.append(LookAt("stretch", "Stretch bolts are used once: these must not run. Mark them."))
     if mockup.gasket_state is GasketState.NONE:
-        found.append(Item("metal", "Metal to metal: faces clean, nothing between them but clay."))
+        found.append(LookAt("metal", "Metal to metal: faces clean, nothing between them but clay."))
     return tuple(found)

@@ -155,6 +155,6 @@ class Check:
 
     @property
     def seems_left(self) -> float | None:
-        """What an unread place seems to have left above its minimum, U counted; None where nothing is inferred."""
+        """What an unread place seems to have left above its minimum, U counted [mm]; None where nothing is inferred."""
         figure = self.inferred.figure if self.inferred else None
         return None if figure is None else figure.value - figure.expanded - (self.limit.low or 0.0)

@@ -16,7 +16,7 @@ import numpy as np
 from mockup.changes.change import Change, bore_rungs, done_since, since_words
 from mockup.changes.kind import ChangeKind, OfValve, Told, Touched
 from mockup.checks.check import Finding, Trust
-from mockup.checks.conditions import Worth, snugged_too_near, worth_of
+from mockup.checks.conditions import Grounds, grounds_of, snugged_too_near
 from mockup.engine.block import Engine
 from mockup.engine.mockup import Bolts, Clay, MockUp
 from mockup.engine.valves import Place, Relief, Side
@@ -58,7 +58,7 @@ _CHOSEN_SINCE = {
 class ReadOf:
     """What a clearance was read of, and how what changes along the bore reaches it.
 
-    ``what`` a change must touch to reach it. ``factor``: what one unit along the bore is worth in it [1];
+    ``what`` a change must touch to reach it. ``factor``: what one unit along the bore is grounds in it [1];
     ``sideways``: how far a valve wanders for one [1]. ``side``: of its valve, None where it is of none. ``after``: the
     order of the last change before it. ``swept``: of a valve that was.
     """
@@ -74,16 +74,15 @@ class ReadOf:
 
 
 def valve_read(
-    place: Place, after: int, engine: Engine, gap: Gap = Gap.FACE, swept: SweepFigure | None = None
+    place: Place, after: int, engine: Engine, limit: LimitName, gap: Gap = Gap.FACE, swept: SweepFigure | None = None
 ) -> ReadOf:
     """A reading of a valve: along its axis over the face, square to it at the edge."""
     row = engine.row(place.side)
     edge = gap is Gap.RADIAL
-    face = LimitName.FACE_INTAKE if place.side is Side.INTAKE else LimitName.FACE_EXHAUST
     return ReadOf(
         cylinder=place.cylinder,
         after=after,
-        limit=LimitName.RADIAL if edge else face,
+        limit=limit,
         what=TOUCHED[gap],
         factor=0.0 if edge else row.axial_factor,
         sideways=math.sin(math.radians(row.inclination_deg)) if edge else 0.0,
@@ -92,23 +91,23 @@ def valve_read(
     )
 
 
-def clay_finding(readings: Sequence[ClayReading], basis: Basis) -> Finding:
+def clay_finding(readings: Sequence[ClayReading], limit: LimitName, basis: Basis) -> Finding:
     """What the clay of one valve (its readings thinnest first, at least one) says in its mock-up.
 
     The figure is None where the readings are void or the final gasket is not chosen. Clay that was not touched
     bounds the clearance from below.
     """
     thinnest = thinnest_of(readings)
-    of = valve_read(thinnest.place, thinnest.after, basis.engine, thinnest.gap)
+    of = valve_read(thinnest.place, thinnest.after, basis.engine, limit, thinnest.gap)
     squared = _square_to_crown(thinnest, basis.engine) if thinnest.gap is Gap.FACE else []
-    worth = worth_of(
+    grounds = grounds_of(
         basis.job.mockup(thinnest.mockup),
         basis.ratio_when(of.after),
         of.side,
         lobe_known=of.side in basis.cams,
         reversed_runs=basis.engine.pistons_reversed,
     )
-    return pressed_finding(of, readings, basis, worth, squared)
+    return pressed_finding(of, readings, basis, grounds, squared)
 
 
 def thinnest_of(readings: Sequence[P]) -> P:
@@ -123,22 +122,22 @@ def thinnest_of(readings: Sequence[P]) -> P:
 
 
 def pressed_finding(
-    of: ReadOf, readings: Sequence[Pressed], basis: Basis, worth: Worth, squared: Sequence[Rung] = ()
+    of: ReadOf, readings: Sequence[Pressed], basis: Basis, grounds: Grounds, squared: Sequence[Rung] = ()
 ) -> Finding:
     """What clay says that was read of one thing, thinnest first, in one mock-up.
 
-    ``worth``: what the mock-up's conditions make of it; ``squared``: what its direction adds.
+    ``grounds``: what the mock-up's conditions make of it; ``squared``: what its direction adds.
     """
     thinnest = thinnest_of(readings)
     touched = sum(reading.touched for reading in readings)
     first = replace(thinnest_rung(readings, basis.job.instruments), text=_as_read(touched))
     read = Carried(of=of, mockup=basis.job.mockup(thinnest.mockup), first=(first,), squared=tuple(squared))
-    worth = worth_for(of, worth, basis)
-    found = carried_finding(read, basis, worth, f"clay, mock-up {thinnest.mockup}")
+    grounds = grounds_for(of, grounds, basis)
+    found = carried_finding(read, basis, grounds, f"clay, mock-up {thinnest.mockup}")
     found = replace(found, evidence=tuple(reading.key for reading in readings))
     if touched:
         return touching_as_read(found) if thinnest.thickness_mm <= TOUCHING_MM else found
-    if worth.bound(basis.job.sheet) is Bound.AT_MOST:
+    if grounds.bound(basis.job.sheet) is Bound.AT_MOST:
         # It can only read large, and yet nothing came near: that bounds the clearance neither way.
         words = (*found.cautions, NOT_TOUCHED_NO_BOUND)
         return replace(found, figure=None, ladder=(), cautions=words)
@@ -187,21 +186,21 @@ class Carried:
         return (*self.first, *squared, *to_running(self.of, self.mockup, basis), *last)
 
 
-def carried_finding(read: Carried, basis: Basis, worth: Worth, method: str) -> Finding:
+def carried_finding(read: Carried, basis: Basis, grounds: Grounds, method: str) -> Finding:
     """A finding of a reading carried to the running engine, with what is to be said of it."""
     of, sheet, ladder = read.of, basis.job.sheet, read(basis)
-    cautions = list(worth.cautions)
+    cautions = list(grounds.cautions)
     figure = None
     if basis.final is None:
         cautions.append(NO_FINAL_GASKET)
-    elif worth.trust is not Trust.VOID:
+    elif grounds.trust is not Trust.VOID:
         figure = running_figure(ladder)
         if read.mockup.bolts is Bolts.SNUGGED and snugged_too_near(figure, sheet.minimum(of.limit)):
             cautions.append(TORQUE_IT)
     return Finding(
         figure=figure,
-        bound=worth.bound(sheet),
-        trust=worth.trust,
+        bound=grounds.bound(sheet),
+        trust=grounds.trust,
         method=method,
         ladder=ladder,
         cautions=tuple(cautions),
@@ -211,15 +210,15 @@ def carried_finding(read: Carried, basis: Basis, worth: Worth, method: str) -> F
     )
 
 
-def worth_for(of: ReadOf, found: Worth, basis: Basis) -> Worth:
-    """The worth of one reading: void where other pistons, or an unknown lobe moved, make it say nothing."""
+def grounds_for(of: ReadOf, found: Grounds, basis: Basis) -> Grounds:
+    """The grounds of one reading: void where other pistons, or an unknown lobe moved, make it say nothing."""
     since = touching(of, basis)
     swapped = [change for change in since if change.kind is ChangeKind.PISTONS]
     if any(not change.supposed for change in swapped):
-        return Worth(Trust.VOID, (*found.cautions, OTHER_PISTONS))
+        return Grounds(Trust.VOID, (*found.cautions, OTHER_PISTONS))
     if any(_by_the_lobe(change, of) for change in since) and of.side not in basis.cams:
-        return Worth(Trust.VOID, (*found.cautions, NO_LOBE))
-    return Worth(found.trust, (*found.cautions, SUPPOSED_PISTONS)) if swapped else found
+        return Grounds(Trust.VOID, (*found.cautions, NO_LOBE))
+    return Grounds(found.trust, (*found.cautions, SUPPOSED_PISTONS)) if swapped else found
 
 
 def _by_the_lobe(change: Change, of: ReadOf) -> bool:

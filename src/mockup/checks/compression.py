@@ -19,8 +19,7 @@ from mockup.quantity.ladder import Doubt, Part, Rung
 from mockup.quantity.value import Value, of_variance
 from mockup.readings.basis import Basis, Sealing
 from mockup.readings.deck import DeckFigure
-from mockup.readings.volumes import Known, VolumeFigure
-from mockup.readings.volumes import Part as VolumeOf
+from mockup.readings.volumes import Known, VolumeFigure, VolumePart
 from mockup.stations import Station
 
 
@@ -46,7 +45,7 @@ class Volumes:
 def volumes_of(basis: Basis, cylinder: int) -> Volumes | None:
     """The volumes of one cylinder, of one engine or of very many; None where one of them is not known."""
     final, deck = basis.final, basis.deck.get(cylinder)
-    chamber, piston = (basis.parts[part].get(cylinder) for part in (VolumeOf.CHAMBER, VolumeOf.PISTON))
+    chamber, piston = (basis.parts[part].get(cylinder) for part in (VolumePart.CHAMBER, VolumePart.PISTON))
     if not (final and deck and chamber and piston):
         return None
     engine = basis.job.engine
@@ -105,7 +104,7 @@ def _room(clearance_cc: float) -> float:
 def _finding(cylinder: int, volumes: Volumes, basis: Basis) -> Finding:
     """Compression ratio of one cylinder [1]; its figure is None where the volumes leave no room above the crown."""
     deck = basis.deck[cylinder]
-    chamber, piston = basis.parts[VolumeOf.CHAMBER][cylinder], basis.parts[VolumeOf.PISTON][cylinder]
+    chamber, piston = basis.parts[VolumePart.CHAMBER][cylinder], basis.parts[VolumePart.PISTON][cylinder]
     assert basis.final is not None
     stated = [name for name, part in (("chamber", chamber), ("piston", piston)) if part.known is Known.STATED]
     cautions = _cautions(basis.job.engine, deck, basis.final, piston)
@@ -144,8 +143,8 @@ def _ratios(basis: Basis) -> Iterator[Check]:
 def _missing(cylinder: int, basis: Basis) -> list[str]:
     inputs = {
         "deck not read": basis.deck,
-        "no chamber volume": basis.parts[VolumeOf.CHAMBER],
-        "no piston volume": basis.parts[VolumeOf.PISTON],
+        "no chamber volume": basis.parts[VolumePart.CHAMBER],
+        "no piston volume": basis.parts[VolumePart.PISTON],
     }
     return [reason for reason, known in inputs.items() if cylinder not in known]
 

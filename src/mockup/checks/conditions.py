@@ -27,7 +27,7 @@ _DOUGH = "Soft dough springs back a little; counted as less sure."
 
 
 @dataclass(frozen=True, slots=True)
-class Worth:
+class Grounds:
     """What readings under some conditions may prove, and the cautions to show with them."""
 
     trust: Trust
@@ -39,7 +39,7 @@ class Worth:
         return Bound.EXACT if proves else Bound.AT_MOST
 
 
-def worth_of(
+def grounds_of(
     mockup: MockUp,
     ratio: float | None = None,
     side: Side | None = None,
@@ -47,8 +47,8 @@ def worth_of(
     of_clay: bool = True,
     lobe_known: bool = False,
     reversed_runs: bool = False,
-) -> Worth:
-    """The worth of readings taken in ``mockup``; the worst of its conditions decides.
+) -> Grounds:
+    """The grounds that readings give when they were taken in ``mockup``; the worst of its conditions decides.
 
     ``ratio``: the rocker ratio the engine will run with [1], and ``side`` the valve's, where they are known. An
     indicator minds neither the clay nor whether two turns were made: ``of_clay`` False. ``lobe_known``: other rockers
@@ -77,7 +77,7 @@ def worth_of(
     if of_clay and mockup.clay is Clay.PUTTY:
         trust = Trust.VOID
         cautions.append(_PUTTY)
-    return Worth(trust, tuple(cautions))
+    return Grounds(trust, tuple(cautions))
 
 
 def _other_train(mockup: MockUp, ratio: float | None, side: Side | None) -> tuple[list[bool], list[str]]:

@@ -8,19 +8,19 @@ from dataclasses import replace
 
 from mockup.checks.check import Check, Finding, Kind
 from mockup.checks.clearance import ReadOf, pressed_finding, thinnest_of
-from mockup.checks.conditions import worth_of
+from mockup.checks.conditions import grounds_of
 from mockup.checks.weigh import weigh
 from mockup.engine.mockup import Lifters, Springs
 from mockup.limits.margins import LimitName
 from mockup.readings.basis import Basis
-from mockup.readings.clay import HeadReading, Spot, head_sets
+from mockup.readings.clay import HeadReading, HeadSpot, head_sets
 from mockup.stations import Station
 
 
 def _heads(basis: Basis) -> Iterator[Check]:
     """A check of every place that was read; the pads against the quench's lower limit, plug and dome by their own."""
     job = basis.job
-    found: dict[tuple[int, Spot], list[Finding]] = {}
+    found: dict[tuple[int, HeadSpot], list[Finding]] = {}
     for (cylinder, spot, _), readings in head_sets(job.of(HeadReading), job.engine, job.changes).items():
         found.setdefault((cylinder, spot), []).append(_finding(readings, _limit(spot), basis))
     for (cylinder, spot), findings in sorted(found.items()):
@@ -37,17 +37,17 @@ def _heads(basis: Basis) -> Iterator[Check]:
         )
 
 
-def _limit(spot: Spot) -> LimitName:
-    return LimitName.QUENCH_LOW if spot is Spot.PAD else LimitName.CROWN
+def _limit(spot: HeadSpot) -> LimitName:
+    return LimitName.QUENCH_LOW if spot is HeadSpot.PAD else LimitName.CROWN
 
 
 def _finding(readings: Sequence[HeadReading], limit: LimitName, basis: Basis) -> Finding:
     thinnest = thinnest_of(readings)
     of = ReadOf(cylinder=thinnest.cylinder, after=thinnest.after, limit=limit, what=thinnest.spot.touched, factor=1.0)
-    # No valve moves here: of the conditions only what the clay itself is worth counts.
+    # No valve moves here: of the conditions only what the clay itself is grounds counts.
     still = replace(basis.job.mockup(thinnest.mockup), lifters=Lifters.SOLID, springs=Springs.CHECKING)
-    worth = worth_of(still, reversed_runs=basis.engine.pistons_reversed)
-    return pressed_finding(of, readings, basis, worth)
+    grounds = grounds_of(still, reversed_runs=basis.engine.pistons_reversed)
+    return pressed_finding(of, readings, basis, grounds)
 
 
 LimitName("crown", name="CROWN", order=40, label="Plug and dome to crown, least")

@@ -7,13 +7,14 @@ from mockup.checks.clearance import (
     TOUCHING_MM,
     Carried,
     carried_finding,
+    grounds_for,
     touching_as_read,
     valve_read,
-    worth_for,
 )
-from mockup.checks.conditions import Worth, worth_of
+from mockup.checks.conditions import Grounds, grounds_of
 from mockup.engine.mockup import MockUp
 from mockup.limits.judge import Bound, State
+from mockup.limits.margins import LimitName
 from mockup.quantity.ladder import Rung
 from mockup.quantity.typed_angle import format_crank_angle
 from mockup.readings.basis import Basis
@@ -28,7 +29,7 @@ BY_CARD = "By the drop and the cam’s card alone: an estimate, and no proof. Re
 FEW = "One or two angles: the closest point is supposed to lie where it usually does. Near the limit, sweep it."
 
 
-def sweep_finding(figure: SweepFigure, basis: Basis) -> Finding:
+def sweep_finding(figure: SweepFigure, limit: LimitName, basis: Basis) -> Finding:
     """What the sweep of one valve says in one mock-up.
 
     Its figure is None while there is nothing to go by, the valves were shut, or no curve explains the readings.
@@ -43,23 +44,23 @@ def sweep_finding(figure: SweepFigure, basis: Basis) -> Finding:
         words = SHUT if figure.shut else (DOUBTFUL if closest else DROP_ALONE)
         return Finding(figure=None, trust=trust, method=method, evidence=keys, cautions=(words,))
     after = min(reading.after for reading in figure.readings)
-    of = valve_read(figure.place, after, basis.engine, swept=figure)
+    of = valve_read(figure.place, after, basis.engine, limit, swept=figure)
     mockup = basis.job.mockup(figure.mockup)
-    worth = worth_for(of, _worth(figure, closest, mockup, basis, after), basis)
+    grounds = grounds_for(of, _grounds(figure, closest, mockup, basis, after), basis)
     first = Rung(_how(figure), closest.minimum, parts=closest.parts)
     where = "found by turning" if figure.by_turning else f"closest at {_at(round(closest.angle.value))}"
     read = Carried(of=of, mockup=mockup, first=(first,))
-    found = carried_finding(read, basis, worth, f"{method}, {where}")
-    if worth.trust is Trust.ESTIMATE and found.figure:
+    found = carried_finding(read, basis, grounds, f"{method}, {where}")
+    if grounds.trust is Trust.ESTIMATE and found.figure:
         found = replace(found, bound=Bound.ABOUT)
     found = replace(found, evidence=keys)
     touched = any(reading.clearance_mm <= TOUCHING_MM and not reading.drop for reading in figure.readings)
     return touching_as_read(found) if touched else found
 
 
-def _worth(figure: SweepFigure, closest: Closest, mockup: MockUp, basis: Basis, after: int) -> Worth:
+def _grounds(figure: SweepFigure, closest: Closest, mockup: MockUp, basis: Basis, after: int) -> Grounds:
     side = figure.place.side
-    found = worth_of(
+    found = grounds_of(
         mockup,
         basis.ratio_when(after),
         side,
@@ -81,7 +82,7 @@ def _worth(figure: SweepFigure, closest: Closest, mockup: MockUp, basis: Basis, 
         trust = trust if figure.modelled else Trust.OPTIMISTIC
     elif not closest.has_curve and not figure.by_turning:
         said.append(FEW)
-    return Worth(trust, (*found.cautions, *said))
+    return Grounds(trust, (*found.cautions, *said))
 
 
 def _how(figure: SweepFigure) -> str:

@@ -7,7 +7,7 @@ from functools import partial
 from mockup.changes.change import done_since, since_words
 from mockup.changes.kind import OfValve, Touched
 from mockup.checks.check import Check, Finding, Kind, Trust
-from mockup.checks.conditions import worth_of
+from mockup.checks.conditions import grounds_of
 from mockup.checks.coverage import covered
 from mockup.checks.weigh import weigh
 from mockup.instruments import mean_rung
@@ -42,18 +42,18 @@ def _ladder(readings: Sequence[ValveGapReading], basis: Basis) -> tuple[Rung, ..
 def _finding(readings: Sequence[ValveGapReading], basis: Basis) -> Finding:
     first, mockup = readings[0], basis.job.mockup(readings[0].mockup)
     # Lift is what counts here: a bleeding lifter or lower rockers make it read large.
-    worth = worth_of(mockup, basis.ratio_when(first.after), of_clay=False)
+    grounds = grounds_of(mockup, basis.ratio_when(first.after), of_clay=False)
     again = partial(_ladder, readings)
     ladder = again(basis)
     moved = [change for change in done_since(basis.changes, first.after) if change.kind.effect_on(Touched.VALVE_GAP)]
     return Finding(
-        figure=None if worth.trust is Trust.VOID else running_figure(ladder),
-        bound=worth.bound(basis.job.sheet),
-        trust=worth.trust,
+        figure=None if grounds.trust is Trust.VOID else running_figure(ladder),
+        bound=grounds.bound(basis.job.sheet),
+        trust=grounds.trust,
         method=f"{basis.job.instruments[first.instrument].name}, mock-up {first.mockup}",
         ladder=ladder,
         evidence=tuple(reading.key for reading in readings),
-        cautions=worth.cautions,
+        cautions=grounds.cautions,
         carried=tuple(since_words(change) for change in moved),
         read_again=bool(moved),
         again=again,

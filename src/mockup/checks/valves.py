@@ -31,16 +31,16 @@ def _edges(basis: Basis) -> Iterator[Check]:
         yield from _of_a_side(Kind.RADIAL, LimitName.RADIAL, side, Gap.RADIAL, basis)
 
 
-def _findings(side: Side, gap: Gap, basis: Basis) -> dict[Place, list[Finding]]:
+def _findings(side: Side, limit: LimitName, gap: Gap, basis: Basis) -> dict[Place, list[Finding]]:
     """What was read of one gap at the valves of one side, by clay first."""
     job = basis.job
     found: dict[Place, list[Finding]] = {}
     for (place, read, _), readings in clay_sets(job.of(ClayReading), job.engine, job.changes).items():
         if read is gap and place.side is side:
-            found.setdefault(place, []).append(clay_finding(readings, basis))
+            found.setdefault(place, []).append(clay_finding(readings, limit, basis))
     for figure in basis.sweeps if gap is Gap.FACE else ():
         if figure.place.side is side:
-            found.setdefault(figure.place, []).append(sweep_finding(figure, basis))
+            found.setdefault(figure.place, []).append(sweep_finding(figure, limit, basis))
     return found
 
 
@@ -51,7 +51,7 @@ def _of_a_side(kind: Kind, name: LimitName, side: Side, gap: Gap, basis: Basis) 
     without a minimum is required for the faces (somebody must set one) and not for the edge, which is left
     out altogether where nobody read it.
     """
-    job, found = basis.job, _findings(side, gap, basis)
+    job, found = basis.job, _findings(side, name, gap, basis)
     every = (place for cylinder in job.engine.cylinder_numbers for place in valve_places(job.engine, cylinder))
     limit = job.sheet.minimum(name)
     checks = [_of_a_valve(kind, place, limit, found.get(place, []), basis) for place in every if place.side is side]

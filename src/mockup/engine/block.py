@@ -113,9 +113,7 @@ class Engine:
         return found
 
     def _turning_faults(self) -> list[Fault]:
-        longest = 4 * self.stroke_mm / 2 * self.rod_length_mm > self.stroke_mm**2
-        clears = self.rod_length_mm > self.stroke_mm / 2 + abs(self.pin_offset_mm)
-        if longest and clears:
+        if self.rod_length_mm > self.stroke_mm / 2 + abs(self.pin_offset_mm):
             return []
         return [
             Fault("rod_length_mm", "The crank cannot turn: the rod must be longer than half the stroke plus offset.")

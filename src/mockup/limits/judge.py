@@ -82,7 +82,7 @@ def judge(figure: Value | None, limit: Limit, bound: Bound = Bound.EXACT) -> Sta
 
 
 def slack(figure: Value, limit: Limit) -> float:
-    """How far inside its limit a figure lies with its U counted, same unit; of an open limit without end.
+    """How far inside its limit a figure lies with its U counted, in the same unit; of an open limit without end.
 
     Of figures of very many engines an array, shape (m,).
     """
@@ -98,7 +98,7 @@ def slack(figure: Value, limit: Limit) -> float:
 def daylight(figure: Value | None, limit: Limit) -> float | None:
     """What is left above the minimum (or inside the window), y - m; negative where it is short.
 
-    Same unit as the figure; None where there is no figure or no limit.
+    In the same unit as the figure; None where there is no figure or no limit.
     """
     if figure is None or not limit.is_set:
         return None

@@ -88,7 +88,7 @@ class MarginSheet:
 
     @property
     def effective(self) -> dict[LimitName, float]:
-        """The limits that hold on this build, edits included; a limit that is not set is left out."""
+        """The limits that hold on this build, edits included, [mm] or [1]; one that is not set is left out."""
         wanted = {**self.limits, **{name: edit.value for name, edit in self.edits.items()}}
         return {name: figure for name, figure in wanted.items() if figure is not None}
 

@@ -84,7 +84,7 @@ class CardLobe:
         return -half, half
 
     def modes_mm(self, from_middle_deg: ArrayLike) -> Curve:
-        """Nothing of a smooth lobe is open: shape (n, 0)."""
+        """Nothing of a smooth lobe is open: shape (n, 0) [mm]; any shape (n,) of angles [deg]."""
         return np.zeros((np.size(from_middle_deg), 0))
 
 
@@ -129,7 +129,7 @@ class TableLobe:
         return float(opens) - self.middle, float(closes) - self.middle
 
     def modes_mm(self, from_middle_deg: ArrayLike) -> Curve:
-        """A measured lobe is what it is, within its own u: shape (n, 0)."""
+        """A measured lobe is what it is, within its own u: shape (n, 0) [mm]; any shape (n,) of angles [deg]."""
         return np.zeros((np.size(from_middle_deg), 0))
 
     def _top(self) -> float:

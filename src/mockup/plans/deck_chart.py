@@ -122,7 +122,7 @@ def _valve_daylight(report: Report, deck_mm: float, shims_mm: float, of: tuple[i
     read is put there: C_j = C_i + k (d_j - d_i). None where no face of them was read.
     """
     rooms = []
-    for kind in FACE_KINDS.values():
+    for side, kind in FACE_KINDS.items():
         for check in report.of_kind(kind):
             known = check.daylight is not None and check.cylinder in report.deck
             if not known or (of and check.cylinder not in of):
@@ -130,7 +130,7 @@ def _valve_daylight(report: Report, deck_mm: float, shims_mm: float, of: tuple[i
             figure = report.deck[check.cylinder]
             own_deck = figure.clearance.value - figure.shims_mm
             moved = (deck_mm - own_deck) + (shims_mm - _shims_counted(report, check))
-            rooms.append((check.daylight or 0.0) + report.axial_factor(kind) * moved)
+            rooms.append((check.daylight or 0.0) + report.engine.row(side).axial_factor * moved)
     return min(rooms, default=None)
 
 

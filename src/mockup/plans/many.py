@@ -71,7 +71,7 @@ class Many:
         self.checks = judged(report)
 
     def figures_of(self, amounts: Amounts, checks: Sequence[Check] | None = None) -> list[Value]:
-        """The figure of each check, its value and u of shape (m,) or alike in all; NaN where it is not known."""
+        """The figure of each check [mm] or [1], value and u of shape (m,) or alike in all; NaN where not known."""
         basis = self.report.basis.changed(self.changes(amounts))
         found = self.checks if checks is None else checks
         return [
@@ -90,7 +90,7 @@ class Many:
         return Figures(*(table([getattr(one, name) for one in found]) for name in ("value", "u", "expanded")))
 
     def slack(self, amounts: Amounts) -> Curve:
-        """How far inside its limits each check lies with its U counted, shape (m, checks); -inf where not known."""
+        """How far inside its limits each check lies, U counted, shape (m, checks) [mm] or [1]; -inf where not known."""
         size = max((np.size(one) for one in amounts.values()), default=1)
         found = [
             np.broadcast_to(slack(figure, check.limit), (size,))
@@ -100,7 +100,7 @@ class Many:
         return np.where(np.isnan(rooms), -np.inf, rooms)
 
     def clear(self, amounts: Amounts) -> NDArray[np.bool_]:
-        """Whether every check would be clear, shape (m,)."""
+        """Whether every check would be clear, 1 or 0, shape (m,) [1]."""
         return np.asarray(self.slack(amounts).min(axis=1, initial=np.inf) >= -SLACK)
 
     def changes(self, amounts: Amounts) -> list[Change]:

@@ -33,7 +33,7 @@ CAM_GRID = 49
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Step:
+class Nudge:
     """One thing that may be changed, by how much in its own unit, and what it is called."""
 
     lever: Lever
@@ -41,17 +41,17 @@ class Step:
     amount: float
 
 
-def steps_asked(length_mm: float, job: Job) -> tuple[Step, ...]:
+def nudges(length_mm: float, job: Job) -> tuple[Nudge, ...]:
     """What is asked after: one degree of cam either way, a tenth of a ratio, one length of each of the others [mm]."""
     told = sorted(
         (lever for lever in levers() if lever.pulled.worth and can_be_made(lever.kind, job)),
         key=lambda lever: lever.kind.order,
     )
     return (
-        Step(lever=CAM, words="cam advanced", amount=1.0),
-        Step(lever=CAM, words="cam retarded", amount=-1.0),
-        Step(lever=ROCKERS, words="rocker ratio", amount=0.1),
-        *(Step(lever=lever, words=lever.named(lever.pulled.worth), amount=length_mm) for lever in told),
+        Nudge(lever=CAM, words="cam advanced", amount=1.0),
+        Nudge(lever=CAM, words="cam retarded", amount=-1.0),
+        Nudge(lever=ROCKERS, words="rocker ratio", amount=0.1),
+        *(Nudge(lever=lever, words=lever.named(lever.pulled.worth), amount=length_mm) for lever in told),
     )
 
 
@@ -59,11 +59,11 @@ def steps_asked(length_mm: float, job: Job) -> tuple[Step, ...]:
 class Worth:
     """One step's worth in every judged check, in the checks' order [mm or 1]; None where it is not known."""
 
-    step: Step
+    step: Nudge
     gains: tuple[float | None, ...]
 
 
-def worths(many: Many, asked: tuple[Step, ...]) -> tuple[Worth, ...]:
+def worths(many: Many, asked: tuple[Nudge, ...]) -> tuple[Worth, ...]:
     """What each step gains every check."""
     amounts: dict[Lever, Curve] = {}
     for at, step in enumerate(asked, start=1):

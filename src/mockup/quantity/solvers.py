@@ -17,7 +17,7 @@ if TYPE_CHECKING:
 
 
 def root_between(function: Callable[[float], float], low: float, high: float, xtol: float) -> float:
-    """Where ``function`` crosses zero between ``low`` and ``high``, to within ``xtol``; all in the caller's units.
+    """Where ``function`` crosses zero between ``low`` and ``high``, to within ``xtol``; each in the caller's own unit.
 
     Raises ValueError where the ends have the same sign.
     """
@@ -57,7 +57,7 @@ def coverages(freedom: ArrayLike) -> NDArray[np.float64]:
 
 
 def coverage(freedom: float) -> float:
-    """The same for one number."""
+    """The same for one number of degrees of freedom [1]; a scalar [1]."""
     return float(coverages(freedom))
 
 

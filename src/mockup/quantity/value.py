@@ -8,6 +8,7 @@ known from few readings, degrees of freedom combined by Welch-Satterthwaite: G.3
 """
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 from typing import Any
@@ -53,7 +54,7 @@ class Value:
 
     @property
     def expanded(self) -> float:
-        """Expanded uncertainty U = k u, same unit: k = 2 for many degrees of freedom, more for few."""
+        """Expanded uncertainty U = k u, in the same unit: k = 2 for many degrees of freedom, more for few."""
         if isinstance(self.freedom, np.ndarray):
             many: float = coverages(self.freedom) * self.u
             return many
@@ -61,7 +62,7 @@ class Value:
 
     @property
     def fourth(self) -> float:
-        """u^4 over its degrees of freedom, the unit's fourth power: what Welch-Satterthwaite adds up."""
+        """u^4 over its degrees of freedom, in the same unit to the fourth: what Welch-Satterthwaite adds up."""
         return self.u**4 / self.freedom
 
     def __add__(self, other: "Value") -> "Value":
@@ -69,12 +70,15 @@ class Value:
         return of_variance(self.value + other.value, self.u * self.u + other.u * other.u, self.fourth + other.fourth)
 
     def scaled(self, factor: float) -> "Value":
-        """The value times an exactly known factor."""
+        """The value times an exactly known factor, in the same unit times that of the factor."""
         return Value(self.value * factor, abs(factor) * self.u, self.freedom)
 
 
 def of_variance(value: float, variance: float, fourth: float) -> Value:
-    """A value with the u of a sum: ``variance`` the sum of u^2, ``fourth`` the sum of u^4 / freedom (GUM G.4)."""
+    """A value with the u of a sum: ``variance`` the sum of u^2, ``fourth`` the sum of u^4 / freedom (GUM G.4).
+
+    In the same unit as the value, squared and to the fourth.
+    """
     if isinstance(variance, np.ndarray) or isinstance(fourth, np.ndarray):
         return _of_variances(value, variance, fourth)
     return Value(value, math.sqrt(max(variance, 0.0)), variance * variance / fourth if fourth > 0 else math.inf)
@@ -87,11 +91,21 @@ def _of_variances(value: Any, variance: Any, fourth: Any) -> Value:
     return Value(value, np.sqrt(variance), freedom)
 
 
+def mean_of_repeats(values: Sequence[float], u: float) -> Value:
+    """The mean of repeats, at least one: scalars in the caller's own unit; with the standard deviation of their mean.
+
+    ``u``: what each of them is known to alike, in the same unit. Source: GUM 4.2.3.
+    """
+    count = len(values)
+    scatter = float(np.std(values, ddof=1)) / math.sqrt(count) if count > 1 else 0.0
+    return Value(float(np.mean(values)), math.hypot(u, scatter))
+
+
 def rectangular(half_width: float) -> float:
-    """Standard uncertainty of a quantity known only to lie within +- ``half_width`` (GUM 4.3.7)."""
+    """Standard uncertainty of a quantity known only to lie within +- ``half_width``, in the same unit (GUM 4.3.7)."""
     return half_width / math.sqrt(3)
 
 
 def resolution_u(step: float) -> float:
-    """Standard uncertainty of reading a scale of the given ``step`` (GUM F.2.2.1)."""
+    """Standard uncertainty of reading a scale of the given ``step``, in the same unit (GUM F.2.2.1)."""
     return step / math.sqrt(12)

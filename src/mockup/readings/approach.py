@@ -46,7 +46,7 @@ class Setting:
 
     @property
     def columns(self) -> tuple[Curve, Curve, Curve]:
-        """The three as arrays of one shape (n,)."""
+        """The three as arrays of one shape (n,) [deg], [1], [mm]."""
         advanced, ratio, lash = np.broadcast_arrays(*np.atleast_1d(self.advanced_deg, self.more_ratio, self.lash_mm))
         return advanced, ratio, lash
 
@@ -118,7 +118,7 @@ class Approach:
         return low[back.ravel()], place[back.ravel()]
 
     def slopes(self, setting: Setting, at_deg: Curve) -> Curve:
-        """How the minimum in each setting moves with the parameters, shape (n, 3 + modes): the curve's there."""
+        """How the minimum moves with each parameter [mm] a unit of its own, shape (n, 3 + modes); at angles [deg]."""
         advanced_deg, more_ratio, lash_mm = setting.columns
         t = at_deg - self.wheel_deg
         lobe = replace(self.train, ratio=1.0)

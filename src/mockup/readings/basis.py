@@ -28,7 +28,7 @@ from mockup.readings.pushrods import PushrodFigure, pushrod_figures
 from mockup.readings.shifts import shift_rung
 from mockup.readings.sweep import SweepFigure, sweep_figures
 from mockup.readings.tdc import TdcFigure, TdcReading, tdc_figure
-from mockup.readings.volumes import Part, VolumeFigure, volume_figures
+from mockup.readings.volumes import VolumeFigure, VolumePart, volume_figures
 from mockup.record import standing
 
 
@@ -153,9 +153,9 @@ class Basis:
         return deck_figures(self)
 
     @cached_property
-    def parts(self) -> Mapping[Part, Mapping[int, VolumeFigure]]:
+    def parts(self) -> Mapping[VolumePart, Mapping[int, VolumeFigure]]:
         """Chamber and piston volumes, by cylinder."""
-        return {part: volume_figures(self, part) for part in Part}
+        return {part: volume_figures(self, part) for part in VolumePart}
 
     @cached_property
     def pushrods(self) -> Mapping[Place, PushrodFigure]:

@@ -8,8 +8,6 @@ import math
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
-import numpy as np
-
 from mockup.changes.change import Change, advanced_since
 from mockup.changes.kind import ChangeKind, Touched
 from mockup.engine.block import Engine
@@ -17,7 +15,7 @@ from mockup.engine.cam import HIGHEST_LOBE_MM
 from mockup.engine.valves import Place, Side
 from mockup.faults import Fault, refuse
 from mockup.quantity.fields import Mm, Name
-from mockup.quantity.value import Value, resolution_u
+from mockup.quantity.value import Value, mean_of_repeats, resolution_u
 from mockup.reading_kinds import of_the_newest_engine, reading_kind
 from mockup.readings.tdc import WHEEL_STEP_DEG
 from mockup.record import Reading, standing
@@ -100,11 +98,10 @@ def centrelines(
 
 
 def _figure(readings: Sequence[DegreeReading], wheel: Value, moved_deg: float) -> CentrelineFigure:
-    middles = np.array([(r.opening_deg + r.closing_deg) / 2 - (0.0 if r.wheel_set else wheel.value) for r in readings])
-    scatter = float(middles.std(ddof=1)) / math.sqrt(len(middles)) if len(middles) > 1 else 0.0
-    u = math.hypot(PLACED_U_DEG / math.sqrt(2), wheel.u, scatter)
-    spread = float(np.ptp(middles)) if len(middles) > 1 else None
-    return CentrelineFigure(Value(float(middles.mean()) - moved_deg, u), spread, tuple(readings), moved_deg)
+    middles = [(r.opening_deg + r.closing_deg) / 2 - (0.0 if r.wheel_set else wheel.value) for r in readings]
+    mean = mean_of_repeats(middles, math.hypot(PLACED_U_DEG / math.sqrt(2), wheel.u))
+    spread = max(middles) - min(middles) if len(middles) > 1 else None
+    return CentrelineFigure(mean + Value(-moved_deg), spread, tuple(readings), moved_deg)
 
 
 @reading_kind(

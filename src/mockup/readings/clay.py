@@ -89,7 +89,7 @@ class ClayReading(Pressed):
         return self.spot.strip().lower()
 
 
-class Spot(StrEnum):
+class HeadSpot(StrEnum):
     """Where clay lay between crown and head, away from the valves."""
 
     PAD = "quench pad"
@@ -99,7 +99,7 @@ class Spot(StrEnum):
     @property
     def touched(self) -> Touched:
         """What a change must touch to make a reading here one of an older engine."""
-        return Touched.PAD if self is Spot.PAD else Touched.CROWN
+        return Touched.PAD if self is HeadSpot.PAD else Touched.CROWN
 
 
 @reading_kind(
@@ -115,7 +115,7 @@ class HeadReading(Pressed):
     """Clay between crown and head, along the bore."""
 
     cylinder: int
-    spot: Spot
+    spot: HeadSpot
 
 
 ClayKey = tuple[Place, Gap, str]
@@ -135,7 +135,7 @@ def clay_sets(
     return {key: tuple(sorted(found, key=lambda reading: reading.thickness_mm)) for key, found in grouped.items()}
 
 
-HeadKey = tuple[int, Spot, str]
+HeadKey = tuple[int, HeadSpot, str]
 
 
 def head_sets(

@@ -31,7 +31,7 @@ DEEPEST_MM = 50.0
 SURPRISING_MM = 2.0
 
 
-class Spot(StrEnum):
+class CrownSpot(StrEnum):
     """Where on the crown it was read; front and rear lie over the pin's ends, thrust and other side across it."""
 
     CENTRE = "centre"
@@ -44,7 +44,7 @@ class Spot(StrEnum):
     @property
     def is_edge(self) -> bool:
         """Whether it is at the rim of the crown."""
-        return self not in (Spot.CENTRE, Spot.PIN)
+        return self not in (CrownSpot.CENTRE, CrownSpot.PIN)
 
 
 class Pushed(StrEnum):
@@ -55,7 +55,7 @@ class Pushed(StrEnum):
     OTHER = "other edge down"
 
 
-OPPOSITE = ((Spot.THRUST, Spot.OTHER), (Spot.FRONT, Spot.REAR))
+OPPOSITE = ((CrownSpot.THRUST, CrownSpot.OTHER), (CrownSpot.FRONT, CrownSpot.REAR))
 
 
 def _echo(asked: Asked) -> str:
@@ -86,7 +86,7 @@ class DeckReading(Reading):
     cylinder: int
     clearance_mm: DeckMm
     instrument: Name = BRIDGE
-    spot: Spot = Spot.CENTRE
+    spot: CrownSpot = CrownSpot.CENTRE
     pushed: Pushed = Pushed.LEVEL
     half_width_mm: Mm = 0.0
     crank_held: bool = True
@@ -224,7 +224,9 @@ def _middle(readings: Sequence[DeckReading], instruments: Mapping[str, Instrumen
     return None
 
 
-def edge_at_rest(readings: Iterable[DeckReading], spot: Spot, instruments: Mapping[str, Instrument]) -> Rung | None:
+def edge_at_rest(
+    readings: Iterable[DeckReading], spot: CrownSpot, instruments: Mapping[str, Instrument]
+) -> Rung | None:
     """An edge with the piston straight in its bore [mm]: read so, or halfway between pushed one way and the other."""
     by_push = {pushed: [r for r in readings if r.spot is spot and r.pushed is pushed] for pushed in Pushed}
     if by_push[Pushed.LEVEL]:
@@ -237,7 +239,7 @@ def edge_at_rest(readings: Iterable[DeckReading], spot: Spot, instruments: Mappi
 
 def _highest_edge(readings: Sequence[DeckReading], instruments: Mapping[str, Instrument]) -> Rung | None:
     """The edge that stood highest as it was pushed; read again so, the mean of it."""
-    by_spot: dict[tuple[Spot, Pushed], list[DeckReading]] = {}
+    by_spot: dict[tuple[CrownSpot, Pushed], list[DeckReading]] = {}
     for reading in readings:
         if reading.spot.is_edge:
             by_spot.setdefault((reading.spot, reading.pushed), []).append(reading)
@@ -247,7 +249,7 @@ def _highest_edge(readings: Sequence[DeckReading], instruments: Mapping[str, Ins
 
 def _rock(readings: Sequence[DeckReading], instruments: Mapping[str, Instrument]) -> Value | None:
     found = []
-    for spot in (Spot.THRUST, Spot.OTHER):
+    for spot in (CrownSpot.THRUST, CrownSpot.OTHER):
         pushed = [[r for r in readings if r.spot is spot and r.pushed is way] for way in (Pushed.THRUST, Pushed.OTHER)]
         if pushed[0] and pushed[1]:
             down, up = (_mean(each, instruments).delta for each in pushed)

@@ -13,8 +13,8 @@ from numpy.typing import NDArray
 
 from mockup.engine.block import Engine
 from mockup.instruments import Instrument
-from mockup.quantity.value import Value
-from mockup.readings.deck import OPPOSITE, DeckFigure, Spot, edge_at_rest
+from mockup.quantity.value import Value, mean_of_repeats
+from mockup.readings.deck import OPPOSITE, CrownSpot, DeckFigure, edge_at_rest
 
 EDGE_AT = 0.9
 """Edges are read this far out from the middle, as a share of half the bore: common practice, no source."""
@@ -60,14 +60,13 @@ def _plane(
     engine: Engine,
     instruments: Mapping[str, Instrument],
 ) -> DeckPlane:
-    heights = np.array([figure.clearance.value for figure in figures.values()])
-    scatter = float(heights.std(ddof=1)) / math.sqrt(len(heights)) if len(heights) > 1 else 0.0
+    heights = [figure.clearance.value for figure in figures.values()]
     points = list(_points(bank, figures, engine, instruments))
     along, across, fit = _fit(points)
     first, last = bank.index(min(figures, key=bank.index)), bank.index(max(figures, key=bank.index))
     return DeckPlane(
         bank=at,
-        mean=Value(float(heights.mean()), math.hypot(max(f.clearance.u for f in figures.values()), scatter)),
+        mean=mean_of_repeats(heights, max(figure.clearance.u for figure in figures.values())),
         spread_mm=float(np.ptp(heights)),
         run_mm=along.scaled(last - first) if along else None,
         per_100_mm=along.scaled(100 / engine.bore_spacing_mm) if along and engine.bore_spacing_mm else None,
@@ -88,7 +87,7 @@ def _points(
         yield y, 0.0, figure.clearance.value, figure.clearance.u
         moved = figure.clearance.value - figure.as_read.value
         for spot, x in zip(OPPOSITE[0], (out, -out), strict=True):
-            edge = edge_at_rest(figure.readings, Spot(spot), instruments)
+            edge = edge_at_rest(figure.readings, CrownSpot(spot), instruments)
             if edge:
                 yield y, x, edge.delta.value + moved, edge.delta.u
 

@@ -31,7 +31,7 @@ class Solution:
 
     @property
     def covariance(self) -> Curve:
-        """Covariance of the parameters, (p, p)."""
+        """Covariance of the parameters, shape (p, p), each in its own unit."""
         return np.asarray(self.moves @ self.moves.T)
 
 

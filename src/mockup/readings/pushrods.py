@@ -8,8 +8,6 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
-import numpy as np
-
 from mockup.changes.change import bore_rungs, done_since, since_words
 from mockup.changes.kind import Told, Touched
 from mockup.engine.pushrods import LENGTHS_MM, USUAL_PITCH_MM, PushrodChoice
@@ -20,7 +18,7 @@ from mockup.quantity.fields import Mm, Name
 from mockup.quantity.ladder import Doubt, Rung, running_figure
 from mockup.quantity.shown import format_bench, format_both
 from mockup.quantity.typed_train import parse_pushrod, parse_wipe
-from mockup.quantity.value import MM_PER_INCH, Value, rectangular
+from mockup.quantity.value import MM_PER_INCH, Value, mean_of_repeats, rectangular
 from mockup.reading_kinds import of_the_newest_engine, reading_kind
 from mockup.record import Reading
 from mockup.stations import Station
@@ -113,9 +111,7 @@ def pushrod_figures(basis: "Basis") -> dict[Place, PushrodFigure]:
 
 def _figure(readings: list[PushrodReading], basis: "Basis") -> PushrodFigure:
     newest = [reading for reading in readings if reading.mockup == readings[-1].mockup]
-    lengths = np.array([reading.length_mm for reading in newest])
-    scatter = float(lengths.std(ddof=1)) / math.sqrt(len(lengths)) if len(lengths) > 1 else 0.0
-    read = Value(float(lengths.mean()), math.hypot(max(reading.u_mm for reading in newest), scatter))
+    read = mean_of_repeats([reading.length_mm for reading in newest], max(reading.u_mm for reading in newest))
     choice = basis.job.pushrod_choice
     share = math.cos(math.radians(choice.lean_deg if choice else 0.0))
     rungs = [Rung("zero-lash length as tried", read, Doubt.REPEATABILITY)]

@@ -43,7 +43,7 @@ class Shift:
 
     @property
     def more(self) -> Curve:
-        """What the figure's own variance grows by [mm2]; negative where the readings tell more of the new state."""
+        """What the figure's own variance grows by, shape (n,) [mm2]; negative where the readings tell more of it."""
         return np.asarray(self.variance + 2 * self.shared)
 
 

@@ -9,13 +9,11 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from enum import StrEnum
 
-import numpy as np
-
 from mockup.faults import Fault, refuse
 from mockup.instruments import INDICATOR, Instrument
 from mockup.motion.slider_crank import SliderCrank
 from mockup.quantity.fields import Mm, Name
-from mockup.quantity.value import Value, rectangular, resolution_u
+from mockup.quantity.value import Value, mean_of_repeats, rectangular, resolution_u
 from mockup.reading_kinds import reading_kind
 from mockup.record import Reading, standing
 from mockup.stations import Station
@@ -95,10 +93,8 @@ def tdc_figure(
     found = standing(readings)
     if not found:
         return None
-    errors = np.array([_error_deg(reading, crank) for reading in found])
     single = max(_pair_u_deg(reading, crank, instruments) for reading in found)
-    scatter = float(errors.std(ddof=1)) / math.sqrt(len(errors)) if len(errors) > 1 else 0.0
-    error = Value(float(errors.mean()), math.hypot(single, scatter))
+    error = mean_of_repeats([_error_deg(reading, crank) for reading in found], single)
     return TdcFigure(error, found[-1].after_deg - error.value, tuple(found))
 
 

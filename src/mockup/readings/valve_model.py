@@ -198,6 +198,6 @@ def looks_shut(sweep: Sweep, crank: SliderCrank) -> bool:
 
 
 def as_sweep(t_deg: ArrayLike, c_mm: ArrayLike, u_mm: ArrayLike, k: float) -> Sweep:
-    """A sweep from plain sequences: angles [deg], clearances [mm], noise of each or of all [mm]."""
+    """A sweep from plain sequences, each shape (n,): angles [deg], clearances [mm], noise of each or of all [mm]."""
     t, c = np.asarray(t_deg, dtype=float), np.asarray(c_mm, dtype=float)
     return Sweep(t, c, np.broadcast_to(np.asarray(u_mm, dtype=float), t.shape).copy(), k)

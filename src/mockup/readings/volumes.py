@@ -6,8 +6,6 @@ from dataclasses import dataclass, replace
 from enum import StrEnum
 from typing import TYPE_CHECKING
 
-import numpy as np
-
 from mockup.changes.change import Change, done_since, since_words
 from mockup.changes.kind import ChangeKind, Touched, Volume
 from mockup.engine.block import Engine, cylinder_volume
@@ -16,7 +14,7 @@ from mockup.quantity.echo import Asked
 from mockup.quantity.fields import Mm
 from mockup.quantity.shown import format_both, format_piston_volume, format_volume
 from mockup.quantity.typed import parse_piston, parse_volume
-from mockup.quantity.value import Value, rectangular
+from mockup.quantity.value import Value, mean_of_repeats, rectangular
 from mockup.reading_kinds import of_the_newest_engine, reading_kind
 from mockup.record import Reading, standing
 from mockup.stations import Station
@@ -25,7 +23,7 @@ if TYPE_CHECKING:
     from mockup.readings.basis import Basis
 
 
-class Part(StrEnum):
+class VolumePart(StrEnum):
     """Whose volume it is."""
 
     CHAMBER = "chamber"
@@ -44,11 +42,11 @@ VOLUME_U_CC = {Known.MEASURED: rectangular(0.3), Known.STATED: rectangular(1.5)}
 DEPTH_U_MM = rectangular(0.02)
 """How surely a piston is set down its bore with an indicator: common practice, no source."""
 
-RANGES_CC = {Part.CHAMBER: (0.1, 1500.0), Part.PISTON: (-500.0, 500.0)}
+RANGES_CC = {VolumePart.CHAMBER: (0.1, 1500.0), VolumePart.PISTON: (-500.0, 500.0)}
 DEEPEST_MM = 100.0
 
 
-_TOUCHED: Mapping[Part, Touched] = {Part.CHAMBER: Touched.CHAMBER, Part.PISTON: Touched.PISTON}
+_TOUCHED: Mapping[VolumePart, Touched] = {VolumePart.CHAMBER: Touched.CHAMBER, VolumePart.PISTON: Touched.PISTON}
 
 
 def _echo_chamber(asked: Asked) -> str:
@@ -80,7 +78,7 @@ class VolumeReading(Reading):
     own. ``known_to_cc``: how truly it is known, +- [cm3], 0 for the usual. Raises FaultsError outside RANGES_CC.
     """
 
-    part: Part
+    part: VolumePart
     cc: float
     cylinder: int | None = None
     known: Known = Known.MEASURED
@@ -122,7 +120,7 @@ class VolumeFigure:
     carried: tuple[str, ...] = ()
 
 
-def volume_figures(basis: "Basis", part: Part) -> dict[int, VolumeFigure]:
+def volume_figures(basis: "Basis", part: VolumePart) -> dict[int, VolumeFigure]:
     """The volume of ``part`` that holds for each cylinder, by number; cylinders without one are left out.
 
     A cylinder's own readings govern, then those given for all; measured ones before stated ones. Several fills
@@ -150,14 +148,14 @@ def _governing(
 
 
 def _gone(reading: VolumeReading, changes: Iterable[Change]) -> bool:
-    if reading.part is not Part.PISTON:
+    if reading.part is not VolumePart.PISTON:
         return False
     since = done_since(changes, reading.after)
     return any(change.kind is ChangeKind.PISTONS and not change.supposed for change in since)
 
 
 def _carried(
-    readings: Sequence[VolumeReading], part: Part, cylinder: int, engine: Engine, changes: Sequence[Change]
+    readings: Sequence[VolumeReading], part: VolumePart, cylinder: int, engine: Engine, changes: Sequence[Change]
 ) -> VolumeFigure:
     """The figure of some readings with what was changed since reckoned in."""
     figure = _figure(readings, engine)
@@ -175,7 +173,6 @@ def _figure(readings: Sequence[VolumeReading], engine: Engine) -> VolumeFigure:
     if not measured:
         return VolumeFigure(readings[-1].volume(engine), Known.STATED, (readings[-1],))
     volumes = [reading.volume(engine) for reading in measured]
-    values = np.array([volume.value for volume in volumes])
-    scatter = float(values.std(ddof=1)) / math.sqrt(len(values)) if len(values) > 1 else 0.0
-    mean = Value(float(values.mean()), math.hypot(max(volume.u for volume in volumes), scatter))
-    return VolumeFigure(mean, Known.MEASURED, tuple(measured), float(np.ptp(values)))
+    values = [volume.value for volume in volumes]
+    mean = mean_of_repeats(values, max(volume.u for volume in volumes))
+    return VolumeFigure(mean, Known.MEASURED, tuple(measured), max(values) - min(values))

@@ -9,7 +9,7 @@ from django.shortcuts import redirect
 from django.urls import reverse
 
 from bench.builds import services
-from bench.builds.kinds import AssemblyLine, Signature
+from bench.builds.kinds import AssemblyLine, BuildSigned
 from bench.page.assembly import OWN, assembly_lines, signatures
 from bench.page.bench import Bench, bench_or_404
 from bench.page.entering import Wrong, message_of
@@ -66,7 +66,7 @@ def _sign(bench: Bench, note: str, request: HttpRequest) -> None:
     if lines and not any(line.done for line in lines) and "anyway" not in request.POST:
         words = f"Nothing on the list is ticked: 0 of {len(lines)} lines. Sign all the same? Then sign once more."
         refuse([Fault("anyway", words)])
-    services.write(bench.build, Signature(standing=report.standing, note=note.strip()), person_of(request))
+    services.write(bench.build, BuildSigned(standing=report.as_it_stands, note=note.strip()), person_of(request))
 
 
 def _add(bench: Bench, words: str, request: HttpRequest) -> None:

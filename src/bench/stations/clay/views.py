@@ -61,7 +61,7 @@ def _readers(bench: Bench, cylinder: int, mockup: MockUp | None) -> dict[str, Re
             spot=typed.spot,
         )
 
-    def head(spot: core.Spot, text: str) -> core.HeadReading:
+    def head(spot: core.HeadSpot, text: str) -> core.HeadReading:
         letter = letter_or_refuse(mockup, NEEDS_MOCKUP)
         typed = parse_clay(text, bench.unit)
         return core.HeadReading(
@@ -79,7 +79,7 @@ def _readers(bench: Bench, cylinder: int, mockup: MockUp | None) -> dict[str, Re
         for gap in core.Gap
         for slot in range(MOST_SLOTS)
     }
-    return found | {f"head-{spot.name.lower()}": partial(head, spot) for spot in core.Spot}
+    return found | {f"head-{spot.name.lower()}": partial(head, spot) for spot in core.HeadSpot}
 
 
 MOST_SLOTS = 40
@@ -102,7 +102,7 @@ def _parts(bench: Bench, cylinder: int, mockup: MockUp | None, wrong: dict[str, 
             for gap in core.Gap
             if _offered(bench, place, gap, here)
         ],
-        "heads": [_head_row(bench, spot, cylinder, letter, wrong) for spot in core.Spot],
+        "heads": [_head_row(bench, spot, cylinder, letter, wrong) for spot in core.HeadSpot],
         "checks": [check for check in report.checks if check.cylinder == cylinder and _worth_showing(check)],
         "following": following,
         "map": engine_map(report, cylinder),
@@ -155,7 +155,7 @@ def _row(
     }
 
 
-def _head_row(bench: Bench, spot: core.Spot, cylinder: int, letter: str, wrong: dict[str, Wrong]) -> dict[str, Any]:
+def _head_row(bench: Bench, spot: core.HeadSpot, cylinder: int, letter: str, wrong: dict[str, Wrong]) -> dict[str, Any]:
     """One place between crown and head; offered, and passed by when Enter looks for the next field."""
     mine = [
         r

@@ -14,7 +14,7 @@ from mockup.instruments import BRIDGE, DEPTH_ROD, FEELERS
 from mockup.quantity.shown import format_both, format_deck, format_deck_signed
 from mockup.quantity.typed import LengthError, parse_bench_length
 from mockup.quantity.typed_deck import Counts, parse_deck_reading
-from mockup.readings.deck import DeckReading, Pushed, Spot
+from mockup.readings.deck import CrownSpot, DeckReading, Pushed
 from mockup.record import standing
 
 COUNTS = [
@@ -22,13 +22,13 @@ COUNTS = [
     (Counts.DIAL, "a dial, up as the plunger goes in"),
     (Counts.DEPTH, "a depth gauge"),
 ]
-SPOTS = [(Spot.CENTRE, "the centre"), (Spot.PIN, "over the pin")]
+SPOTS = [(CrownSpot.CENTRE, "the centre"), (CrownSpot.PIN, "over the pin")]
 HELD = [("yes", "crank watched, it stayed"), ("no", "crank not watched")]
 EDGES = {
-    Spot.THRUST: (Pushed.THRUST, Pushed.OTHER, Pushed.LEVEL),
-    Spot.OTHER: (Pushed.THRUST, Pushed.OTHER, Pushed.LEVEL),
-    Spot.FRONT: (Pushed.LEVEL,),
-    Spot.REAR: (Pushed.LEVEL,),
+    CrownSpot.THRUST: (Pushed.THRUST, Pushed.OTHER, Pushed.LEVEL),
+    CrownSpot.OTHER: (Pushed.THRUST, Pushed.OTHER, Pushed.LEVEL),
+    CrownSpot.FRONT: (Pushed.LEVEL,),
+    CrownSpot.REAR: (Pushed.LEVEL,),
 }
 """Where edges are read, and with which edge pushed down: a piston rocks about its pin and not along it."""
 
@@ -50,7 +50,7 @@ def in_hand(request: HttpRequest) -> InHand:
     posted = request.POST
     return InHand(
         instrument=posted.get("instrument", BRIDGE),
-        spot=posted.get("spot", Spot.CENTRE),
+        spot=posted.get("spot", CrownSpot.CENTRE),
         counts=posted.get("counts", Counts.WORDS),
         zero=posted.get("zero", ""),
         held=posted.get("held", "yes"),
@@ -63,7 +63,7 @@ def instruments(bench: Bench) -> list[tuple[str, str]]:
     return instrument_choices(bench, BRIDGE, DEPTH_ROD, FEELERS)
 
 
-def edge_name(cylinder: int, spot: Spot, pushed: Pushed) -> str:
+def edge_name(cylinder: int, spot: CrownSpot, pushed: Pushed) -> str:
     """The name of an edge's field."""
     return f"edge-{cylinder}-{spot.name.lower()}-{pushed.name.lower()}"
 
@@ -71,7 +71,7 @@ def edge_name(cylinder: int, spot: Spot, pushed: Pushed) -> str:
 def readers(bench: Bench, hand: InHand) -> dict[str, Reader]:
     """How each field of the sheet is read."""
 
-    def read(cylinder: int, spot: Spot | None, pushed: Pushed, text: str) -> DeckReading:
+    def read(cylinder: int, spot: CrownSpot | None, pushed: Pushed, text: str) -> DeckReading:
         if hand.instrument not in dict(instruments(bench)):
             raise LengthError("Say what it was read with.")
         if spot is None and hand.spot not in dict(SPOTS):
@@ -84,7 +84,7 @@ def readers(bench: Bench, hand: InHand) -> dict[str, Reader]:
             clearance_mm=typed.mm,
             half_width_mm=typed.half_width_mm,
             instrument=hand.instrument,
-            spot=spot or Spot(hand.spot),
+            spot=spot or CrownSpot(hand.spot),
             pushed=pushed,
             crank_held=hand.held != "no",
             shims_mm=parse_bench_length(hand.shims, bench.unit) if hand.shims.strip() else 0.0,

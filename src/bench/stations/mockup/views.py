@@ -17,7 +17,7 @@ from bench.page.show import show
 from bench.shops.access import member_writes, person_of
 from bench.stations.mockup.form import MockUpForm
 from mockup.checks.before_turning import before_turning
-from mockup.checks.conditions import worth_of
+from mockup.checks.conditions import grounds_of
 from mockup.stations import Station
 from mockup.words import mockup_line
 
@@ -79,7 +79,7 @@ def _parts(bench: Bench, latest: MockUp | None, form: MockUpForm) -> dict[str, A
             {
                 "key": one.key,
                 "line": mockup_line(one, bench.unit),
-                "trust": worth_of(one, job.engine.rocker_ratio),
+                "trust": grounds_of(one, job.engine.rocker_ratio),
                 "read": under.count(one.key),
             }
             for one in reversed(job.mockups)

@@ -13,7 +13,7 @@ from bench.stations.put_right.lines import TABS
 from mockup.changes.kind import ChangeKind
 from mockup.checks.check import Check
 from mockup.plans.many import Many
-from mockup.plans.sensitivity import Likely, Tolerances, Worth, steps_asked, tolerance_stack, worths
+from mockup.plans.sensitivity import Likely, Tolerances, Worth, nudges, tolerance_stack, worths
 from mockup.quantity.shown import format_bench
 from mockup.quantity.value import BENCH_UNIT, MM_PER_THOU, Unit
 from mockup.report import worst
@@ -73,7 +73,7 @@ def _likely(one: Likely) -> dict[str, Any]:
 def _worths(bench: Bench, many: Many) -> dict[str, Any]:
     """What each thing is worth in the tightest check of every kind, and in every check."""
     length = UNIT_MM[bench.unit]
-    asked = steps_asked(length, bench.report.job)
+    asked = nudges(length, bench.report.job)
     found = worths(many, asked)
     every = [
         (check, [_gain(one.gains[at], check, bench.unit) for one in found]) for at, check in enumerate(many.checks)

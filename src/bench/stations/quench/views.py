@@ -13,6 +13,7 @@ from bench.page.show import show
 from bench.shops.access import member_writes, person_of
 from bench.stations.quench.form import RunningForm
 from mockup.checks.check import Check, Kind
+from mockup.checks.valves import FACE_KINDS
 from mockup.quantity.ladder import Rung
 from mockup.report import Report
 from mockup.stations import Station
@@ -66,12 +67,12 @@ def _rungs(report: Report) -> tuple[Rung, ...]:
 def _faces(report: Report) -> list[dict[str, Any]]:
     """What the same budget would use of each side's tightest valve, along its axis."""
     found = []
-    for kind in (Kind.FACE_INTAKE, Kind.FACE_EXHAUST):
+    for side, kind in FACE_KINDS.items():
         checks = [
             c for c in report.of_kind(kind) if c.figure and c.limit.low is not None and c.cylinder in report.budgets
         ]
         if checks:
             tightest = min(checks, key=lambda check: check.daylight or 0.0)
-            used = -report.budgets[tightest.cylinder].total_mm * report.axial_factor(kind)
+            used = -report.budgets[tightest.cylinder].total_mm * report.engine.row(side).axial_factor
             found.append({"label": tightest.label, "used_mm": used, "least_mm": tightest.limit.low})
     return found

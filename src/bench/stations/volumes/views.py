@@ -39,19 +39,19 @@ def _places(bench: Bench) -> list[int | None]:
     return [None, *range(1, bench.build.engine.cylinders + 1)] if bench.build.engine.cylinders > 1 else [None]
 
 
-def _name(part: core.Part, cylinder: int | None) -> str:
+def _name(part: core.VolumePart, cylinder: int | None) -> str:
     return f"{part}-{cylinder or 'all'}"
 
 
 def _readers(request: HttpRequest, bench: Bench) -> dict[str, Reader]:
     known = request.POST.get("known", core.Known.MEASURED)
 
-    def read(part: core.Part, cylinder: int | None, text: str) -> core.VolumeReading:
+    def read(part: core.VolumePart, cylinder: int | None, text: str) -> core.VolumeReading:
         if known not in list(core.Known):
             raise LengthError("Say whether it is measured or stated.")
         text, known_to = parse_known_to(text)
-        cc, depth_mm = parse_volume(text) if part is core.Part.CHAMBER else 0.0, 0.0
-        if part is core.Part.PISTON:
+        cc, depth_mm = parse_volume(text) if part is core.VolumePart.CHAMBER else 0.0, 0.0
+        if part is core.VolumePart.PISTON:
             typed = parse_piston(text, bench.unit)
             cc, depth_mm = typed.cc, typed.depth_mm
         return core.VolumeReading(
@@ -64,7 +64,7 @@ def _readers(request: HttpRequest, bench: Bench) -> dict[str, Reader]:
             known_to_cc=known_to,
         )
 
-    return {_name(part, place): partial(read, part, place) for part in core.Part for place in _places(bench)}
+    return {_name(part, place): partial(read, part, place) for part in core.VolumePart for place in _places(bench)}
 
 
 def _parts(request: HttpRequest, bench: Bench, wrong: dict[str, Wrong]) -> dict[str, Any]:
@@ -74,7 +74,7 @@ def _parts(request: HttpRequest, bench: Bench, wrong: dict[str, Wrong]) -> dict[
     rows = [
         {
             "cylinder": place or ("all" if len(_places(bench)) > 1 else 1),
-            "cells": [_cell(bench, part, place, questions, wrong) for part in core.Part],
+            "cells": [_cell(bench, part, place, questions, wrong) for part in core.VolumePart],
             "ratio": figure_text(ratios[place], bench.unit) if place else "",
         }
         for place in _places(bench)
@@ -94,7 +94,7 @@ def _parts(request: HttpRequest, bench: Bench, wrong: dict[str, Wrong]) -> dict[
 
 
 def _cell(
-    bench: Bench, part: core.Part, place: int | None, questions: dict[str, str], wrong: dict[str, Wrong]
+    bench: Bench, part: core.VolumePart, place: int | None, questions: dict[str, str], wrong: dict[str, Wrong]
 ) -> dict[str, Any]:
     here = [r for r in standing(bench.report.job.of(VolumeReading)) if r.part is part and r.cylinder == place]
     name = _name(part, place)
@@ -112,19 +112,19 @@ def _spread(report: Report) -> str:
     return f"{max(figures) - min(figures):.2f}" if len(figures) > 1 else ""
 
 
-def _mean(report: Report, part: core.Part, place: int | None, here: list[core.VolumeReading]) -> str:
+def _mean(report: Report, part: core.VolumePart, place: int | None, here: list[core.VolumeReading]) -> str:
     """The mean of several fills and their spread; for a piston down its bore, its own volume."""
     figure = report.parts[part].get(place or 1)
     if figure is None or not here or figure.readings[-1] not in here:
         return ""
-    own = format_piston_volume if part is core.Part.PISTON else lambda cc: f"{format_volume(cc)} cc"
+    own = format_piston_volume if part is core.VolumePart.PISTON else lambda cc: f"{format_volume(cc)} cc"
     if len(figure.readings) > 1:
         return f"mean {own(figure.volume.value)}, spread {figure.spread_cc:.1f}"
     return own(figure.volume.value) if figure.readings[0].depth_mm else ""
 
 
 def _saved(bench: Bench, reading: core.VolumeReading, questions: dict[str, str], wrong: dict[str, Wrong]) -> Saved:
-    piston = reading.part is core.Part.PISTON and not reading.depth_mm
+    piston = reading.part is core.VolumePart.PISTON and not reading.depth_mm
     text = format_piston_volume(reading.cc) if piston else f"{format_volume(reading.cc)} cc"
     record = reading.record
     down = f" over a piston {format_both(reading.depth_mm, bench.unit)} down" if reading.depth_mm else ""
