@@ -25,7 +25,7 @@ from mockup.readings.deck import CrownSpot, DeckReading, Pushed
 from mockup.readings.sweep import SweepReading
 from mockup.readings.tdc import TdcReading
 from mockup.readings.volumes import VolumePart, VolumeReading
-from virtual.engine import Setting, TrueEngine, TrueValve
+from virtual.engine import TrainSetting, TrueEngine, TrueValve
 from virtual.lobes import THOU, TrueLobe
 
 
@@ -71,7 +71,7 @@ class Mocked:
     """A mock-up as it is set down, and as it is."""
 
     told: MockUp
-    true: Setting
+    true: TrainSetting
 
 
 def mocked(rng: np.random.Generator, engine: TrueEngine, state: GasketState, **told: Any) -> Mocked:
@@ -103,7 +103,7 @@ def _mocked(
         GasketState.SNUGGED: rng.normal(0, 0.037),
     }[state]
     conditions = MockUp(key="A", gasket_state=state, gasket_mm=stated, **{"bolts": Bolts.TORQUED, **told})
-    return Mocked(conditions, Setting(raised_mm=stated + off - engine.gasket_mm))
+    return Mocked(conditions, TrainSetting(raised_mm=stated + off - engine.gasket_mm))
 
 
 def on_the_final_gasket(engine: TrueEngine) -> Mocked:
@@ -115,7 +115,7 @@ def on_the_final_gasket(engine: TrueEngine) -> Mocked:
         bolts=Bolts.TORQUED,
         gasket_known_to_mm=SURELY_MM,
     )
-    return Mocked(told, Setting())
+    return Mocked(told, TrainSetting())
 
 
 SURELY_MM = 0.0005
@@ -172,7 +172,7 @@ def degreed(hand: Hand, valve: TrueValve) -> DegreeReading:
     return DegreeReading(key="degree", side=valve.side, lift_mm=lift, opening_deg=angles[0], closing_deg=angles[1])
 
 
-class Bench:
+class VirtualBench:
     """One engine on the bench: readings are taken of it, and make a job."""
 
     def __init__(self, engine: TrueEngine, hand: Hand, mock: Mocked) -> None:

@@ -15,12 +15,12 @@ from mockup.evaluate import evaluate
 from mockup.instruments import CALIPER
 from mockup.limits.judge import Bound
 from mockup.readings.clay import ClayReading
-from virtual.bench import Bench
+from virtual.bench import VirtualBench
 from virtual.lobes import THOU
 from virtual.trials import Outcome, about, first_face, on_the_bench, outcome, read_to_enough
 
 
-def _bounded(bench: Bench) -> Iterator[Outcome]:
+def _bounded(bench: VirtualBench) -> Iterator[Outcome]:
     """Both valves of the first cylinder; of a bound only what lies beyond it is an error."""
     report = evaluate(bench.job())
     for side in Side:
@@ -36,7 +36,7 @@ def _beyond(error: float, check: Check) -> float:
     return max(error, 0.0) if bound is Bound.AT_LEAST else error
 
 
-def _mock_up(bench: Bench, told: MockUp, **true: float) -> None:
+def _mock_up(bench: VirtualBench, told: MockUp, **true: float) -> None:
     bench.mock = replace(bench.mock, told=told, true=replace(bench.mock.true, **true))
 
 
@@ -104,7 +104,7 @@ def bled(rng: np.random.Generator) -> Iterator[Outcome]:
     yield from _clayed(bench, replace(bench.mock.told, lifters=Lifters.UNBLOCKED), bled_mm=rng.uniform(0.1, 0.8))
 
 
-def _clayed(bench: Bench, told: MockUp, **true: float) -> Iterator[Outcome]:
+def _clayed(bench: VirtualBench, told: MockUp, **true: float) -> Iterator[Outcome]:
     _mock_up(bench, told, **true)
     for side in Side:
         bench.clay(1, side, 2, 3.0)

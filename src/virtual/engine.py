@@ -21,7 +21,7 @@ FINE_DEG = np.arange(-50.0, 50.0 + 0.05, 0.1)
 
 
 @dataclass(frozen=True)
-class Setting:
+class TrainSetting:
     """How a train and a stack stand, against the engine as it will run: head raised [mm], lash [mm], and the rest.
 
     ``ratio`` of the rockers where others stood in [1]; ``advanced_deg``: cam; ``bent``: the share of its lift that the
@@ -36,7 +36,7 @@ class Setting:
     bled_mm: float = 0.0
 
 
-AS_IT_RUNS = Setting()
+AS_IT_RUNS = TrainSetting()
 
 
 @dataclass(frozen=True, eq=False)
@@ -50,13 +50,13 @@ class TrueValve:
     centreline_deg: float
     drop_mm: float
 
-    def lift_mm(self, t_deg: Curve, how: Setting = AS_IT_RUNS) -> Curve:
+    def lift_mm(self, t_deg: Curve, how: TrainSetting = AS_IT_RUNS) -> Curve:
         """Lift at the valve at angles about overlap TDC [deg]; [mm]."""
         ratio = self.ratio if how.ratio is None else how.ratio
         lobe = self.lobe.at(np.asarray(t_deg, dtype=float) - self.centreline_deg + how.advanced_deg)
         return np.maximum(ratio * lobe * (1 - how.bent) - how.lash_mm - how.bled_mm, 0.0)
 
-    def room_mm(self, t_deg: Curve, crank: TrueCrank, how: Setting = AS_IT_RUNS) -> Curve:
+    def room_mm(self, t_deg: Curve, crank: TrueCrank, how: TrainSetting = AS_IT_RUNS) -> Curve:
         """The room along the valve's axis at angles about overlap TDC [deg]; [mm]."""
         slants = np.tan(np.radians([self.row.angle_deg, self.row.cant_deg]))
         opens = np.array([slants[0], slants[1], -1.0])
@@ -69,7 +69,7 @@ class TrueValve:
         face = self.lift_mm(t_deg, how)[:, None] * opens + how.raised_mm * up
         return np.asarray(((floor - face) @ facing) / float(opens @ facing))
 
-    def closest(self, crank: TrueCrank, how: Setting = AS_IT_RUNS) -> tuple[float, float]:
+    def closest(self, crank: TrueCrank, how: TrainSetting = AS_IT_RUNS) -> tuple[float, float]:
         """The least room [mm] and the crank angle it lies at [deg]."""
         room = self.room_mm(FINE_DEG, crank, how)
         at = int(np.clip(np.argmin(room), 1, len(room) - 2))
@@ -199,7 +199,7 @@ def _valves(rng: np.random.Generator, engine: TrueEngine) -> None:
 
 def _opened(valve: TrueValve, crank: TrueCrank, raised_mm: float) -> float:
     at = np.zeros(1)
-    return float((valve.room_mm(at, crank, Setting(raised_mm=raised_mm)) - valve.room_mm(at, crank))[0])
+    return float((valve.room_mm(at, crank, TrainSetting(raised_mm=raised_mm)) - valve.room_mm(at, crank))[0])
 
 
 def _shape(rng: np.random.Generator, engine: TrueEngine, side: Side) -> TrueValve:

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from mockup.limits.judge import State
-from virtual.rows import ROWS, Row
+from virtual.rows import ROWS, TrialRow
 from virtual.trials import Outcome
 
 SEED = 20261126
@@ -18,7 +18,7 @@ BATCH = 25
 class Shown:
     """What a row showed: of how many figures; errors and U in the row's unit; shares in percent."""
 
-    row: Row
+    row: TrialRow
     figures: int
     most: float
     mean: float
@@ -31,7 +31,7 @@ class Shown:
     readings: float
 
 
-def shown(row: Row, outcomes: list[Outcome]) -> Shown:
+def shown(row: TrialRow, outcomes: list[Outcome]) -> Shown:
     """Sum up a row; shares of false states are of all figures."""
     error = np.array([one.error for one in outcomes])
     expanded = np.array([one.expanded for one in outcomes])

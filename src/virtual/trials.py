@@ -21,8 +21,8 @@ from mockup.limits.judge import State
 from mockup.limits.margins import LimitName
 from mockup.plans.what_if import WhatIf, supposed
 from mockup.report import Report
-from virtual.bench import Bench, a_hand, cam_card, measured_table, mocked, on_the_final_gasket
-from virtual.engine import Setting, true_engine
+from virtual.bench import VirtualBench, a_hand, cam_card, measured_table, mocked, on_the_final_gasket
+from virtual.engine import TrainSetting, true_engine
 from virtual.lobes import THOU
 
 FACES = {
@@ -76,18 +76,20 @@ def _face(report: Report, cylinder: int, side: Side) -> Check:
     return next(c for c in report.of_kind(FACES[side][0]) if c.cylinder == cylinder)
 
 
-def _limits(rng: np.random.Generator, bench: Bench, spread_thou: float = 3.0) -> None:
+def _limits(rng: np.random.Generator, bench: VirtualBench, spread_thou: float = 3.0) -> None:
     """Limits about the truth of the first cylinder's valves."""
     for side, (_, name) in FACES.items():
         true = bench.engine.valves[1, side].closest(bench.engine.crank)[0]
         bench.limits[name] = max(true + rng.normal(0, spread_thou) * THOU, 0.0)
 
 
-def on_the_bench(rng: np.random.Generator, repeats_thou: float | None = None, *, any_gasket: bool = False) -> Bench:
+def on_the_bench(
+    rng: np.random.Generator, repeats_thou: float | None = None, *, any_gasket: bool = False
+) -> VirtualBench:
     """Two cylinders, mocked up on a gasket that both sides know to be the final one, or on any."""
     engine = true_engine(rng, cylinders=2)
     mock = mocked(rng, engine, list(GasketState)[rng.integers(3)]) if any_gasket else on_the_final_gasket(engine)
-    bench = Bench(engine, a_hand(rng, repeats_thou), mock)
+    bench = VirtualBench(engine, a_hand(rng, repeats_thou), mock)
     _limits(rng, bench)
     return bench
 
@@ -108,7 +110,7 @@ def _advised(report: Report) -> list[tuple[int, Side, float]]:
     return found
 
 
-def to_enough(bench: Bench) -> Report:
+def to_enough(bench: VirtualBench) -> Report:
     """Read on where the report says, until it says enough of every valve."""
     report = evaluate(bench.job())
     while wanted := _advised(report):
@@ -128,7 +130,7 @@ def indicator(
     yield from read_to_enough(bench, VALVES[:2] if exact else VALVES)
 
 
-def read_to_enough(bench: Bench, told: Sequence[tuple[int, Side]] = VALVES) -> Iterator[Outcome]:
+def read_to_enough(bench: VirtualBench, told: Sequence[tuple[int, Side]] = VALVES) -> Iterator[Outcome]:
     """Three readings of four valves and what the advice asks for; gives the figures of the valves ``told``."""
     for cylinder, side in VALVES:
         for at in (5.0, 10.0, 15.0):
@@ -140,12 +142,12 @@ def read_to_enough(bench: Bench, told: Sequence[tuple[int, Side]] = VALVES) -> I
         yield from outcome(_face(report, cylinder, side), true, counts[cylinder, side])
 
 
-def about(bench: Bench, side: Side) -> float:
+def about(bench: VirtualBench, side: Side) -> float:
     """Where somebody would read first: near the closest point, to five degrees."""
     return 5 * round((bench.engine.valves[1, side].closest(bench.engine.crank)[1] + bench.hand.wheel_deg) / 5)
 
 
-def _measured(rng: np.random.Generator, bench: Bench) -> None:
+def _measured(rng: np.random.Generator, bench: VirtualBench) -> None:
     card = cam_card(rng, bench.engine)
     bench.more["cam_card"] = card
     tables = [measured_table(rng, bench.engine.valves[1, side], 0.5 * THOU) for side in Side]
@@ -164,7 +166,7 @@ def measured_lobe(rng: np.random.Generator) -> Iterator[Outcome]:
     yield from _of_first(bench, evaluate(bench.job()))
 
 
-def _of_first(bench: Bench, report: Report) -> Iterator[Outcome]:
+def _of_first(bench: VirtualBench, report: Report) -> Iterator[Outcome]:
     for side in Side:
         true = bench.engine.valves[1, side].closest(bench.engine.crank)[0]
         yield from outcome(_face(report, 1, side), true)
@@ -192,7 +194,7 @@ def _carded(
     tdc: bool = False,
     drop: bool = False,
     found_tdc: bool = False,
-) -> Bench:
+) -> VirtualBench:
     bench = on_the_bench(rng)
     bench.more["cam_card"] = cam_card(rng, bench.engine, third=third, tdc=tdc)
     if found_tdc:
@@ -226,7 +228,7 @@ def moved_cam(rng: np.random.Generator, by_deg: float, more_ratio: float, *, dro
     if more_ratio:
         changes.append(Change(key="rockers", kind=ChangeKind.ROCKERS, amount=more_ratio))
     report = evaluate(supposed(bench.job(), WhatIf(changes=tuple(changes))))
-    how = Setting(advanced_deg=by_deg, ratio=round(ratio + more_ratio, 6))
+    how = TrainSetting(advanced_deg=by_deg, ratio=round(ratio + more_ratio, 6))
     for side in Side:
         true = bench.engine.valves[1, side].closest(bench.engine.crank, how)[0]
         yield from outcome(_face(report, 1, side), true)

@@ -7,6 +7,7 @@ import pytest
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
+from mockup.changes.kind import ChangeKind
 from mockup.engine.cam import Duration, Events, LiftAt, LobeCard, LobeTable, TableZero
 from mockup.engine.mockup import Springs
 from mockup.engine.valves import Place, Side
@@ -22,7 +23,7 @@ from mockup.quantity.value import Unit
 from mockup.readings.cam_timing import DegreeReading, LiftReading
 from mockup.readings.tdc import TdcReading
 from mockup.stations import Station
-from tests.making import CARD, LOBE, engine, job, mockup, thou
+from tests.making import CARD, LOBE, change, engine, job, mockup, thou
 
 
 def table(side=Side.INTAKE, step=5, half_width=120.0, lift=9.0, **changes):
@@ -297,6 +298,8 @@ def test_a_crank_angle_shown_reads_back(angle):
         ("angle;lift (in)\n-60;0\n0;0,358\n60;0", Unit.MILLIMETRE, (-60.0, 0.0), "decimal commas"),
         ("Crank, Lift thou\n-60, 0\n0, 358", Unit.INCH, (-60.0, 0.0), "thou"),
         ("−60° 0.000\n0° .358 in", Unit.MILLIMETRE, (-60.0, 0.0), "lifts read as mm"),
+        ("-60,5 0\n0 9,1\n60 0", Unit.MILLIMETRE, (-60.5, 0.0), "decimal commas"),
+        ("-60.5,0\n0,9.1\n60,0", Unit.MILLIMETRE, (-60.5, 0.0), "lifts read as mm"),
     ],
 )  # fmt: skip
 def test_pasted_tables_are_read_whatever_their_separators(text, unit, first, note):
@@ -318,3 +321,33 @@ def test_a_table_exported_and_imported_is_unchanged(step, half_width, lift):
     original = replace(original, lifts_mm=tuple(round(one, 4) for one in original.lifts_mm))
     once = parse_pasted(write_lobe_csv(original), Unit.INCH)
     assert (once.angles, once.lifts_mm) == (original.angles_deg, original.lifts_mm)
+
+
+@pytest.mark.parametrize(("at", "per"), [(LiftAt.LOBE, 1.0), (LiftAt.VALVE, 1.6)])
+def test_a_measured_lobe_lifts_at_every_row_what_was_measured_there(at, per):
+    measured = table(at=at)
+    lobe = TableLobe(measured, 1.6)
+    assert lobe.lift_mm(np.array(measured.angles_deg)) * per == pytest.approx(measured.lifts_mm, abs=1e-9)
+    assert lobe.u_mm * per == pytest.approx(measured.u_mm)
+
+
+def test_without_a_card_a_measured_lobe_runs_with_no_lash_but_what_a_change_gave_it():
+    measured = {"lobe_tables": (table(),), "degrees": (degree(Side.INTAKE, 70.0, 146.0),)}
+    more = change(ChangeKind.LASH, 6, side=Side.INTAKE)
+    for changes, lash in (((), 0.0), ((more,), thou(6))):
+        train = evaluate(job(**measured, changes=changes)).cam.sides[Side.INTAKE].train
+        assert train.lash_mm == pytest.approx(lash)
+        assert train.lift_max_mm == pytest.approx(9.0 * train.ratio - lash, abs=1e-3)
+
+
+def test_the_flanks_of_a_lobe_that_is_not_symmetric_are_told_from_its_own_middle():
+    angles = tuple(range(-60, 161, 10))
+    lifts = tuple(8 * (1 - (abs(a) / (60 if a < 0 else 160)) ** 2) ** 2 for a in angles)
+    lobe = TableLobe(LobeTable(side=Side.INTAKE, angles_deg=angles, lifts_mm=lifts))
+    for at in (0.5, 1.27, 4.0):
+        opens, closes = lobe.flanks_deg(at)
+        assert opens < 0 < closes
+        assert lobe.lift_mm([opens, closes]) == pytest.approx([at, at], abs=1e-6)
+    # The middle lies midway between the flanks at 50 thou, and so well behind the highest point.
+    assert sum(lobe.flanks_deg(thou(50))) == pytest.approx(0.0, abs=0.05)
+    assert lobe.middle > 30

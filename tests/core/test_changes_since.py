@@ -6,7 +6,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from mockup.changes.change import Change
+from mockup.changes.change import Change, as_changed
 from mockup.changes.kind import ChangeKind
 from mockup.checks.check import Kind
 from mockup.engine.gasket import FinalGasket
@@ -16,6 +16,7 @@ from mockup.evaluate import evaluate
 from mockup.faults import FaultsError
 from mockup.limits.judge import State
 from mockup.plans.what_if import done
+from mockup.readings.basis import Basis
 from mockup.readings.clay import ClayReading, Gap
 from mockup.readings.volumes import VolumePart, VolumeReading
 from mockup.report import Verdict
@@ -235,3 +236,29 @@ def test_rockers_that_no_engine_has_are_refused_with_the_build():
 def test_decks_read_before_a_head_cut_stay_as_they_are():
     cut = job(changes=(change(ChangeKind.HEAD_CUT, 10),), deck=(deck(1, 4), deck(2, 5)))
     assert not any(figure.carried for figure in evaluate(cut).deck.values())
+
+
+def test_a_relief_takes_metal_off_the_piston_and_a_sunk_valve_off_the_chamber():
+    # By hand: a disc of 40 mm, 1 mm thick, is pi/4 x 40^2 x 1 / 1000 = 1.2566 cm3; a relief opens 0.55 of it on average
+    # (common practice, no source), a seat all of it, and where nothing is said a valve has 0.36 of the bore as exhaust.
+    sized = engine(intake=replace(inclined(20.0), diameter_mm=40.0), exhaust=inclined(20.0))
+    cases = (
+        (ChangeKind.RELIEF, Side.INTAKE, VolumePart.PISTON, 0.55 * 1.25664),
+        (ChangeKind.SINK, Side.INTAKE, VolumePart.CHAMBER, 1.25664),
+        (ChangeKind.SINK, Side.EXHAUST, VolumePart.CHAMBER, math.pi / 4 * (0.36 * 95.25) ** 2 / 1000),
+    )
+    plain = flat(engine=sized, volumes=volumes())
+    for kind, side, part, more_cc in cases:
+        one = replace(change(kind, side=side), amount=1.0)
+        before, after = (Basis(done).parts for done in (plain, replace(plain, changes=(one,))))
+        for each in VolumePart:
+            gained = after[each][1].volume.value - before[each][1].volume.value
+            assert gained == pytest.approx(more_cc if each is part else 0.0, abs=1e-4)
+
+
+@pytest.mark.parametrize("side", list(Side))
+def test_larger_valves_are_those_of_their_own_side(side):
+    sized = engine(intake=replace(inclined(20.0), diameter_mm=40.0), exhaust=replace(inclined(20.0), diameter_mm=34.0))
+    after = as_changed(sized, (replace(change(ChangeKind.VALVES, side=side), amount=2.0),))
+    for each, was in ((Side.INTAKE, 40.0), (Side.EXHAUST, 34.0)):
+        assert after.row(each).diameter_mm == was + (2.0 if each is side else 0.0)

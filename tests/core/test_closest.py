@@ -1,5 +1,6 @@
 """The closest approach: the fit, its bracket and next reading, wrong TDC, methods side by side, inferred valves."""
 
+import math
 from dataclasses import replace
 
 import numpy as np
@@ -9,8 +10,9 @@ from hypothesis import strategies as st
 
 from mockup.checks.check import Kind, Trust
 from mockup.checks.methods import differences
+from mockup.checks.sweeps import to_running_mm
 from mockup.engine.gasket import FinalGasket
-from mockup.engine.mockup import Lifters, Springs
+from mockup.engine.mockup import Clay, Lifters, Springs
 from mockup.engine.valves import Place, Side
 from mockup.evaluate import evaluate
 from mockup.faults import FaultsError
@@ -305,3 +307,61 @@ def test_clay_is_typed_with_where_it_was_taken_or_that_it_was_not_touched(text, 
 def test_clay_that_is_no_thickness_is_refused(text):
     with pytest.raises(LengthError):
         parse_clay(text, Unit.INCH)
+
+
+@pytest.mark.parametrize(
+    ("conditions", "trust"),
+    [
+        ({"clay": Clay.PUTTY}, Trust.SOUND),
+        ({"clay": Clay.DOUGH}, Trust.SOUND),
+        ({"two_turns": False}, Trust.SOUND),
+        ({"springs": Springs.RUNNING}, Trust.LOADED),
+        ({"lifters": Lifters.UNBLOCKED}, Trust.OPTIMISTIC),
+    ],
+)
+def test_an_indicator_minds_lifters_and_springs_and_not_what_was_squeezed(conditions, trust):
+    found, sound = (intake(*SWEPT, mockups=(mockup(**one),))[0].governing for one in (conditions, {}))
+    assert (found.trust, found.figure) == (trust, sound.figure)
+    assert bool(set(found.cautions) - set(sound.cautions)) == (trust is not Trust.SOUND)
+
+
+def test_what_carries_a_sweep_to_the_running_engine_is_the_difference_of_its_two_figures():
+    check, report = intake(*SWEPT, final_gasket=FinalGasket(compressed_mm=thou(41), bore_mm=97.0))
+    assert to_running_mm(report.sweeps[0], check) == pytest.approx(thou(5))
+    report = evaluate(job(clay=(clay(60),), sweeps=SWEPT))
+    also = report.of_kind(Kind.FACE_INTAKE)[0]
+    assert to_running_mm(report.sweeps[0], also) == pytest.approx(0.0)
+    assert also.others
+
+
+def test_of_two_cylinders_that_were_read_the_surer_one_is_inferred_from():
+    four = engine(cylinders=4)
+    decks = tuple(deck(c, 5) for c in four.cylinder_numbers)
+    soft = mockup(key="B", clay=Clay.DOUGH)
+    read = (clay(95, mockup="B"), clay(100, 3))
+    report = evaluate(job(engine=four, deck=decks, clay=read, mockups=(mockup(), soft)))
+    second = report.of_kind(Kind.FACE_INTAKE)[1]
+    assert second.inferred.ladder[0].text == "Intake 3 as it will run"
+
+
+def test_the_drop_is_the_mean_of_its_readings_and_no_surer_than_the_dial_stood_askew():
+    straight, tilted = (
+        intake(*SWEPT, *(sweep(0, t, drop=True, tilt_deg=tilt, key=f"{t}") for t in (80, 82)))[1].sweeps[0].drop
+        for tilt in (0.0, 10.0)
+    )
+    assert straight.value == pytest.approx(thou(81))
+    assert tilted.value == pytest.approx(thou(81) * math.cos(math.radians(10.0)), rel=1e-3)
+    assert tilted.u > 1.2 * straight.u
+
+
+def test_the_angle_of_the_closest_point_scatters_as_it_says():
+    rng = np.random.default_rng(5)
+    clean = swept((0, 4, 8, 12, 16, 20), u=thou(0.5))
+    found = [
+        closest_approach(replace(clean, c_mm=clean.c_mm + rng.normal(0, thou(0.5), 6)), CRANK, None).angle
+        for _ in range(60)
+    ]
+    scatter = np.std([one.value for one in found])
+    told = np.median([one.u for one in found])
+    # What it says holds the wheel's own half degree besides, which does not scatter here.
+    assert scatter < told < math.hypot(2 * scatter, 0.7)

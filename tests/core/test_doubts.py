@@ -16,9 +16,10 @@ from mockup.limits.sheets import READY_MADE
 from mockup.quantity.ladder import Doubt, Part
 from mockup.quantity.pasted import parse_pasted
 from mockup.quantity.value import Unit, Value, rectangular
+from mockup.readings.tdc import TdcReading
 from tests.core.test_closest import sweep
 from tests.core.test_confidence import intake
-from tests.making import CARD, barrels, clay, engine, job, job_with_clay, mockup, thou, volumes
+from tests.making import CARD, barrels, clay, deck, edges, engine, job, job_with_clay, mockup, thou, volumes
 
 ACROSS = READY_MADE["street"]
 NO_LIMITS = READY_MADE["makers"]
@@ -110,3 +111,23 @@ def test_the_parts_of_every_figure_add_up_to_its_u():
         for check in checked:
             parts = sum(part.u**2 for part in check.governing.parts) ** 0.5
             assert parts == pytest.approx(check.figure.u, rel=0.02), check.label
+
+
+@pytest.mark.parametrize(
+    ("errors", "asked"), [((1.0, 1.2), False), ((-1.4, 1.5), False), ((-2.0, 1.5), True), ((4.0, 4.5), False)]
+)
+def test_tdc_readings_are_asked_about_where_they_lie_apart_and_not_where_the_wheel_is_far_off(errors, asked):
+    pairs = tuple(
+        TdcReading(key=f"t{at}", before_deg=30.0 - error, after_deg=30.0 + error) for at, error in enumerate(errors)
+    )
+    found = [one for one in evaluate(job(tdc=pairs)).questions if "TDC readings" in one.text]
+    assert bool(found) is asked
+    assert all(one.evidence == "t1" for one in found)
+
+
+@pytest.mark.parametrize(("down", "asked"), [(5, False), (9, True)])
+def test_edges_whose_middle_is_not_the_centre_are_asked_about(down, asked):
+    # Both edges at rest are the mean of pushed and risen: their own middle is what the centre should be.
+    read = (deck(1, 5), *edges(1, down + 3, down - 3, down - 3, down + 3), deck(2, 5))
+    found = [one for one in evaluate(job(deck=read)).questions if "edges" in one.text.lower()]
+    assert bool(found) is asked

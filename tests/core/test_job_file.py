@@ -22,6 +22,8 @@ from mockup.instruments import DEFAULT_INSTRUMENTS, INDICATOR
 from mockup.jobfile.read import read_job
 from mockup.jobfile.report_json import report_data
 from mockup.jobfile.write import job_data, write_job
+from mockup.limits.margins import Edit, LimitName
+from mockup.limits.sheets import READY_MADE
 from mockup.quantity.value import Unit
 from mockup.readings.clay import ClayReading
 from mockup.readings.deck import DeckReading
@@ -185,6 +187,17 @@ def test_what_is_no_job_file_is_refused_in_words(text, words):
         ),
         ({"margins": {"sheet": "roads"}}, "margins.sheet", "street-floor"),
         ({"version": 9}, "version", "1 or 2"),
+        *(
+            ({"margins": {"sheet": "street", "edits": [{"limit": "ratio_low", "value": value}]}}, at, "plain number")
+            for value, at in ((True, "margins.edits.0.value"), ("9.5", "margins.edits.0.value"))
+        ),
+        *(
+            ({"changes": [{"key": "a", "kind": "cam", "amount": value}]}, "changes.0.amount", "finite number")
+            for value in (True, "2", float("nan"), None)
+        ),
+        ({"engine": {"cylinders": 1, "bore": "3"}}, "engine.bore", "needs its unit"),
+        ({"engine": {"cylinders": 1, "bore": "-3"}}, "engine.bore", "needs its unit"),
+        ({"name": "n" * 5001}, "name", "characters"),
         ({"tdc": [{"before_deg": 9, "after_deg": 9, "method": "guess"}]}, "tdc.0.method", "'stop' or 'drop'"),
         ({"deck": [{"cylinder": 1.5, "clearance": "zero"}]}, "deck.0.cylinder", "whole number"),
         (
@@ -244,3 +257,29 @@ def test_the_example_in_the_documentation_is_read_and_judged():
     again = json.loads(json.dumps(report_data(report)))
     assert again["verdict"] == report.verdict
     assert len(again["checks"]) == len(report.checks)
+
+
+def test_a_limit_taken_away_and_a_ratio_edited_go_through_a_file():
+    sheet = READY_MADE["street"].edited(
+        {LimitName.FACE_INTAKE: Edit(None, "no intake"), LimitName.RATIO_LOW: Edit(9.5), LimitName.RADIAL: Edit(1.016)}
+    )
+    before = job(sheet=sheet)
+    assert [edit["value"] for edit in job_data(before)["margins"]["edits"]] == [None, 9.5, "0.04 in"]
+    assert read_job(write_job(before)).sheet == sheet
+
+
+@pytest.mark.parametrize(
+    ("text", "mm"),
+    [("-1 mm", -1.0), ("\u22121 mm", -1.0), ("-0.1 in", -2.54), ("2 mm", 2.0), (" .5mm ", 0.5), (-2, -2.0)],
+)
+def test_an_offset_to_either_side_is_read_with_its_unit(text, mm):
+    metric = json.loads(write_job(job(unit=Unit.MILLIMETRE)))
+    metric["engine"]["pin_offset"] = text
+    assert read_job(json.dumps(metric)).engine.pin_offset_mm == pytest.approx(mm)
+
+
+def test_a_report_names_the_valve_where_a_check_is_of_one():
+    data_ = report_data(evaluate(job()))
+    assert (data_["format"], data_["version"]) == ("astute-mole/report", 1)
+    found = {one["label"]: one["valve"] for one in data_["checks"]}
+    assert (found["Intake 1"], found["Quench 1"]) == (1, None)

@@ -278,3 +278,18 @@ def test_the_ratio_from_intake_closing_is_less_the_later_it_closes():
     with pytest.raises(ValueError, match="0 to 120"):
         ratio_from_intake_closing(report, 1, 200.0)
     assert ratio_from_intake_closing(evaluate(job(volumes=())), 1, 60.0) is None
+
+
+def test_stacks_alike_under_all_are_told_from_what_lies_there_now():
+    stacks = stacks_of((ShimKind(0.1, 6), ShimKind(0.25, 4)))
+    assert alike_under_all(stacks, (0.1, 0.2))[:3] == (-0.1, 0.1, 0.15)
+    assert alike_under_all(stacks, ()) == ()
+
+
+def test_a_kind_is_laid_beside_where_one_of_its_checks_has_a_figure():
+    plain = job(deck=(deck(1, 5),))
+    report = evaluate(plain)
+    assert len([check for check in report.of_kind(Kind.QUENCH) if check.figure]) == 1
+    found = {one.kind: one for one in effects(report, done(plain, cut(2)))}
+    assert found[Kind.QUENCH].before.label == "Quench 1"
+    assert Kind.CROWN not in found

@@ -7,8 +7,9 @@ import pytest
 
 from mockup.checks.before_turning import before_turning
 from mockup.checks.check import Kind, Trust
+from mockup.checks.conditions import grounds_of
 from mockup.engine.gasket import FinalGasket, GasketState
-from mockup.engine.mockup import Fasteners, LashAt, Lifters, PistonsIn, Springs
+from mockup.engine.mockup import Clay, Fasteners, LashAt, Lifters, PistonsIn, Springs
 from mockup.engine.pushrods import Lifter, PushrodChoice
 from mockup.engine.valves import Place, Side
 from mockup.evaluate import evaluate
@@ -205,3 +206,51 @@ def test_the_list_before_turning_asks_what_the_conditions_make_worth_asking():
         gasket_state=GasketState.NONE, gasket_mm=0.0,
     )  # fmt: skip
     assert {"bleeding", "running", "stretch", "metal"} <= {item.key for item in before_turning(other)}
+
+
+@pytest.mark.parametrize(
+    ("conditions", "side", "said"),
+    [
+        ({}, Side.INTAKE, []),
+        ({"springs": Springs.RUNNING}, None, ["Running springs: flex is already spent"]),
+        ({"lifters": Lifters.UNBLOCKED}, None, ["Hydraulic lifter not blocked"]),
+        ({"two_turns": False}, None, ["Not two full turns"]),
+        ({"clay": Clay.DOUGH}, None, ["Soft dough springs back"]),
+        ({"clay": Clay.PUTTY}, None, ["Bouncing putty flows flat"]),
+        ({"caps_as_run": False}, None, ["Lash caps were not as it will run"]),
+        ({"rocker_ratio": 1.5}, None, ["Rockers of 1.5 stood in for 1.6: less lift"]),
+        ({"rocker_ratio": 1.7}, None, ["Rockers of 1.7 stood in for 1.6: more lift"]),
+        ({"rocker_ratio": 1.6}, None, []),
+        (
+            {"cam_advance_deg": 2.0},
+            Side.INTAKE,
+            ["The cam stood 2° in advance of where it will run; this reads small."],
+        ),
+        (
+            {"cam_advance_deg": 2.0},
+            Side.EXHAUST,
+            ["The cam stood 2° in advance of where it will run, so this reads la"],
+        ),
+        ({"cam_advance_deg": -3.0}, Side.INTAKE, ["The cam stood 3° behind where it will run, so this reads large."]),
+        ({"cam_advance_deg": -3.0}, Side.EXHAUST, ["The cam stood 3° behind where it will run; this reads small."]),
+        ({"cam_advance_deg": -3.0}, None, ["The cam stood 3° behind where it will run"]),
+        ({"pistons": PistonsIn.REVERSED}, None, ["Pistons stood in backwards"]),
+        ({"pistons": PistonsIn.RIGHT}, None, []),
+        ({"clay": Clay.PUTTY, "lifters": Lifters.UNBLOCKED}, None, ["Hydraulic lifter", "Bouncing putty"]),
+    ],
+)
+def test_every_condition_gives_its_own_caution_and_no_other(conditions, side, said):
+    found = grounds_of(mockup(**conditions), 1.6, side).cautions
+    assert [one[: len(start)] for one, start in zip(found, said, strict=True)] == said
+
+
+def test_pistons_that_run_reversed_and_stood_the_right_way_round_are_cautioned():
+    found = grounds_of(mockup(pistons=PistonsIn.RIGHT), reversed_runs=True)
+    assert (found.trust, len(found.cautions)) == (Trust.OPTIMISTIC, 1)
+    assert grounds_of(mockup(pistons=PistonsIn.REVERSED), reversed_runs=True).cautions == ()
+
+
+def test_with_a_lobe_other_rockers_and_another_cam_position_are_counted_and_not_cautioned():
+    stood = mockup(rocker_ratio=1.5, cam_advance_deg=2.0)
+    found = grounds_of(stood, 1.6, Side.EXHAUST, lobe_known=True)
+    assert (found.trust, found.cautions) == (Trust.SOUND, ())

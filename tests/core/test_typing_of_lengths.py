@@ -8,6 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from mockup.quantity import shown, typed, typed_deck
+from mockup.quantity.shown import format_both, format_dimension_expanded
 from mockup.quantity.typed import LengthError
 from mockup.quantity.value import DeckSign, Unit
 
@@ -156,3 +157,22 @@ def test_thou_are_shown_to_the_tenth_where_it_is_known():
     assert [shown.format_bench(v * 0.0254, INCH) for v in (93.5, 80.0, -2.9)] == ["93.5", "80", "−2.9"]
     assert [shown.format_deck(v * 0.0254, INCH) for v in (6, -2, 0)] == ["6 down", "2 out", "zero"]
     assert shown.format_deck_signed(-0.0508, INCH, DeckSign.OUT_POSITIVE) == "+2"
+
+
+@pytest.mark.parametrize(
+    ("mm", "unit", "shown"),
+    [
+        (0.1651, Unit.INCH, "0.0065"),
+        (0.16511, Unit.INCH, "0.0066"),
+        (0.17, Unit.MILLIMETRE, "0.17"),
+        (0.1701, Unit.MILLIMETRE, "0.18"),
+        (0.0, Unit.INCH, "0.0000"),
+    ],
+)
+def test_the_u_of_a_large_length_is_rounded_up(mm, unit, shown):
+    assert format_dimension_expanded(mm, unit) == shown
+
+
+def test_both_units_are_echoed_the_builds_own_first():
+    assert format_both(2.8448, Unit.INCH) == "0.1120 in · 2.845 mm"
+    assert format_both(2.8448, Unit.MILLIMETRE) == "2.845 mm · 0.1120 in"

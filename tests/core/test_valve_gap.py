@@ -88,3 +88,11 @@ def test_a_bleeding_lifter_proves_nothing_and_no_gap_is_wider_than_a_head():
     for wrong in ({"gap_mm": 25.0}, {"gap_mm": 1.0, "half_width_mm": 2.0}):
         with pytest.raises(FaultsError):
             ValveGapReading(key="x", mockup="A", cylinder=1, **wrong)
+
+
+def test_how_many_readings_it_rests_on_is_said_where_there_are_several():
+    once, twice = (
+        evaluate(job(valve_gaps=tuple(gap(t, key=f"g{t}") for t in read))).of_kind(Kind.VALVE_GAP)[0].governing.ladder
+        for read in ((70,), (70, 72))
+    )
+    assert (once[0].text, twice[0].text) == ("as read", "as read, mean of 2")

@@ -2,15 +2,18 @@
 
 import pytest
 
+from mockup.changes.kind import ChangeKind
 from mockup.checks.check import Kind
+from mockup.engine.block import Layout
 from mockup.evaluate import evaluate
 from mockup.faults import FaultsError
-from mockup.quantity.typed import LengthError, PistonTyped, parse_piston, parse_volume
+from mockup.quantity.typed import LengthError, PistonTyped, parse_known_to, parse_piston, parse_volume
 from mockup.quantity.typed_deck import Counts, Tool, parse_deck_reading
 from mockup.quantity.value import DeckSign, Unit
 from mockup.readings.basis import Basis
 from mockup.readings.volumes import Known, VolumePart, VolumeReading
-from tests.making import job, thou, volumes
+from mockup.stations import Station
+from tests.making import change, engine, job, thou, volumes
 
 DOWN = DeckSign.DOWN_POSITIVE
 
@@ -109,3 +112,57 @@ def test_a_deck_is_read_as_the_tool_in_hand_counts(text, tool, down_thou):
 def test_a_deck_that_is_not_said_is_asked_for(text):
     with pytest.raises(LengthError):
         parse_deck_reading(text, Unit.INCH, DOWN)
+
+
+def test_a_volume_for_all_that_was_filled_before_one_banks_heads_were_cut_still_counts_on_the_other():
+    vee = engine(cylinders=4, layout=Layout.VEE)
+    cut = change(ChangeKind.HEAD_CUT, 10, bank=0)
+    fills = (chamber(70.0), chamber(66.0, "b", after=1))
+    found = Basis(job(engine=vee, volumes=fills, changes=(cut,))).parts[VolumePart.CHAMBER]
+    assert [found[cylinder].volume.value for cylinder in vee.cylinder_numbers] == pytest.approx(
+        [66.0, 68.0, 66.0, 68.0]
+    )
+
+
+@pytest.mark.parametrize(
+    ("text", "found"), [("62.4", ("62.4", 0.0)), ("62.4 ± 0.2", ("62.4 ", 0.2)), ("50 + 12 +/- 0.5", ("50 + 12 ", 0.5))]
+)
+def test_how_truly_a_volume_is_known_is_typed_behind_it(text, found):
+    assert parse_known_to(text) == found
+
+
+@pytest.mark.parametrize("text", ["62 ± 0.2 ± 0.3", "62 ± 0", "62 ± much"])
+def test_how_truly_a_volume_is_known_is_one_number_above_nothing(text):
+    with pytest.raises(LengthError):
+        parse_known_to(text)
+
+
+@pytest.mark.parametrize(
+    ("chamber_known", "piston_known", "said"),
+    [
+        (Known.MEASURED, Known.MEASURED, "volumes measured"),
+        (Known.STATED, Known.MEASURED, "chamber stated, not measured"),
+        (Known.MEASURED, Known.STATED, "piston stated, not measured"),
+        (Known.STATED, Known.STATED, "chamber and piston stated, not measured"),
+    ],
+)
+def test_a_ratio_says_which_of_its_volumes_were_only_stated(chamber_known, piston_known, said):
+    piston = VolumeReading(key="p", part=VolumePart.PISTON, cc=5.0, known=piston_known)
+    found = evaluate(job(volumes=(chamber(70.0, known=chamber_known), piston))).of_kind(Kind.RATIO)[0]
+    assert found.governing.method == said
+
+
+def test_volumes_that_are_missing_are_asked_for_by_cylinder_and_those_of_another_engine_again():
+    four = engine(cylinders=4)
+    some = tuple(chamber(70.0, f"c{c}", cylinder=c) for c in (1, 2))
+    cut = change(ChangeKind.HEAD_CUT, 5)
+    steps = {
+        step.text: step.cylinder
+        for step in evaluate(job(engine=four, volumes=some, changes=(cut,))).steps
+        if step.station is Station.VOLUMES
+    }
+    assert steps == {
+        "Measure the chamber volume of 3, 4.": 3,
+        "Measure the chamber volume again: head cut since it was filled.": 1,
+        "Measure the piston volume.": 1,
+    }

@@ -50,6 +50,9 @@ def test_speed_and_rods_move_the_running_estimate_and_no_check():
     before = evaluate(plain)
     assert after.budgets[1].total_mm < before.budgets[1].total_mm
     assert [check.figure for check in after.checks] == [check.figure for check in before.checks]
+    only_rods = supposed(plain, WhatIf(rod=Material.WROUGHT)).running
+    assert (only_rods.rpm, only_rods.rod) == (plain.running.rpm, Material.WROUGHT)
+    assert supposed(plain, WhatIf(rpm=8000.0)).running == replace(plain.running, rpm=8000.0)
     with pytest.raises(FaultsError, match="One of"):
         WhatIf(rod=Material.IRON)
     with pytest.raises(FaultsError, match="From 0"):

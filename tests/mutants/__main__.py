@@ -1,9 +1,9 @@
 """Plants a fixed sample of small faults in the core, and says how many of them the core's tests notice.
 
 The tests are read in once. Each fault is planted in a process of its own that forks from there, and is held against the
-tests that go through the function it stands in, the quickest first, until one fails. A fault that stands in no
-function (a default, a constant, a declaration) is planted before the core is read in, and held against the tests that
-go through its module.
+tests that go through the function it stands in, until one fails; those that tell most for their time come first. A
+fault that acts as the core is read in (a default, a constant, a declaration) is planted before that, and held against
+the tests that go through its module.
 """
 
 import argparse

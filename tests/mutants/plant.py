@@ -63,8 +63,11 @@ def planted(path: Path, at: int, change: str) -> Mutant:
     return Mutant(path, node.lineno, what, where, ast.fix_missing_locations(tree))
 
 
-def _places(node: ast.AST, where: str) -> Iterator[tuple[ast.expr, str]]:
-    """Expressions that may be changed, with the function they stand in; by name, as code objects call it."""
+def _places(node: ast.AST, where: str, outside: str = "") -> Iterator[tuple[ast.expr, str]]:
+    """Expressions that may be changed, with the function they stand in; by name, as code objects call it.
+
+    ``outside``: the function that ``where`` stands in itself.
+    """
     for field, value in ast.iter_fields(node):
         if field in ("decorator_list", "annotation", "returns", "type_comment", "bases", "format_spec"):
             continue
@@ -74,6 +77,9 @@ def _places(node: ast.AST, where: str) -> Iterator[tuple[ast.expr, str]]:
             ):
                 continue
             inside = where
+            if isinstance(child, ast.arguments):
+                # What is taken where nothing is given is reckoned where the function is made, not in it.
+                inside = outside
             if isinstance(child, ast.FunctionDef):
                 inside = (
                     f"{where}.<locals>.{child.name}" if _in_function(where) else f"{where}.{child.name}".lstrip(".")
@@ -81,11 +87,11 @@ def _places(node: ast.AST, where: str) -> Iterator[tuple[ast.expr, str]]:
                 inside = inside if "(" not in where else inside.replace("(class)", "")
             elif isinstance(child, ast.ClassDef):
                 inside = f"{where}.{child.name}".lstrip(".") + "(class)"
-            if isinstance(child, ast.keyword) and child.arg == "order":
+            if isinstance(child, ast.keyword) and child.arg in ("order", "strict"):
                 continue
             if isinstance(child, ast.expr):
                 yield child, "" if where.endswith("(class)") else where.replace("(class)", "")
-            yield from _places(child, inside)
+            yield from _places(child, inside, where)
 
 
 def _in_function(where: str) -> bool:

@@ -6,6 +6,7 @@ import importlib.abc
 import importlib.machinery
 import json
 import os
+import pkgutil
 import select
 import sys
 import time
@@ -23,11 +24,17 @@ from tests.mutants.plant import CORE, Mutant, sample
 LONGEST_S = 12.0
 """Seconds of tests a fault is held against; one that takes longer to be noticed is not."""
 HANGS_S = 60.0
-MOST_ASKED = 150
-"""Tests asked of a fault that stands in no function: so many of the quickest that go through its module."""
-TESTS = ["tests/core", "tests/outside"]
+MOST_ASKED = 300
+"""Tests asked of a fault that acts as the core is read in: so many of those that tell most."""
+TESTS = ["tests/core", "tests/outside", "tests/house/test_kinds.py"]
 NOT_ASKED = ("tests/outside/test_proof.py",)
 """A proof of hundreds of engines takes too long to be asked of every fault."""
+OF_DECLARATIONS = (
+    "tests/core/test_kept.py",
+    "tests/core/test_ranges.py",
+    "tests/core/test_job_file.py::test_the_schema",
+    "tests/house/test_kinds.py",
+)
 QUIET = [
     "-o",
     "addopts=",
@@ -54,12 +61,16 @@ def code_of(module: types.CodeType, function: str) -> types.CodeType | None:
 
 
 class Session:
-    """The core's tests, read in once, with which of them go through which function, and how long each takes."""
+    """The core's tests, read in once, with which of them go through which function, and what each costs.
+
+    ``cost``: seconds for each function of the core that a test goes through. The ones that tell most for their time are
+    asked first.
+    """
 
     def __init__(self) -> None:
         self.items: dict[str, pytest.Item] = {}
         self.through: dict[tuple[str, str], list[str]] = defaultdict(list)
-        self.seconds: dict[str, float] = {}
+        self.cost: dict[str, float] = {}
 
     def pytest_runtestloop(self, session: pytest.Session) -> bool:
         """In place of running the tests: what the run is for."""
@@ -76,9 +87,9 @@ class Session:
         return not any(report.failed for report in runtestprotocol(item, log=False, nextitem=None))
 
     def first_to_fail(self, names: list[str]) -> str:
-        """The first of some tests that fails, quickest first, within the time there is; empty for none."""
+        """The first of some tests that fails, within the time there is; empty for none."""
         began = time.monotonic()
-        for name in sorted(names, key=lambda name: self.seconds.get(name, 1.0)):
+        for name in sorted(names, key=lambda name: self.cost.get(name, 1.0)):
             if name in self.items and not self.passes(self.items[name]):
                 return name
             if time.monotonic() - began > LONGEST_S:
@@ -105,33 +116,39 @@ class Learning(Session):
                 passed = self.passes(item)
             finally:
                 sys.setprofile(None)
-            self.seconds[name] = time.monotonic() - began
+            self.cost[name] = (time.monotonic() - began) / (1 + len(seen))
             if passed:
                 for one in seen:
                     self.through[one].append(name)
 
 
 class Planting(Learning):
-    """Learns, then plants each fault that stands in a function in a fork, by giving the function other code."""
+    """Learns, then plants each fault that stands in a function in a fork, by giving the function other code.
 
-    def __init__(self, mutants: dict[int, Mutant]) -> None:
+    ``at_import``: functions that were called as the core was read in. What they made then, other code does not unmake.
+    """
+
+    def __init__(self, mutants: dict[int, Mutant], at_import: set[tuple[str, str]]) -> None:
         super().__init__()
-        self.mutants = mutants
+        self.mutants, self.at_import = mutants, at_import
         self.noticed: dict[int, str] = {}
 
     def work(self) -> None:
         """Learn, then plant."""
         super().work()
         for at, mutant in self.mutants.items():
-            if mutant.function:
-                names = self.through.get((str(mutant.path.resolve()), mutant.function), [])
+            where = (str(mutant.path.resolve()), mutant.function)
+            if mutant.function and where not in self.at_import:
+                names = self.through.get(where, [])
                 self.noticed[at] = in_a_fork(partial(self._with, mutant, names)) if names else ""
 
     def _with(self, mutant: Mutant, names: list[str]) -> str:
-        other = code_of(compile(mutant.tree, str(mutant.path.resolve()), "exec"), mutant.function)
+        # A function within another is made anew, of the other's code, each time that one is called.
+        function = mutant.function.partition(".<locals>")[0]
+        other = code_of(compile(mutant.tree, str(mutant.path.resolve()), "exec"), function)
         if other is None:
-            return ""
-        of = (mutant.function, str(mutant.path.resolve()))
+            raise LookupError(f"No function {function} in {mutant.path}.")
+        of = (function, str(mutant.path.resolve()))
         for one in gc.get_objects():
             if isinstance(one, types.FunctionType) and (one.__code__.co_qualname, one.__code__.co_filename) == of:
                 one.__code__ = other
@@ -148,9 +165,9 @@ def _forget_what_was_kept() -> None:
 class Asking(Session):
     """The core read in with a fault in it: which of some tests notices."""
 
-    def __init__(self, names: list[str], seconds: dict[str, float]) -> None:
+    def __init__(self, names: list[str], cost: dict[str, float]) -> None:
         super().__init__()
-        self.names, self.seconds, self.noticed = names, seconds, ""
+        self.names, self.cost, self.noticed = names, cost, ""
 
     def work(self) -> None:
         """Ask them."""
@@ -203,12 +220,29 @@ def in_a_fork(work: Callable[[], str]) -> str:
     return "" if said == "-" else said or "dies"
 
 
-def _asked(mutant: Mutant, names: list[str], seconds: dict[str, float]) -> str:
+def _asked(mutant: Mutant, names: list[str], cost: dict[str, float]) -> str:
     sys.meta_path.insert(0, _Faulty(mutant))
-    quickest = sorted(names, key=lambda name: seconds.get(name, 1.0))[:MOST_ASKED]
-    asking = Asking(quickest, seconds)
-    pytest.main([*QUIET, *sorted({name.partition("::")[0] for name in quickest})], plugins=[asking])
+    first = list(dict.fromkeys(names[:MOST_ASKED]))
+    asking = Asking(first, cost)
+    pytest.main([*QUIET, *sorted({name.partition("::")[0] for name in first})], plugins=[asking])
     return asking.noticed if asking.items else "cannot be read in"
+
+
+def _planting(mutants: dict[int, Mutant]) -> Planting:
+    """Everything planted that acts in a function, with which functions act as the core is read in."""
+    core, at_import = str(CORE.resolve()), set()
+
+    def called(frame: types.FrameType, event: str, _arg: object) -> None:
+        if event == "call" and frame.f_code.co_filename.startswith(core):
+            at_import.add((frame.f_code.co_filename, frame.f_code.co_qualname))
+
+    sys.setprofile(called)
+    for module in pkgutil.walk_packages([core], "mockup."):
+        importlib.import_module(module.name)
+    sys.setprofile(None)
+    planting = Planting(mutants, at_import)
+    pytest.main([*QUIET, *TESTS], plugins=[planting])
+    return planting
 
 
 def main() -> int:
@@ -230,14 +264,13 @@ def main() -> int:
     if not child:
         # The core is read in here, and never in the parent, from which faulty ones are read in afresh.
         os.close(read)
-        planting = Planting(mine)
-        pytest.main([*QUIET, *TESTS], plugins=[planting])
+        planting = _planting(mine)
         by_module: dict[str, set[str]] = defaultdict(set)
         for (path, _), names in planting.through.items():
             by_module[path] |= set(names)
         told = {
             "noticed": planting.noticed,
-            "seconds": planting.seconds,
+            "cost": planting.cost,
             "modules": {p: sorted(n) for p, n in by_module.items()},
         }
         with os.fdopen(write, "w") as pipe:
@@ -249,9 +282,12 @@ def main() -> int:
     os.waitpid(child, 0)
     noticed = {int(at): by for at, by in told["noticed"].items()}
     for at, mutant in mine.items():
-        if not mutant.function:
-            names = told["modules"].get(str(mutant.path.resolve()), [])
-            noticed[at] = in_a_fork(partial(_asked, mutant, names, told["seconds"]))
+        if at not in noticed:
+            # What is only declared is gone through by no test: those that read declarations are asked as well.
+            first = [name for name in told["cost"] if name.startswith(OF_DECLARATIONS)]
+            through = sorted(told["modules"].get(str(mutant.path.resolve()), []), key=lambda name: told["cost"][name])
+            names = [*first, *through]
+            noticed[at] = in_a_fork(partial(_asked, mutant, names, told["cost"]))
     Path(kept).write_text(json.dumps(noticed))
     return 0
 

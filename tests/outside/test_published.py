@@ -17,7 +17,7 @@ from mockup.evaluate import evaluate
 from mockup.faults import FaultsError
 from mockup.instruments import Instrument
 from mockup.limits.judge import Limit, State, judge
-from mockup.quantity.ladder import Rung, running_figure
+from mockup.quantity.ladder import Rung, parts_of, running_figure
 from mockup.quantity.value import MM_PER_INCH, MM_PER_THOU, Value, rectangular, resolution_u
 from mockup.words import CC_PER_CUBIC_INCH
 from tests.making import clay, deck, engine, inclined, job, job_with_clay, mockup, thou, volumes
@@ -161,3 +161,13 @@ def test_compression_ratio_in_closed_form():
     chamber = swept / 10 - math.pi / 4 * 100**2 / 1000
     flush = job(engine=one, final_gasket=gasket, clay=(), deck=(deck(1, 0),), volumes=volumes(chamber, 0.0))
     assert evaluate(flush).of_kind(Kind.RATIO)[0].figure.value == pytest.approx(11.0, rel=1e-12)
+
+
+def test_rungs_that_share_a_doubt_add_as_the_gum_adds_correlated_inputs():
+    # GUM 5.2.2, equation (16): u^2 = u1^2 + u2^2 + 2 r u1 u2, by hand for r = 0.5 and r = -0.5.
+    first = Rung("read", Value(2.0, 0.3))
+    for r, u in ((0.5, math.sqrt(0.37)), (-0.5, math.sqrt(0.13))):
+        ladder = (first, Rung("carried", Value(-0.5, 0.4), shared=r * 0.3 * 0.4))
+        assert running_figure(ladder).value == pytest.approx(1.5)
+        assert running_figure(ladder).u == pytest.approx(u)
+        assert math.hypot(*(part.u for part in parts_of(ladder))) == pytest.approx(u)

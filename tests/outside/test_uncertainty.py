@@ -11,7 +11,7 @@ from mockup.engine.valves import Side
 from mockup.instruments import PRIOR_READINGS, noise_after
 from mockup.motion.lobes import TableLobe
 from mockup.motion.slider_crank import SliderCrank
-from mockup.motion.uncertain import CENTRED_U_DEG, PRINTED_U_DEG, PRINTED_U_MM, Told, _shapes, uncertain_lobe
+from mockup.motion.uncertain import CENTRED_U_DEG, PRINTED_U_DEG, PRINTED_U_MM, ToldByCard, _shapes, uncertain_lobe
 from mockup.motion.valve_lift import ValveTrain
 from mockup.quantity.solvers import coverage, coverages, f_exceeds, student
 from mockup.quantity.value import Value
@@ -81,7 +81,7 @@ def test_the_freedom_of_a_sum_is_welch_and_satterthwaites():
 def test_a_card_narrows_its_lobe_as_a_gaussian_is_conditioned(card):
     # Independent method: the joint covariance of modes and stated values, and its Schur complement by scipy.linalg
     # (Rasmussen and Williams, Gaussian Processes, A.2), where the program adds up precisions.
-    told = (Told(-108.0, card.tdc_lift_mm, 0.6),) if card.tdc_lift_mm else ()
+    told = (ToldByCard(-108.0, card.tdc_lift_mm, 0.6),) if card.tdc_lift_mm else ()
     lobe = uncertain_lobe(card, told)
     _, mean, modes = _shapes("one" if (lobe.smooth.a, lobe.smooth.b) == (2.6, 3.2) else "two")
     lift = lobe.lift_max_mm
@@ -126,7 +126,7 @@ def test_every_word_of_a_card_narrows_its_lobe_and_none_widens_it():
         return float(np.sqrt((uncertain_lobe(card, told).modes_mm(np.array([-106.0])) ** 2).sum()))
 
     third = LobeCard(lift_mm=CARD.lift_mm, durations=THREE.durations)
-    plain, more, told = spread(CARD), spread(third), spread(CARD, (Told(-106.0, thou(62), 0.3),))
+    plain, more, told = spread(CARD), spread(third), spread(CARD, (ToldByCard(-106.0, thou(62), 0.3),))
     assert more <= plain + 1e-12
     assert told < 0.5 * plain
 
@@ -175,3 +175,22 @@ def test_lash_left_in_with_a_measured_lobe_is_part_of_the_fit():
         found = closest_approach(Sweep(t, c, np.full(5, 0.01), 1.0, side=Side.EXHAUST), CRANK, train)
         assert not found.doubtful
         assert found.minimum.value == pytest.approx(truth.min(), abs=0.005)
+
+
+def test_a_valve_lifts_nothing_until_its_lash_is_taken_up():
+    # By definition of ratio and lash: lift = max(ratio x lobe - lash, 0), with nothing of any open mode.
+    lobe = uncertain_lobe(CARD)
+    train = ValveTrain(side=Side.INTAKE, lobe=lobe, centreline_deg=106.0, ratio=1.6, lash_mm=0.4)
+    at = np.linspace(-60, 280, 341)
+    by_hand = np.maximum(1.6 * lobe.lift_mm(at - 106.0) - 0.4, 0.0)
+    assert train.open_lift_mm(at, np.zeros(lobe.modes_mm(at).shape[1])) == pytest.approx(by_hand, abs=1e-9)
+    assert train.lift_mm(at) == pytest.approx(by_hand, abs=1e-9)
+    assert (by_hand.min(), train.lift_max_mm) == (0.0, pytest.approx(1.6 * lobe.lift_max_mm - 0.4))
+
+
+@pytest.mark.parametrize("at_mm", [0.3, 1.27, 3.0])
+def test_the_flanks_of_a_cards_lobe_lie_where_it_has_that_lift(at_mm):
+    lobe = uncertain_lobe(CARD)
+    opens, closes = lobe.likely_flanks_deg(at_mm)
+    assert opens < 0 < closes
+    assert lobe.lift_mm(np.array([opens, closes])) == pytest.approx([at_mm, at_mm], abs=2e-4)

@@ -9,7 +9,7 @@ from mockup.engine.valves import Side
 from mockup.limits.judge import State
 from virtual import prove
 from virtual.bench import measured_table, printed_card
-from virtual.engine import Setting, true_engine
+from virtual.engine import TrainSetting, true_engine
 from virtual.lobes import THOU, true_lobe
 from virtual.rows import ROWS
 from virtual.trials import Outcome
@@ -45,7 +45,7 @@ def test_a_measured_table_is_its_lobe_and_its_noise():
 
 
 @pytest.mark.parametrize(
-    "how", [Setting(lash_mm=0.3), Setting(bent=0.05), Setting(bled_mm=0.5), Setting(raised_mm=0.5)]
+    "how", [TrainSetting(lash_mm=0.3), TrainSetting(bent=0.05), TrainSetting(bled_mm=0.5), TrainSetting(raised_mm=0.5)]
 )
 def test_what_takes_lift_or_raises_the_head_leaves_more_room(how):
     for seed in range(10):
@@ -82,7 +82,7 @@ def test_chance_is_binomial():
 
 @pytest.mark.parametrize(("error", "code", "said"), [(0.1, 0, "Every row holds."), (5.0, 1, "less than chance")])
 def test_the_command_prints_every_row_and_fails_where_one_does_not_hold(monkeypatch, capsys, error, code, said):
-    row = prove.Row("one", lambda _: iter([outcome(error), outcome(-0.2)]))
+    row = prove.TrialRow("one", lambda _: iter([outcome(error), outcome(-0.2)]))
     monkeypatch.setattr(prove, "ROWS", (row,))
     monkeypatch.setattr(prove, "ProcessPoolExecutor", Here)
     assert main(["50"]) == code

@@ -51,7 +51,7 @@ class ApproachChart:
 
 
 @dataclass(frozen=True, slots=True)
-class Chart:
+class CurveChart:
     """All curves of one cylinder on one scale."""
 
     curves: tuple[ApproachChart, ...]
@@ -121,7 +121,7 @@ def _fitted(report: Report, cylinder: int) -> tuple[list[tuple[SweepFigure, Chec
     return [(figure, check, shift or 0.0) for figure, check, shift in found], "as it will run"
 
 
-def approach_chart(report: Report, cylinder: int) -> Chart | None:
+def approach_chart(report: Report, cylinder: int) -> CurveChart | None:
     """The chart of one cylinder, None before any valve of it has a fit."""
     fitted, basis = _fitted(report, cylinder)
     if not fitted:
@@ -134,7 +134,7 @@ def approach_chart(report: Report, cylinder: int) -> Chart | None:
     lows = [figure.closest.minimum.value + shift for figure, _, shift in fitted if figure.closest]
     most = highest_shown(max([*tops, *needs]) * 1.12, max(lows))
     curves = tuple(_curve(figure, check, shift, most, unit) for figure, check, shift in fitted)
-    return Chart(curves, angles(), rises(most, unit), x_of(0.0), BENCH_UNIT[unit], basis)
+    return CurveChart(curves, angles(), rises(most, unit), x_of(0.0), BENCH_UNIT[unit], basis)
 
 
 def _highest(figure: SweepFigure) -> float:

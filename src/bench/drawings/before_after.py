@@ -16,7 +16,7 @@ WINDOW = 2.6
 
 
 @dataclass(frozen=True, slots=True)
-class Pair:
+class CurvePair:
     """One valve's two curves, their closest points, and its minimum."""
 
     side: str
@@ -33,17 +33,17 @@ class Pair:
 
 
 @dataclass(frozen=True, slots=True)
-class Chart:
+class BeforeAfterChart:
     """Both sides on one scale."""
 
-    pairs: tuple[Pair, ...]
+    pairs: tuple[CurvePair, ...]
     grid: tuple[tuple[float, str], ...]
     rises: tuple[tuple[float, str], ...]
     tdc_x: float
     unit: str
 
 
-def before_after(curves: Sequence[CurveChange], unit: Unit) -> Chart | None:
+def before_after(curves: Sequence[CurveChange], unit: Unit) -> BeforeAfterChart | None:
     """The chart, None where no lobe is known."""
     if not curves:
         return None
@@ -51,15 +51,15 @@ def before_after(curves: Sequence[CurveChange], unit: Unit) -> Chart | None:
     needs = [curve.need_mm or 0.0 for curve in curves]
     most = highest_shown(max([*lows, *needs, 0.5]) * WINDOW, max(lows))
     pairs = tuple(_pair(curve, most, unit) for curve in curves)
-    return Chart(pairs, angles(), rises(most, unit), x_of(0.0), BENCH_UNIT[unit])
+    return BeforeAfterChart(pairs, angles(), rises(most, unit), x_of(0.0), BENCH_UNIT[unit])
 
 
-def _pair(curve: CurveChange, most: float, unit: Unit) -> Pair:
+def _pair(curve: CurveChange, most: float, unit: Unit) -> CurvePair:
     lowest = [int(np.argmin(part)) for part in (curve.before_mm, curve.after_mm)]
     at = [float(curve.t_deg[one]) for one in lowest]
     low = [float(curve.before_mm[lowest[0]]), float(curve.after_mm[lowest[1]])]
     need = curve.need_mm
-    return Pair(
+    return CurvePair(
         side=str(curve.side),
         label=curve.label,
         before=_line(curve, curve.before_mm, most),

@@ -18,7 +18,7 @@ RIM_TOP = 22.0
 
 
 @dataclass(frozen=True, slots=True)
-class Cut:
+class SliceCut:
     """One measured thickness: where it stands in the section and what is written there."""
 
     x: float
@@ -34,7 +34,7 @@ class Slice:
     title: str
     side: str
     outline: str
-    cuts: tuple[Cut, ...]
+    cuts: tuple[SliceCut, ...]
     need_y: float | None
     need: str
     label: str
@@ -66,7 +66,7 @@ def _slice(report: Report, check: Check, side: str, readings: list[ClayReading])
     thinnest = min(r.thickness_mm for r in readings)
     step = (RIGHT - LEFT) / (len(readings) + 1)
     cuts = tuple(
-        Cut(
+        SliceCut(
             x=_where(reading.spot, at, step),
             top=round(FLOOR - reading.thickness_mm * scale, 1),
             words=format_bench(reading.thickness_mm, unit),
@@ -95,7 +95,7 @@ def _where(spot: str, at: int, step: float) -> float:
     return round(LEFT + (SPOT_AT[spot] * (RIGHT - LEFT) if spot in SPOT_AT else step * (at + 1)), 1)
 
 
-def _imprint(cuts: tuple[Cut, ...]) -> str:
+def _imprint(cuts: tuple[SliceCut, ...]) -> str:
     """The clay's outline: a rim either side, and the floor of the imprint through the measured places."""
     path = [f"M{LEFT - RIM:g},{FLOOR:g} L{LEFT - RIM:g},{RIM_TOP + 8:g}"]
     path.append(f"Q{LEFT - RIM / 2:g},{RIM_TOP:g} {LEFT:g},{RIM_TOP + 8:g}")

@@ -37,7 +37,7 @@ class Bore:
 
 
 @dataclass(frozen=True, slots=True)
-class Line:
+class FittedLine:
     """The fitted deck of one bank under the side view, from its first crown to its last."""
 
     x1: float
@@ -54,7 +54,7 @@ class DeckPlan:
     height: float
     radius: float
     bores: tuple[Bore, ...]
-    lines: tuple[Line, ...]
+    lines: tuple[FittedLine, ...]
     side_height: float
     deck_y: float
     crown_half: float
@@ -133,14 +133,16 @@ def _bores(report: Report, grid: Grid, side: _Side, place: Mapping[int, int]) ->
     return found
 
 
-def _lines(report: Report, side: _Side, place: Mapping[int, int]) -> list[Line]:
+def _lines(report: Report, side: _Side, place: Mapping[int, int]) -> list[FittedLine]:
     found = []
     for plane in report.planes:
         bank = report.job.engine.banks[plane.bank]
         if plane.run_mm:
             first, last = bank[0], bank[-1]
             ends = (plane.fitted_mm[first], plane.fitted_mm[last])
-            found.append(Line(side.x(place[first] - 0.4), side.y(ends[0]), side.x(place[last] + 0.4), side.y(ends[1])))
+            found.append(
+                FittedLine(side.x(place[first] - 0.4), side.y(ends[0]), side.x(place[last] + 0.4), side.y(ends[1]))
+            )
     return found
 
 

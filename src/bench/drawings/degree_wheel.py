@@ -11,7 +11,7 @@ RIM = 150.0
 
 
 @dataclass(frozen=True, slots=True)
-class Mark:
+class WheelMark:
     """A graduation of the wheel; every thirtieth degree has its number."""
 
     x1: float
@@ -40,7 +40,7 @@ class Ray:
 class DegreeWheel:
     """The whole drawing about its hub, wheel zero at the top, after TDC to the right."""
 
-    marks: tuple[Mark, ...]
+    marks: tuple[WheelMark, ...]
     rays: tuple[Ray, ...]
     span: str
 
@@ -68,12 +68,12 @@ def _at(degrees: float, radius: float) -> tuple[float, float]:
 CLEAR_OF_RAYS_DEG = 9.0
 
 
-def _mark(degrees: int, taken: Sequence[float]) -> Mark:
+def _mark(degrees: int, taken: Sequence[float]) -> WheelMark:
     numbered = degrees % 30 == 0
     (x1, y1), (x2, y2) = _at(degrees, RIM), _at(degrees, RIM - (12 if numbered else 6))
     covered = any(abs((degrees - ray + 180) % 360 - 180) < CLEAR_OF_RAYS_DEG for ray in taken)
     words = "" if not numbered or covered else ("TDC" if degrees == 0 else str(min(degrees, 360 - degrees)))
-    return Mark(x1, y1, x2, y2, *_at(degrees, RIM - 26), words)
+    return WheelMark(x1, y1, x2, y2, *_at(degrees, RIM - 26), words)
 
 
 def _ray(kind: str, degrees: float, words: str) -> Ray:

@@ -11,7 +11,7 @@ VALVE_KINDS = (Kind.FACE_INTAKE, Kind.FACE_EXHAUST, Kind.RADIAL)
 
 
 @dataclass(frozen=True, slots=True)
-class Mark:
+class MapMark:
     """One cylinder on the map."""
 
     cylinder: int
@@ -29,7 +29,7 @@ class EngineMap:
     width: float
     height: float
     radius: float
-    spots: tuple[Mark, ...]
+    spots: tuple[MapMark, ...]
 
 
 def engine_map(report: Report, chosen: int | None = None, width: float = 420.0, most_radius: float = 24.0) -> EngineMap:
@@ -39,5 +39,5 @@ def engine_map(report: Report, chosen: int | None = None, width: float = 420.0, 
     for cylinder, (x, y) in sorted(grid.centres.items()):
         valves = [check for check in report.checks if check.cylinder == cylinder and check.kind in VALVE_KINDS]
         state = worst(valves).state
-        spots.append(Mark(cylinder, x, y, state, cylinder == chosen, f"cylinder {cylinder}: {state}"))
+        spots.append(MapMark(cylinder, x, y, state, cylinder == chosen, f"cylinder {cylinder}: {state}"))
     return EngineMap(grid.width, grid.height, grid.radius, tuple(spots))

@@ -16,7 +16,7 @@ NEEDS_MOCKUP = "a reading needs its conditions"
 
 
 @dataclass(frozen=True, slots=True)
-class Row:
+class OneFieldRow:
     """One kind of reading at one place: what was read, and the field for one more."""
 
     label: str
@@ -54,7 +54,7 @@ def one_field_readers(request: HttpRequest, bench: Bench, station: Station) -> d
     }
 
 
-def also_read(request: HttpRequest, bench: Bench, station: Station, wrong: dict[str, Wrong]) -> list[Row]:
+def also_read(request: HttpRequest, bench: Bench, station: Station, wrong: dict[str, Wrong]) -> list[OneFieldRow]:
     """The rows of these fields at the cylinder in hand."""
     cylinder = cylinder_asked(request, bench)
     return [
@@ -66,14 +66,14 @@ def also_read(request: HttpRequest, bench: Bench, station: Station, wrong: dict[
 
 def _row(
     kind: ReadingKind, said: OneField, place: Place | None, cylinder: int, bench: Bench, wrong: dict[str, Wrong]
-) -> Row:
+) -> OneFieldRow:
     name, questions = _name(kind, place), questions_by_key(bench)
     here = [one for one in standing(bench.report.job.of(kind.core)) if _is_at(one, place, cylinder)]
     where = place.label(bench.report.job.engine.row(place.side).count) if place else f"cylinder {cylinder}"
     label = f"{said.label}, {where}"
     echo = next(iter(kind.echo), "bench")
     field = Field(name, label, echo, turn=len(here), wanted=False, wrong=wrong.get(name))
-    return Row(label, said.help_text, [_saved(one, said, bench, questions, wrong) for one in here], field)
+    return OneFieldRow(label, said.help_text, [_saved(one, said, bench, questions, wrong) for one in here], field)
 
 
 def _is_at(reading: Reading, place: Place | None, cylinder: int) -> bool:

@@ -12,7 +12,7 @@ OWN = "own-"
 
 
 @dataclass(frozen=True, slots=True)
-class Line:
+class AssemblyRow:
     """One line as shown: what it says, what asks for it, whether it is done or left out, and by whom."""
 
     key: str
@@ -23,7 +23,7 @@ class Line:
     record: str
 
 
-def assembly_lines(bench: Bench) -> list[Line]:
+def assembly_lines(bench: Bench) -> list[AssemblyRow]:
     """The list: made from the build as it is now, with what was written about its lines, then lines of their own."""
     newest: dict[str, tuple[AssemblyLine, str]] = {}
     for row in bench.book:
@@ -33,9 +33,9 @@ def assembly_lines(bench: Bench) -> list[Line]:
     found = []
     for made in final_assembly(bench.report):
         own, record = newest.pop(made.key, (AssemblyLine(key=made.key), ""))
-        found.append(Line(made.key, own.words or made.words, made.why, own.done, own.out, record))
+        found.append(AssemblyRow(made.key, own.words or made.words, made.why, own.done, own.out, record))
     found += [
-        Line(key, own.words, "added", own.done, own.out, record)
+        AssemblyRow(key, own.words, "added", own.done, own.out, record)
         for key, (own, record) in newest.items()
         if key.startswith(OWN)
     ]

@@ -44,7 +44,7 @@ def _gasket(*, free_mm: float | None, **figures: Any) -> FinalGasket:
     return gasket
 
 
-class GasketForm(OnTheShelf):
+class ShelfGasketForm(OnTheShelf):
     """A gasket for the shelf."""
 
     MODEL = ShelfGasket
@@ -110,7 +110,7 @@ class InstrumentForm(OnTheShelf):
 
 
 FORMS: dict[str, type[OnTheShelf]] = {
-    "gasket": GasketForm,
+    "gasket": ShelfGasketForm,
     "shim": ShimForm,
     "pushrod": PushrodForm,
     "instrument": InstrumentForm,

@@ -77,16 +77,12 @@ _PLACE: Mapping[str, Any] = {
 }
 
 
-_MADE: dict[Any, type[Shape]] = {}
-
-
 def shape_of(core: type[Any]) -> type[Shape]:
     """The shape of one class of records of the core."""
-    if core not in _MADE:
-        _MADE[core] = _shape_of(core)
-    return _MADE[core]
+    return _shape_of(core)  # type: ignore[arg-type]  # mypy takes a class for something that cannot be hashed
 
 
+@cache
 def _shape_of(core: type[Any]) -> type[Shape]:
     made: dict[str, Any] = {}
     for held in fields_of(core):

@@ -41,7 +41,7 @@ IMPOSSIBLE_DEG = 20.0
 
 
 @dataclass(frozen=True, slots=True)
-class Told:
+class ToldByCard:
     """A lift at one angle that a card tells beside its durations: at ``x_deg`` from the middle it is ``lift_mm`` +- u.
 
     ``u_deg``: how truly the angle is known [deg], one standard uncertainty.
@@ -85,7 +85,7 @@ class UncertainLobe:
 
     measured = False
 
-    def __init__(self, card: LobeCard, told: Sequence[Told] = ()) -> None:
+    def __init__(self, card: LobeCard, told: Sequence[ToldByCard] = ()) -> None:
         self.smooth = smooth_lobe(card)
         self.printed = {one.at_mm: one.deg for one in card.durations}
         self.lift_max_mm = self.smooth.lift_max_mm
@@ -101,7 +101,7 @@ class UncertainLobe:
         self.departure_mm = lift * (mean + modes @ settled)
         self.modes_table_mm = lift * modes @ root
 
-    def _rows(self, card: LobeCard, told: Sequence[Told], mean: Curve, modes: Curve) -> tuple[Curve, Curve]:
+    def _rows(self, card: LobeCard, told: Sequence[ToldByCard], mean: Curve, modes: Curve) -> tuple[Curve, Curve]:
         """What the card states, each row over its own u: what a must make of it, shape (r, m) and (r,)."""
         found = [self._span_row(one, mean, modes) for one in card.durations]
         found.append(self._middle_row(mean, modes))
@@ -193,6 +193,6 @@ def refuse_impossible(card: LobeCard) -> None:
 
 
 @lru_cache(maxsize=256)
-def uncertain_lobe(card: LobeCard, told: tuple[Told, ...] = ()) -> UncertainLobe:
+def uncertain_lobe(card: LobeCard, told: tuple[ToldByCard, ...] = ()) -> UncertainLobe:
     """The uncertain lobe of a card, one object for each."""
     return UncertainLobe(card, told)

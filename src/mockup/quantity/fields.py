@@ -7,6 +7,7 @@ schema, the book, forms) takes it from there.
 from collections.abc import Mapping
 from dataclasses import MISSING, Field, dataclass, fields
 from enum import StrEnum
+from functools import cache
 from types import NoneType, UnionType
 from typing import Annotated, Any, Union, get_args, get_origin, get_type_hints
 
@@ -91,16 +92,12 @@ class Held:
         return next((mark for mark in self.marks if isinstance(mark, of)), None)
 
 
-_FOUND: dict[Any, tuple[Held, ...]] = {}
-
-
 def fields_of(record: type[Any]) -> tuple[Held, ...]:
     """The fields of a class of records that are kept in files, in their order."""
-    if record not in _FOUND:
-        _FOUND[record] = _fields_of(record)
-    return _FOUND[record]
+    return _fields_of(record)  # type: ignore[arg-type]  # mypy takes a class for something that cannot be hashed
 
 
+@cache
 def _fields_of(record: type[Any]) -> tuple[Held, ...]:
     hints = get_type_hints(record, include_extras=True)
     kept = [one for one in fields(record) if one.init and one.metadata.get("file", True)]

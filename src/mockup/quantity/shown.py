@@ -82,7 +82,7 @@ def format_dimension_expanded(mm: float, unit: Unit) -> str:
     exact = Decimal(repr(mm / MM_PER_INCH if unit is Unit.INCH else mm))
     step = Decimal(1).scaleb(-places)
     steps = (exact / step - Decimal("1e-9")).to_integral_value(rounding=ROUND_CEILING)
-    return f"{max(steps, Decimal(0)) * step:.{places}f}"
+    return f"{abs(max(steps, Decimal(0))) * step:.{places}f}"
 
 
 def format_ratio_daylight(ratio: float) -> str:

@@ -14,7 +14,7 @@ from mockup.engine.block import Engine
 from mockup.engine.cam import CamCard, LobeTable
 from mockup.engine.valves import Place, Side
 from mockup.motion.lobes import Lobe, table_lobe
-from mockup.motion.uncertain import PRINTED_U_DEG, Told, UncertainLobe, smooth_lobe, uncertain_lobe
+from mockup.motion.uncertain import PRINTED_U_DEG, ToldByCard, UncertainLobe, smooth_lobe, uncertain_lobe
 from mockup.motion.valve_lift import ValveTrain
 from mockup.quantity.value import MM_PER_INCH, Value
 from mockup.readings.cam_timing import CentrelineFigure, LiftReading
@@ -170,13 +170,13 @@ def lobe_of(card: CamCard, side: Side) -> UncertainLobe:
     one, centreline = card.lobe(side), card.centreline_deg(side)
     told = []
     if one.tdc_lift_mm is not None:
-        told.append(Told(-centreline, one.tdc_lift_mm, PRINTED_U_DEG))
+        told.append(ToldByCard(-centreline, one.tdc_lift_mm, PRINTED_U_DEG))
     smooth = smooth_lobe(one)
     if card.events and card.events.at_mm < one.lift_mm:
         for what, flank in zip(("opens", "closes"), smooth.flanks_deg(card.events.at_mm), strict=True):
             at = getattr(card.events, f"{side}_{what}_deg") - centreline
             if abs(at - flank) <= NO_SUCH_LOBE_DEG:
-                told.append(Told(at, card.events.at_mm, math.sqrt(2) * PRINTED_U_DEG))
+                told.append(ToldByCard(at, card.events.at_mm, math.sqrt(2) * PRINTED_U_DEG))
     return uncertain_lobe(one, tuple(told))
 
 

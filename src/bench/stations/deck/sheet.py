@@ -34,7 +34,7 @@ EDGES = {
 
 
 @dataclass(frozen=True, slots=True)
-class InHand:
+class DeckInHand:
     """What the sheet says is in hand: shared by every field of it, and kept from one saving to the next."""
 
     instrument: str
@@ -45,10 +45,10 @@ class InHand:
     shims: str
 
 
-def in_hand(request: HttpRequest) -> InHand:
+def in_hand(request: HttpRequest) -> DeckInHand:
     """What was posted with the fields, or what is usual."""
     posted = request.POST
-    return InHand(
+    return DeckInHand(
         instrument=posted.get("instrument", BRIDGE),
         spot=posted.get("spot", CrownSpot.CENTRE),
         counts=posted.get("counts", Counts.WORDS),
@@ -68,7 +68,7 @@ def edge_name(cylinder: int, spot: CrownSpot, pushed: Pushed) -> str:
     return f"edge-{cylinder}-{spot.name.lower()}-{pushed.name.lower()}"
 
 
-def readers(bench: Bench, hand: InHand) -> dict[str, Reader]:
+def readers(bench: Bench, hand: DeckInHand) -> dict[str, Reader]:
     """How each field of the sheet is read."""
 
     def read(cylinder: int, spot: CrownSpot | None, pushed: Pushed, text: str) -> DeckReading:
@@ -100,7 +100,7 @@ def readers(bench: Bench, hand: InHand) -> dict[str, Reader]:
 
 
 @dataclass(frozen=True, slots=True)
-class Row:
+class DeckRow:
     """One cylinder of the sheet."""
 
     cylinder: int
@@ -110,7 +110,7 @@ class Row:
     field: Field
 
 
-def rows(bench: Bench, wrong: Mapping[str, Wrong]) -> list[Row]:
+def rows(bench: Bench, wrong: Mapping[str, Wrong]) -> list[DeckRow]:
     """The sheet's rows: what was read over the middle of every crown."""
     report, unit = bench.report, bench.unit
     questions = questions_by_key(bench)
@@ -123,7 +123,7 @@ def rows(bench: Bench, wrong: Mapping[str, Wrong]) -> list[Row]:
         name = f"deck-{cylinder}"
         wanted = not readings or bool(figure and figure.carried)
         found.append(
-            Row(
+            DeckRow(
                 cylinder=cylinder,
                 saved=[saved(bench, reading, questions, wrong) for reading in readings],
                 mean=(f"will be {shown}" if moved else f"mean {shown}") if moved or len(readings) > 1 else "",

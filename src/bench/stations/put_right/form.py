@@ -20,7 +20,7 @@ from mockup.report import Report
 
 
 @dataclass(frozen=True, slots=True)
-class Typed:
+class TypedWhatIf:
     """One field that a kind of change is typed into by its amount alone, of which side where it is of one."""
 
     kind: ChangeKind
@@ -43,10 +43,10 @@ class Typed:
         return Change(key=self.name, kind=self.kind, side=self.side, amount=amount)
 
 
-def typed_fields() -> list[Typed]:
+def typed_fields() -> list[TypedWhatIf]:
     """The fields of every kind of change that the form does not make itself, in the order of their kinds."""
     sides = {True: tuple(Side), False: (None,)}
-    return [Typed(kind, side) for kind in ChangeKind if not kind.field.own for side in sides[kind.of_a_side]]
+    return [TypedWhatIf(kind, side) for kind in ChangeKind if not kind.field.own for side in sides[kind.of_a_side]]
 
 
 GROUPS = ("Stack", "Cam and rockers", "Reliefs", "Valves", "Pistons, speed and rods")
@@ -167,7 +167,7 @@ class WhatIfForm(UnitFormMixin, forms.Form):
         return Change(key=f"lash_{side}", kind=ChangeKind.LASH, side=side, amount=round(lash_mm - now, 6))
 
 
-def _field(one: Typed) -> forms.Field:
+def _field(one: TypedWhatIf) -> forms.Field:
     said = one.kind.field
     if one.kind.along or one.kind.is_length:
         return LengthField(label=one.label, required=False, signed=said.signed, help_text=said.help_text)
@@ -196,7 +196,9 @@ def typed_of(what_if: WhatIf, report: Report, gaskets: Sequence[ShelfGasket]) ->
         else:
             amount = change.front_mm if change.kind.along else change.amount
             is_length = change.kind.along or change.kind.is_length
-            found[Typed(change.kind, change.side).name] = format_exact(amount, unit) if is_length else f"{amount:g}"
+            found[TypedWhatIf(change.kind, change.side).name] = (
+                format_exact(amount, unit) if is_length else f"{amount:g}"
+            )
     if what_if.rpm is not None:
         found["rpm"] = f"{what_if.rpm:g}"
     return found | ({"rod": str(what_if.rod)} if what_if.rod else {})

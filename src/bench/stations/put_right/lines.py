@@ -29,7 +29,7 @@ TABS = (("put-right", "What if"), ("remedies", "The least work"), ("sensitivity"
 
 
 @dataclass(frozen=True, slots=True)
-class Pair:
+class FigurePair:
     """One kind of check: its tightest before and after, as shown."""
 
     label: str
@@ -43,14 +43,14 @@ class Pair:
     moved: bool
 
 
-def pairs(effects: Sequence[Effect], unit: Unit) -> list[Pair]:
+def pairs(effects: Sequence[Effect], unit: Unit) -> list[FigurePair]:
     """The strip before and after."""
     return [_pair(effect, unit) for effect in effects]
 
 
-def _pair(effect: Effect, unit: Unit) -> Pair:
+def _pair(effect: Effect, unit: Unit) -> FigurePair:
     before, after = _shown(effect.before, unit), _shown(effect.after, unit)
-    return Pair(
+    return FigurePair(
         label=effect.kind.label,
         before=before,
         before_tone=STATE_CLASSES[effect.before.state],
@@ -144,11 +144,11 @@ def what_words(what_if: WhatIf, report: Report) -> str:
 
 
 @dataclass(frozen=True, slots=True)
-class PlanLine:
+class RemedyLine:
     """A remedy as shown: its parts, what it does, what comes after it, and how it is posted."""
 
     words: list[str]
-    moved: list[Pair]
+    moved: list[FigurePair]
     same: list[str]
     again: list[str]
     cautions: list[str]
@@ -157,12 +157,12 @@ class PlanLine:
     query: str
 
 
-def plan_line(plan: Plan, report: Report, gaskets: Sequence[ShelfGasket]) -> PlanLine:
+def plan_line(plan: Plan, report: Report, gaskets: Sequence[ShelfGasket]) -> RemedyLine:
     """One remedy."""
     ratio = report.engine.rocker_ratio
     typed = typed_of(plan.what_if, report, gaskets)
     shown = pairs(effects_of(report, plan.report), report.job.unit)
-    return PlanLine(
+    return RemedyLine(
         words=[change_words(change, report.job.unit, ratio=ratio) for change in plan.changes],
         moved=[pair for pair in shown if pair.moved],
         same=[pair.label for pair in shown if not pair.moved],

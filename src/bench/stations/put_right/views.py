@@ -113,7 +113,7 @@ def _tried(bench: Bench, form: WhatIfForm) -> dict[str, Any]:
     }
 
 
-def _compared(request: HttpRequest, bench: Bench) -> list[tuple[str, list[lines.Pair]]]:
+def _compared(request: HttpRequest, bench: Bench) -> list[tuple[str, list[lines.FigurePair]]]:
     """Every kept what-if beside the build as it is, where that is asked for."""
     if "compare" not in request.GET:
         return []

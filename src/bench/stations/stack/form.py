@@ -15,7 +15,7 @@ from mockup.quantity.typed_deck import parse_deck
 from mockup.quantity.value import DeckSign, Unit
 
 
-class GasketForm(CoreFormMixin, UnitFormMixin, forms.Form):
+class FinalGasketForm(CoreFormMixin, UnitFormMixin, forms.Form):
     """The gasket the engine will run with."""
 
     CORE: ClassVar[type[Any]] = FinalGasket

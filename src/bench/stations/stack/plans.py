@@ -18,7 +18,7 @@ from mockup.report import Report
 
 
 @dataclass(frozen=True, slots=True)
-class PlanLine:
+class CutLine:
     """One way to cut: its words, what it would do to every kind of check, and how it is posted."""
 
     words: str
@@ -29,18 +29,18 @@ class PlanLine:
     posted: dict[str, str]
 
 
-def plan_lines(report: Report, target_mm: float) -> list[PlanLine]:
+def plan_lines(report: Report, target_mm: float) -> list[CutLine]:
     """Every way to cut every bank to the target; each evaluated as if it were done."""
     banks = range(len(report.job.engine.banks))
     many = len(banks) > 1
     return [_plan_line(report, plan, many=many) for bank in banks for plan in cut_plans(report, bank, target_mm)]
 
 
-def _plan_line(report: Report, plan: CutPlan, *, many: bool) -> PlanLine:
+def _plan_line(report: Report, plan: CutPlan, *, many: bool) -> CutLine:
     unit = report.job.unit
     words = f"bank {plan.bank + 1}, {plan.words}" if many else plan.words
     if plan.refused:
-        return PlanLine(words, "", "", plan.refused, (), {})
+        return CutLine(words, "", "", plan.refused, (), {})
     left = list(plan.leaves_mm.values())
     edges = f", highest edge {format_deck(min(plan.edge_mm.values()), unit)}" if plan.edge_mm else ""
     posted = {
@@ -49,7 +49,7 @@ def _plan_line(report: Report, plan: CutPlan, *, many: bool) -> PlanLine:
         "front_mm": format_exact(plan.front_mm, unit),
         "rear_mm": format_exact(plan.rear_mm, unit),
     }
-    return PlanLine(
+    return CutLine(
         words=words,
         cut=_ends(plan.front_mm, plan.rear_mm, unit),
         leaves=f"crowns {format_deck(min(left), unit)} to {format_deck(max(left), unit)}{edges}",
@@ -99,7 +99,7 @@ def _span(values: Sequence[float], unit: Unit) -> str:
 
 
 @dataclass(frozen=True, slots=True)
-class Chart:
+class DeckChart:
     """The deck-height chart as words, or what is missing for it."""
 
     targets: str
@@ -113,17 +113,17 @@ class Chart:
 MOST_TARGETS = 4
 
 
-def chart_of(report: Report, shims: Sequence[ShimKind], typed: str) -> Chart:
+def chart_of(report: Report, shims: Sequence[ShimKind], typed: str) -> DeckChart:
     """The chart for the ratios typed, as in ``9.0, 9.5``; for the build's own limit where none are."""
     own = report.job.sheet.effective.get(LimitName.RATIO_HIGH)
     text = typed.strip() or (f"{own:g}" if own else "9.0, 9.5")
     on_shelf = ", ".join(f"{format_bench(kind.thickness_mm, report.job.unit)} × {kind.stock}" for kind in shims)
     ratios = _ratios(text)
     if not ratios:
-        return Chart(text, (), (), on_shelf, wrong=f"Up to {MOST_TARGETS} ratios from 3 to 30, as in 9.0, 9.5.")
+        return DeckChart(text, (), (), on_shelf, wrong=f"Up to {MOST_TARGETS} ratios from 3 to 30, as in 9.0, 9.5.")
     rows = deck_chart(report, shims, ratios)
     missing = "" if rows else "The chart needs deck readings, the final gasket, and chamber and piston volumes."
-    return Chart(text, ratios, rows, on_shelf, missing=missing)
+    return DeckChart(text, ratios, rows, on_shelf, missing=missing)
 
 
 def _ratios(text: str) -> tuple[float, ...]:

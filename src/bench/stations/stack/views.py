@@ -16,8 +16,8 @@ from bench.page.show import frame, show
 from bench.page.taking import take
 from bench.shelf.models import ShelfGasket, ShelfShim
 from bench.shops.access import member_writes, person_of
-from bench.stations.stack.form import ChangeForm, GasketForm, ShimsForm, TargetForm
-from bench.stations.stack.plans import Chart, chart_of, gasket_lines, plan_lines, shim_words
+from bench.stations.stack.form import ChangeForm, FinalGasketForm, ShimsForm, TargetForm
+from bench.stations.stack.plans import DeckChart, chart_of, gasket_lines, plan_lines, shim_words
 from mockup.checks.check import Kind
 from mockup.engine.gasket import BaseShims
 from mockup.faults import FaultsError
@@ -73,7 +73,7 @@ def _form_posted(request: HttpRequest, bench: Bench) -> tuple[str, Any]:
         return "change_form", ChangeForm(unit, engine, request.POST)
     if "shims" in request.POST:
         return "shims_form", ShimsForm(unit, engine, request.POST)
-    return "gasket_form", GasketForm(unit, engine, request.POST)
+    return "gasket_form", FinalGasketForm(unit, engine, request.POST)
 
 
 def _take(request: HttpRequest, bench: Bench) -> None:
@@ -110,7 +110,7 @@ def _parts(request: HttpRequest, bench: Bench) -> dict[str, Any]:
         "folder": "stack",
         "final": bench.report.job.final_gasket,
         "shims": bench.report.job.final_shims,
-        "gasket_form": GasketForm(unit, engine),
+        "gasket_form": FinalGasketForm(unit, engine),
         "shims_form": ShimsForm(unit, engine),
         "change_form": ChangeForm(unit, engine),
         "target_form": target,
@@ -128,7 +128,7 @@ def deck_chart(request: HttpRequest, build_id: int) -> HttpResponse:
     if not bench.build.engine.separate_barrels:
         raise Http404("Only separate barrels have one.")
     shims = [row.core() for row in ShelfShim.objects.filter(off_since=None)]
-    chart: Chart = chart_of(bench.report, shims, request.GET.get("targets", ""))
+    chart: DeckChart = chart_of(bench.report, shims, request.GET.get("targets", ""))
     context = {**frame(bench, Station.STACK), "chart": chart, "stack_url": reverse("stack", args=[build_id])}
     return render(request, "stack/chart.html", context, status=422 if chart.wrong else 200)
 

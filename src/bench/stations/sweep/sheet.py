@@ -24,7 +24,7 @@ FURTHEST = 90
 
 
 @dataclass(frozen=True, slots=True)
-class InHand:
+class SweepInHand:
     """What the sheet says is in hand, kept from one saving to the next."""
 
     instrument: str
@@ -33,10 +33,10 @@ class InHand:
     drift: str
 
 
-def in_hand(request: HttpRequest) -> InHand:
+def in_hand(request: HttpRequest) -> SweepInHand:
     """What was posted with the fields, or what is usual."""
     posted = request.POST
-    return InHand(
+    return SweepInHand(
         posted.get("instrument", INDICATOR), posted.get("wheel", "yes"), posted.get("tilt", ""), posted.get("drift", "")
     )
 
@@ -46,7 +46,7 @@ def instruments(bench: Bench) -> list[tuple[str, str]]:
     return instrument_choices(bench, INDICATOR, FEELERS)
 
 
-def readers(bench: Bench, place: Place, hand: InHand, mockup: MockUp | None) -> dict[str, Reader]:
+def readers(bench: Bench, place: Place, hand: SweepInHand, mockup: MockUp | None) -> dict[str, Reader]:
     """How each field of the sheet is read."""
 
     def read(angle: float, text: str, *, drop: bool = False, by_turning: bool = False) -> SweepReading:
@@ -89,7 +89,7 @@ def _tilt(text: str) -> float:
 
 
 @dataclass(frozen=True, slots=True)
-class Row:
+class SweepRow:
     """One angle of the sheet."""
 
     angle: str
@@ -100,7 +100,7 @@ class Row:
 
 def rows(
     bench: Bench, place: Place, figure: SweepFigure | None, wrong: Mapping[str, Wrong], *, enough: bool
-) -> list[Row]:
+) -> list[SweepRow]:
     """The usual angles, those that were read, and the next one to read until it is ``enough``, in running direction."""
     mine = [
         reading
@@ -126,7 +126,7 @@ def rows(
             wrong=wrong.get(name),
         )
         saved = [saved_reading(bench, reading, questions, wrong) for reading in here]
-        found.append(Row(format_crank_angle(angle), saved, field, is_next))
+        found.append(SweepRow(format_crank_angle(angle), saved, field, is_next))
     return found
 
 

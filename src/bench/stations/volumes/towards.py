@@ -14,7 +14,7 @@ STEP_WORDS = {Unit.INCH: "a thou", Unit.MILLIMETRE: "0.1 mm"}
 
 
 @dataclass(frozen=True, slots=True)
-class Line:
+class TowardsLine:
     """One part: what it is, what it would have to be, and what one more of it does to the ratio."""
 
     part: str
@@ -30,7 +30,7 @@ class Towards:
     ratio: str
     closes: str
     cylinder: int
-    lines: tuple[Line, ...]
+    lines: tuple[TowardsLine, ...]
     from_closing: str
     wrong: str = ""
 
@@ -41,7 +41,7 @@ def towards(query: Mapping[str, str], report: Report) -> Towards:
     known = sorted(report.volumes)
     asked = query.get("of", "")
     cylinder = next((c for c in known if str(c) == asked), _highest(report))
-    lines: tuple[Line, ...] = ()
+    lines: tuple[TowardsLine, ...] = ()
     from_closing = wrong = ""
     try:
         if known:
@@ -71,11 +71,11 @@ def _highest(report: Report) -> int:
     return min(usable, key=lambda c: usable[c]) if usable else 1
 
 
-def _line(solved: Solved, report: Report, *, wanted: bool) -> Line:
+def _line(solved: Solved, report: Report, *, wanted: bool) -> TowardsLine:
     unit = report.job.unit
     step = STEP_MM[unit] if solved.is_length else PART_CC
     worth = f"{solved.worth * step:+.3f}".replace("-", "−")
-    return Line(
+    return TowardsLine(
         part=str(solved.unknown),
         now=_words(solved, solved.now, unit),
         wanted=(solved.refused or _words(solved, solved.value, unit)) if wanted else "",
