@@ -10,6 +10,7 @@ from bench.exchange.views import export, import_build
 from bench.page.echo import dial, understood
 from bench.sheets.views import history, sheet, sheet_pdf
 from bench.stand.mend import mend
+from bench.stand.quick import quick
 from bench.stand.shelf import shelf
 from bench.stand.views import build, new_build, stand
 from bench.stations.assembly.views import assembly
@@ -47,6 +48,7 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("sign-out/", LogoutView.as_view(), name="sign-out"),
     path("understood/", understood, name="understood"),
     path("dial/", dial, name="dial"),
+    path("quick/", quick, name="quick"),
     path("shelf/", shelf, name="shelf"),
     path("builds/new/", new_build, name="new-build"),
     path("builds/import/", import_build, name="import"),

@@ -20,6 +20,7 @@ MATRIX = {
     ("sign-out", "post"): (False, IN, IN, IN, IN),
     ("understood", "get"): (False, IN, OK, OK, OK),
     ("dial", "get"): (False, IN, OK, OK, OK),
+    ("quick", "get"): (False, IN, OK, OK, OK),
     ("shelf", "get"): (False, IN, OK, OK, OK),
     ("shelf", "post"): (False, IN, NO, WRONG, WRONG),
     ("new-build", "get"): (False, IN, NO, OK, OK),

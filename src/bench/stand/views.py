@@ -2,6 +2,7 @@
 
 from typing import Any
 
+from django.db import transaction
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
@@ -15,6 +16,7 @@ from bench.page.bench import bench_or_404
 from bench.page.build_form import BuildForm
 from bench.page.show import station_url
 from bench.shops.access import members_only, person_of
+from bench.stand.begun import StoodForm, begun_from, keep
 from mockup.evaluate import evaluate
 from mockup.report import Report
 from mockup.words import daylight_text, engine_line, figure_text, limit_text
@@ -54,12 +56,21 @@ def _card(build: Build, report: Report) -> dict[str, Any]:
 
 @members_only
 def new_build(request: HttpRequest) -> HttpResponse:
-    """Begin a build."""
-    form = BuildForm(request.POST or None)
-    if request.method == "POST" and form.is_valid():
-        build = services.save_build(Build(), person_of(request), engine=form.record, **form.of_the_build)
-        return redirect(reverse("deck", args=[build.pk]))
-    return render(request, "stand/new.html", {"form": form}, status=422 if form.errors else 200)
+    """Begin a build, from nothing or from a quick check."""
+    begun = begun_from(request)
+    usual = {"unit": begun.check.unit, "sheet": begun.check.sheet} if begun else None
+    form = BuildForm(request.POST or None, initial=usual)
+    stood = StoodForm(begun, form.read_as, request.POST or None, prefix="gasket") if begun else None
+    if request.method == "POST" and form.is_valid() and (stood is None or stood.is_valid()):
+        by = person_of(request)
+        with transaction.atomic():
+            build = services.save_build(Build(), by, engine=form.record, **form.of_the_build)
+            if begun and stood:
+                keep(begun, stood, build, by)
+        return redirect(reverse("clay" if begun else "deck", args=[build.pk]))
+    wrong = form.errors or (stood and stood.errors)
+    shown = {"form": form, "begun": begun, "stood": stood}
+    return render(request, "stand/new.html", shown, status=422 if wrong else 200)
 
 
 @require_GET

@@ -1,0 +1,9 @@
+// The address of a quick check holds its fields, so that it can be kept and shared while it is typed.
+(() => {
+  document.addEventListener("input", (event) => {
+    const form = event.target.closest?.(".quick form");
+    if (!form) return;
+    const said = [...new FormData(form)].filter(([, value]) => value !== "");
+    history.replaceState(null, "", `${location.pathname}?${new URLSearchParams(said)}`);
+  });
+})();

@@ -1,0 +1,204 @@
+"""Quick check: one reading of one valve, judged by itself before anything is known of its engine.
+
+What nobody said is not supposed to be known: a gasket that is not known counts with its whole range, the valve's
+angle is said to be left out, and what it would change. The figure is made by ``evaluate``, like every other.
+"""
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass
+from enum import StrEnum
+from typing import Any
+
+from mockup.checks.check import Check
+from mockup.checks.valves import FACE_KINDS
+from mockup.engine.block import Engine
+from mockup.engine.gasket import FinalGasket, GasketState
+from mockup.engine.mockup import Bolts, Clay, Lifters, MockUp, Springs
+from mockup.engine.valves import Place, Side
+from mockup.evaluate import evaluate
+from mockup.faults import Fault, FaultsError, refuse
+from mockup.instruments import DEFAULT_INSTRUMENTS, FEELERS, INDICATOR
+from mockup.job import Job
+from mockup.limits.sheets import READY_MADE
+from mockup.quantity.fields import Mm
+from mockup.quantity.shown import bench_text
+from mockup.quantity.value import MM_PER_THOU, Unit
+from mockup.readings.clay import ClayReading, Gap
+from mockup.readings.sweep import SweepReading
+from mockup.record import Reading
+from mockup.report import Report
+
+USUAL_MM = (20 * MM_PER_THOU, 75 * MM_PER_THOU)
+"""Between these lies a head gasket that nobody knows, compressed: common practice, no source."""
+SQUEEZED_MM = (5 * MM_PER_THOU, 5 * MM_PER_THOU)
+"""How much a new gasket comes down when torqued, where nobody says, and how truly: common practice, no source."""
+USED_MM = 2 * MM_PER_THOU
+"""How far a used gasket may differ from a new one of its kind, compressed: common practice, no source."""
+TRUE_MM = 1e-9
+"""How truly a gasket equals itself: where it stood in the mock-up and will run, nothing is open."""
+ANY_ANGLE_DEG = 20.0
+"""The angle by which is told what a valve's angle would change."""
+UNASKED = Engine(cylinders=1, bore_mm=100.0, stroke_mm=90.0, rod_length_mm=150.0)
+"""Stands where a job has its engine. Neither clay nor one or two angles read anything of it but the valve's angle."""
+
+
+_OWN_NAMES = {
+    "thickness_mm": "read_mm",
+    "clearance_mm": "read_mm",
+    "gasket_mm": "stood_mm",
+    "compressed_mm": "final_mm",
+}
+
+
+class Under(StrEnum):
+    """What stood between head and deck, in the words people have for it."""
+
+    UNKNOWN = "not known"
+    FINAL = "the one it will run, torqued"
+    USED = "the same kind, used"
+    SNUGGED = "a new one, only snugged"
+    NONE = "none"
+    OTHER = "another one"
+
+    @property
+    def takes_stood(self) -> bool:
+        """Whether its thickness in the mock-up says anything."""
+        return self in (Under.SNUGGED, Under.OTHER)
+
+    @property
+    def takes_final(self) -> bool:
+        """Whether the thickness it will run with says anything."""
+        return self in (Under.SNUGGED, Under.OTHER, Under.NONE)
+
+
+class Method(StrEnum):
+    """How the clearance was read."""
+
+    CLAY = "clay, thinnest place"
+    TURNING = "indicator, smallest by turning"
+    ANGLE = "indicator, at an angle"
+    FEELERS = "feelers, smallest by turning"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class QuickCheck:
+    """One reading [mm], 0 to 40, and what is known beside it. Raises FaultsError.
+
+    ``crank_deg``: of an indicator at an angle, about overlap TDC [deg]. ``stood_mm``, ``final_mm``: the gasket's
+    thickness in the mock-up (free, where it was only snugged) and as it will run [mm].
+    """
+
+    read_mm: Mm
+    side: Side = Side.INTAKE
+    method: Method = Method.CLAY
+    crank_deg: float | None = None
+    under: Under = Under.UNKNOWN
+    stood_mm: Mm | None = None
+    final_mm: Mm | None = None
+    lifters: Lifters = Lifters.BLOCKED
+    springs: Springs = Springs.CHECKING
+    clay: Clay = Clay.MODELLING
+    sheet: str = "street"
+    unit: Unit = Unit.INCH
+
+    def __post_init__(self) -> None:
+        refuse(self._faults())
+        refuse([] if self.sheet in READY_MADE else [Fault("sheet", f"One of: {', '.join(READY_MADE)}.")])
+        try:
+            _ = self.mockup, self.final, self.reading()
+        except FaultsError as error:
+            # What it is made of refuses what cannot be, by names of its own.
+            refuse(Fault(_OWN_NAMES.get(fault.path, fault.path), fault.message) for fault in error.faults)
+
+    def _faults(self) -> Iterator[Fault]:
+        if self.method is Method.ANGLE and self.crank_deg is None:
+            yield Fault("crank_deg", "Say at which angle, as in 9 ATDC.")
+        if self.under in (Under.NONE, Under.OTHER) and self.final_mm is None:
+            yield Fault("final_mm", "Say how thick the one is that it will run: without it nothing can be corrected.")
+        if self.under is Under.OTHER and self.stood_mm is None:
+            yield Fault("stood_mm", "Say how thick the one in the mock-up was.")
+        if self.under is Under.SNUGGED and (self.stood_mm is None) != (self.final_mm is None):
+            missing = "stood_mm" if self.stood_mm is None else "final_mm"
+            yield Fault(missing, "Both thicknesses, free and compressed, or neither: then 5 ± 5 thou come off.")
+
+    @property
+    def mockup(self) -> MockUp:
+        """The conditions it was read under; its gasket as far as anybody said."""
+        torqued = Bolts.TORQUED if self.under is Under.FINAL else Bolts.SNUGGED
+        return MockUp(key="A", bolts=torqued, lifters=self.lifters, springs=self.springs, clay=self.clay, **self._stood)
+
+    @property
+    def _stood(self) -> dict[str, Any]:
+        if self.under is Under.NONE:
+            return {"gasket_state": GasketState.NONE}
+        if self.under is Under.SNUGGED and self.stood_mm is not None:
+            return {"gasket_state": GasketState.SNUGGED, "gasket_mm": self.stood_mm}
+        middle, half = sum(USUAL_MM) / 2, (USUAL_MM[1] - USUAL_MM[0]) / 2
+        thick, known = {
+            Under.UNKNOWN: (middle, half),
+            Under.FINAL: (middle, TRUE_MM),
+            Under.USED: (middle, USED_MM),
+            Under.SNUGGED: (middle + SQUEEZED_MM[0], SQUEEZED_MM[1]),
+            Under.OTHER: (self.stood_mm, 0.0),
+        }[self.under]
+        return {"gasket_state": GasketState.COMPRESSED, "gasket_mm": thick, "gasket_known_to_mm": known}
+
+    @property
+    def final(self) -> FinalGasket:
+        """The gasket it will run, as far as anybody said."""
+        if self.under.takes_final and self.final_mm is not None:
+            return FinalGasket(compressed_mm=self.final_mm, bore_mm=UNASKED.bore_mm)
+        middle, half = sum(USUAL_MM) / 2, (USUAL_MM[1] - USUAL_MM[0]) / 2
+        known = half if self.under is Under.UNKNOWN else TRUE_MM
+        return FinalGasket(compressed_mm=middle, bore_mm=UNASKED.bore_mm, known_to_mm=known)
+
+    def reading(self, key: str = "read", cylinder: int = 1, mockup: str = "A") -> Reading:
+        """The reading as a book takes it."""
+        place = Place(cylinder, self.side)
+        if self.method is Method.CLAY:
+            return ClayReading(key=key, mockup=mockup, place=place, gap=Gap.FACE, thickness_mm=self.read_mm)
+        return SweepReading(
+            key=key,
+            mockup=mockup,
+            place=place,
+            clearance_mm=self.read_mm,
+            crank_deg=self.crank_deg or 0.0,
+            by_turning=self.method is not Method.ANGLE,
+            instrument=FEELERS if self.method is Method.FEELERS else INDICATOR,
+        )
+
+    @property
+    def job(self) -> Job:
+        """It as a job of its own."""
+        return Job(
+            name="Quick check",
+            unit=self.unit,
+            engine=UNASKED,
+            sheet=READY_MADE[self.sheet],
+            final_gasket=self.final,
+            mockups=(self.mockup,),
+            readings=(self.reading(),),
+            instruments=DEFAULT_INSTRUMENTS,
+        )
+
+    def report(self) -> Report:
+        """What ``evaluate`` makes of it."""
+        return evaluate(self.job)
+
+    def answer(self, report: Report) -> Check:
+        """The check of that valve, from its report."""
+        return report.of_kind(FACE_KINDS[self.side])[0]
+
+    def supposed(self) -> tuple[str, ...]:
+        """What the answer supposes because nobody said it, and what that may change."""
+        moved = self.final.compressed_mm - self.mockup.gasket_mm
+        less = abs(moved) * (1 - math.cos(math.radians(ANY_ANGLE_DEG)))
+        angle = f"; at {ANY_ANGLE_DEG:g}° the gasket would count {bench_text(less, self.unit)} less" if moved else ""
+        words = [f"The valve upright{angle}."]
+        if self.under is Under.UNKNOWN:
+            words.append("Both gaskets anywhere from 20 to 75 thou: the figure is as mocked up.")
+        if self.under is Under.SNUGGED and self.stood_mm is None:
+            words.append("The gasket 5 ± 5 thou thinner once torqued.")
+        words.append("No lash left in, and cam, rockers and pistons as they will run.")
+        return tuple(words)

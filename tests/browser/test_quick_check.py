@@ -1,0 +1,63 @@
+"""Somebody with a head, clay and a caliper: from the stand to a judged figure, and on into a build of their own."""
+
+import pytest
+from playwright.sync_api import expect
+
+pytestmark = pytest.mark.browser
+
+
+def test_one_reading_is_judged_on_one_page_with_few_keys_and_becomes_a_build(open_page):
+    page = open_page()
+    page.get_by_role("link", name="Quick check").click()
+    expect(page.get_by_label("It read")).to_be_focused()
+    keys = 0
+
+    def types(text):
+        nonlocal keys
+        keys += len(text)
+        page.keyboard.type(text)
+
+    # The first field is in hand already: the reading, a word for the gasket, and there it stands.
+    types("96")
+    expect(page.locator("#answer .state")).to_have_text("too close to call")
+    page.keyboard.press("Tab")
+    page.keyboard.press("Tab")
+    keys += 2
+    types("the s")
+    expect(page.get_by_label("Gasket when it was read")).to_have_value("the same kind, used")
+    expect(page.locator("#answer .state")).to_have_text("clear")
+    expect(page.locator("#answer .sum")).to_contain_text("96 ±")
+    assert keys <= 30
+    assert page.locator(".quick .field:visible").count() <= 5
+
+    # The address holds what was typed: opened again, it says the same.
+    page.goto(page.url)
+    expect(page.locator("#answer .state")).to_have_text("clear")
+
+    page.get_by_role("link", name="Keep it").click()
+    page.get_by_label("Gasket when it was read").fill("36")
+    page.get_by_label("Bore of the one it will run").fill("3.82")
+    page.get_by_label("Name").fill("Teal")
+    page.get_by_label("Cylinders").fill("4")
+    page.get_by_label("Bore", exact=True).fill("3.75")
+    page.get_by_label("Stroke", exact=True).fill("3.875")
+    page.get_by_label("Rod length", exact=True).fill("6.8")
+    page.get_by_role("button", name="Begin, and keep the reading").click()
+    expect(page.locator(".strip")).to_contain_text("96 ±")
+
+
+def test_a_thickness_is_asked_for_only_where_the_gasket_has_one_to_say(open_page):
+    page = open_page("/quick/?read_mm=110")
+    stood, final = page.get_by_label("That gasket"), page.get_by_label("The one it will run")
+    expect(stood).to_be_hidden()
+    page.get_by_label("Gasket when it was read").select_option(label="none")
+    expect(stood).to_be_hidden()
+    expect(page.locator("#answer")).to_contain_text("Say how thick")
+    final.fill("41")
+    expect(page.locator("#answer .sum")).to_contain_text("151 ±")
+    page.get_by_label("Gasket when it was read").select_option(label="another one")
+    stood.fill("60")
+    expect(page.locator("#answer .sum")).to_contain_text("91 ±")
+    page.get_by_text("How it was read").click()
+    page.get_by_label("Clay").select_option(label="bouncing putty")
+    expect(page.locator("#answer")).to_contain_text("says nothing")

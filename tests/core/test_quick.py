@@ -1,0 +1,138 @@
+"""The quick check: one reading judged before anything is known of the engine."""
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+
+from mockup import quick
+from mockup.checks.check import Trust
+from mockup.engine.mockup import Clay, Lifters, Springs
+from mockup.engine.valves import Side
+from mockup.evaluate import evaluate
+from mockup.faults import FaultsError
+from mockup.limits.judge import Bound, State
+from mockup.quick import Method, QuickCheck, Under
+from tests.making import thou
+
+
+def answered(read, **said):
+    check = QuickCheck(read_mm=thou(read), **said)
+    return check.answer(check.report())
+
+
+@pytest.mark.parametrize(
+    ("read", "said", "figure", "state"),
+    [
+        (96, {"under": Under.FINAL}, 96, State.CLEAR),
+        (96, {"under": Under.USED}, 96, State.CLEAR),
+        (160, {}, 160, State.CLEAR),  # whatever the gaskets were
+        (95, {}, 95, State.CLOSE),
+        (20, {}, 20, State.SHORT),
+        (95, {"under": Under.NONE, "final_mm": thou(41)}, 136, State.CLEAR),
+        (110, {"under": Under.OTHER, "stood_mm": thou(60), "final_mm": thou(40)}, 90, State.CLEAR),
+        (100, {"under": Under.OTHER, "stood_mm": thou(60), "final_mm": thou(40)}, 80, State.CLOSE),
+        (110, {"under": Under.SNUGGED}, 105, State.CLEAR),
+        (110, {"under": Under.SNUGGED, "stood_mm": thou(55), "final_mm": thou(40)}, 95, State.CLEAR),
+        (96, {"under": Under.FINAL, "side": Side.EXHAUST}, 96, State.CLOSE),
+        (96, {"under": Under.FINAL, "sheet": "careful"}, 96, State.SHORT),
+        (82, {"under": Under.FINAL, "method": Method.TURNING}, 81, State.CLOSE),
+        (430, {"under": Under.FINAL, "method": Method.ANGLE, "crank_deg": 10.0}, None, State.CLEAR),
+    ],
+)
+def test_one_reading_is_judged_with_what_is_known_of_the_gasket(read, said, figure, state):
+    found = answered(read, **said)
+    assert found.state is state
+    if figure is not None:
+        assert found.figure.value / thou(1) == pytest.approx(figure, abs=2 if "method" in said else 1e-6)
+
+
+def test_what_is_known_less_surely_is_known_less_surely():
+    doubt = {
+        under: answered(110, under=under).figure.u for under in (Under.FINAL, Under.USED, Under.SNUGGED, Under.UNKNOWN)
+    }
+    assert doubt[Under.FINAL] < doubt[Under.USED] < doubt[Under.SNUGGED] < doubt[Under.UNKNOWN]
+    # Nothing is open where the very gasket was in: all of U is the reading's own.
+    clay = answered(110, under=Under.FINAL).governing.ladder[0].delta.u
+    assert doubt[Under.FINAL] == pytest.approx(clay)
+
+
+@pytest.mark.parametrize("under", [Under.UNKNOWN, Under.USED, Under.SNUGGED])
+def test_u_holds_against_gaskets_that_the_check_does_not_know(under):
+    """Truth: any two gaskets of 20 to 75 thou, or one kind within 2, or one that comes down by 0 to 10."""
+    rng = np.random.default_rng(12)
+    count = 400
+    stood = rng.uniform(20, 75, count)
+    final = {
+        Under.UNKNOWN: rng.uniform(20, 75, count),
+        Under.USED: stood + rng.uniform(-2, 2, count),
+        Under.SNUGGED: stood - rng.uniform(0, 10, count),
+    }[under]
+    truth = rng.uniform(60, 200, count)
+    read = np.clip(truth - (final - stood) + rng.normal(0, 3, count), 0, None)
+    found = [answered(one, under=under).figure for one in read[:120]]
+    held = [abs(one.value / thou(1) - true) <= one.expanded / thou(1) for one, true in zip(found, truth, strict=False)]
+    assert np.mean(held) >= 0.93
+
+
+@pytest.mark.parametrize("method", list(Method))
+def test_nothing_of_the_engine_that_stands_in_enters_the_answer(method, monkeypatch):
+    check = QuickCheck(read_mm=thou(96), method=method, crank_deg=8.0, under=Under.USED)
+    before = check.answer(check.report())
+    other = replace(quick.UNASKED, bore_mm=70.0, stroke_mm=120.0, rod_length_mm=260.0)
+    after = evaluate(replace(check.job, engine=other)).checks
+    assert check.answer(check.report()).figure == before.figure
+    assert [one.figure for one in after if one.label == before.label] == [before.figure]
+
+
+@pytest.mark.parametrize(
+    ("said", "trust", "bound"),
+    [
+        ({"clay": Clay.PUTTY}, Trust.VOID, Bound.AT_MOST),
+        ({"lifters": Lifters.UNBLOCKED}, Trust.OPTIMISTIC, Bound.AT_MOST),
+        ({"springs": Springs.RUNNING}, Trust.LOADED, Bound.AT_MOST),
+        ({}, Trust.SOUND, Bound.EXACT),
+    ],
+)
+def test_how_it_was_read_counts_as_in_every_build(said, trust, bound):
+    found = answered(96, under=Under.FINAL, **said)
+    assert (found.governing.trust, found.governing.bound) == (trust, bound)
+    assert (found.state is State.CLEAR) == (not said)
+
+
+def test_clay_squeezed_to_nothing_touches():
+    assert answered(0, under=Under.FINAL).state is State.SHORT
+    assert any("metal on metal" in one for one in answered(0, under=Under.FINAL).governing.cautions)
+
+
+def test_what_nobody_said_is_told_with_what_it_may_change():
+    def told(**said):
+        return " ".join(QuickCheck(read_mm=thou(96), **said).supposed())
+
+    assert "20 to 75 thou" in told()
+    assert "upright." in told(under=Under.FINAL)
+    # By hand: 36 thou of gasket count 36 x (1 - cos 20 degrees) = 2.2 thou less along a valve at 20 degrees.
+    assert "at 20° the gasket would count 2.2 thou less" in told(under=Under.NONE, final_mm=thou(36))
+    assert "5 ± 5 thou" in told(under=Under.SNUGGED)
+
+
+@pytest.mark.parametrize(
+    ("said", "path", "words"),
+    [
+        ({"read_mm": 50.0}, "read_mm", "Clay of"),
+        ({"read_mm": 50.0, "method": Method.TURNING}, "read_mm", "A clearance of"),
+        ({"method": Method.ANGLE}, "crank_deg", "at which angle"),
+        ({"method": Method.ANGLE, "crank_deg": 120.0}, "crank_deg", "Within 90"),
+        ({"under": Under.NONE}, "final_mm", "how thick"),
+        ({"under": Under.OTHER, "final_mm": 1.0}, "stood_mm", "how thick"),
+        ({"under": Under.SNUGGED, "final_mm": 1.0}, "stood_mm", "Both thicknesses"),
+        ({"under": Under.SNUGGED, "stood_mm": 1.0}, "final_mm", "Both thicknesses"),
+        ({"under": Under.OTHER, "final_mm": 1.0, "stood_mm": 60.0}, "stood_mm", "how thick"),
+        ({"under": Under.OTHER, "final_mm": 60.0, "stood_mm": 1.0}, "final_mm", "A head gasket"),
+        ({"sheet": "roads"}, "sheet", "street"),
+    ],
+)
+def test_what_is_missing_or_cannot_be_is_said_at_its_field(said, path, words):
+    with pytest.raises(FaultsError) as caught:
+        QuickCheck(**({"read_mm": 2.4} | said))
+    assert {fault.path: words in fault.message for fault in caught.value.faults} == {path: True}

@@ -1,0 +1,105 @@
+"""The quick check's page: an answer while typing, an address that holds its fields, and a build that begins from it."""
+
+import html
+import re
+
+import pytest
+from django.urls import reverse
+from django_scopes import scope
+
+from bench.builds.assemble import assemble
+from bench.builds.models import Build
+from mockup.checks.check import Kind
+from mockup.evaluate import evaluate
+from mockup.readings.clay import ClayReading
+from tests.making import thou
+from tests.web.test_pages import NEW
+
+QUICK = reverse("quick")
+ENGINE = NEW | {"name": "Teal"}
+
+
+def asked(bench, **fields):
+    return bench.get(QUICK, fields)
+
+
+def text(answer):
+    return re.sub(r"\s+", " ", re.sub(r"<[^>]+>", " ", answer.content.decode()))
+
+
+def test_one_number_is_enough_for_an_answer(bench):
+    page = text(asked(bench, read_mm="160"))
+    assert "Intake 1" in page
+    assert "160 ±" in page
+    assert "clear" in page
+    assert "20 to 75 thou" in page
+
+
+def test_the_page_asks_for_one_number_and_its_address_holds_all_of_them(bench):
+    answer = bench.get(QUICK)
+    assert answer.status_code == 200
+    assert len(re.findall(r" required", answer.content.decode())) == 1
+    again = asked(bench, read_mm="96", side="exhaust", under="none", final_mm="41", clay="dough", unit="in")
+    assert 'value="96"' in again.content.decode()
+    assert "Exhaust 1" in text(again)
+    assert "137 ±" in text(again)
+
+
+@pytest.mark.parametrize(
+    ("fields", "words"),
+    [
+        ({"read_mm": "thick"}, "It read:"),
+        ({"read_mm": "9" * 40_000}, "It read:"),
+        ({"read_mm": ""}, "It read: This field is required"),
+        ({"read_mm": "96", "under": "none"}, "The one it will run: Say how thick"),
+        ({"read_mm": "96", "under": "glue"}, "Gasket when it was read:"),
+        ({"read_mm": "96", "sheet": "roads"}, "Judged by:"),
+        ({"read_mm": "96", "unit": "cubits"}, "Plain numbers are:"),
+        ({"read_mm": "96", "method": "indicator, at an angle"}, "At: Say at which angle"),
+        ({"read_mm": "96", "method": "indicator, at an angle", "crank_deg": "nine"}, "At:"),
+    ],
+)
+def test_what_cannot_be_read_is_said_by_its_field_and_stays_as_typed(bench, fields, words):
+    answer = asked(bench, **fields)
+    assert words in text(answer).replace(" :", ":")
+    assert "Intake 1" not in text(answer)
+
+
+def test_millimetres_are_read_where_they_are_asked_for(bench):
+    assert "2.44 ±" in text(asked(bench, read_mm="2.44", unit="mm", under="the same kind, used"))
+
+
+def test_a_build_begun_from_it_has_the_reading_in_its_book_and_says_the_same(bench, member):
+    asked_for = {"read_mm": "96", "under": "the same kind, used", "unit": "in", "sheet": "careful"}
+    page = asked(bench, **asked_for).content.decode()
+    (link,) = re.findall(r'href="(/builds/new/[^"]+)"', page)
+    form = bench.get(html.unescape(link))
+    assert "Intake valve, clay, thinnest place: 96 thou" in text(form)
+    carried = html.unescape(re.findall(r'name="quick" value="([^"]*)"', form.content.decode())[0])
+    refused = bench.post(reverse("new-build"), ENGINE | {"quick": carried})
+    assert refused.status_code == 422
+    assert "without it" in text(refused) or "required" in text(refused)
+    assert f'value="{html.escape(carried)}"' in refused.content.decode()
+    gasket = {"gasket-stood_mm": "36", "gasket-bore_mm": "3.82"}
+    kept = bench.post(reverse("new-build"), ENGINE | gasket | {"quick": carried})
+    assert kept.status_code == 302
+    with scope(shop=member.shop):
+        built = Build.objects.get(name="Teal")
+        job = assemble(built)
+    (reading,) = job.of(ClayReading)
+    assert (reading.thickness_mm, reading.record.typed) == (pytest.approx(thou(96)), "96")
+    assert [job.mockups[0].gasket_mm, job.final_gasket.compressed_mm] == pytest.approx([thou(36)] * 2)
+    figure = evaluate(job).of_kind(Kind.FACE_INTAKE)[0].figure
+    assert figure.value == pytest.approx(thou(96))
+
+
+def test_a_build_that_carries_a_check_nobody_can_read_begins_as_any_other(bench, member):
+    answer = bench.post(reverse("new-build"), ENGINE | {"quick": "read_mm=thick&under=glue"})
+    assert answer.status_code == 302
+    with scope(shop=member.shop):
+        assert Build.objects.get(name="Teal").pk
+
+
+def test_only_who_may_write_is_offered_to_keep_it(bench, viewer):
+    assert "Keep it" in text(asked(bench, read_mm="96"))
+    assert "Keep it" not in text(asked(viewer, read_mm="96"))
