@@ -18,6 +18,7 @@ from mockup.readings.tdc import TdcReading
 from mockup.readings.volumes import VolumeFigure, VolumePart
 from mockup.record import standing
 from mockup.report import Question
+from mockup.slips import slips_in
 from mockup.sweep_questions import sweep_questions
 
 UNUSUAL_RATIO = (5.0, 16.0)
@@ -56,6 +57,7 @@ def questions_of(
         *_ratios(checks),
         *_sheet(job, checks),
         *_pistons(job),
+        *slips_in(job, deck),
     )
 
 

@@ -12,6 +12,7 @@ from mockup.engine.gasket import FinalGasket
 from mockup.engine.mockup import PistonsIn, Springs
 from mockup.evaluate import evaluate
 from mockup.limits.judge import Limit, daylight
+from mockup.limits.margins import Edit, LimitName
 from mockup.limits.sheets import READY_MADE
 from mockup.quantity.ladder import Doubt, Part
 from mockup.quantity.pasted import parse_pasted
@@ -19,7 +20,8 @@ from mockup.quantity.value import Unit, Value, rectangular
 from mockup.readings.tdc import TdcReading
 from tests.core.test_closest import sweep
 from tests.core.test_confidence import intake
-from tests.making import CARD, barrels, clay, deck, edges, engine, job, job_with_clay, mockup, thou, volumes
+from tests.core.test_train import trial
+from tests.making import CARD, barrels, clay, cut, deck, edges, engine, job, job_with_clay, mockup, thou, volumes
 
 ACROSS = READY_MADE["street"]
 NO_LIMITS = READY_MADE["makers"]
@@ -131,3 +133,52 @@ def test_edges_whose_middle_is_not_the_centre_are_asked_about(down, asked):
     read = (deck(1, 5), *edges(1, down + 3, down - 3, down - 3, down + 3), deck(2, 5))
     found = [one for one in evaluate(job(deck=read)).questions if "edges" in one.text.lower()]
     assert bool(found) is asked
+
+
+def asked_of(words, **changes):
+    return [(one.text, one.evidence) for one in evaluate(job(**changes)).questions if words in one.text]
+
+
+@pytest.mark.parametrize(
+    ("read", "asked"), [((126, 128, 129, 141), "141"), ((126, 128, 129, 133), ""), ((126, 141), "")]
+)
+def test_a_slice_far_from_all_others_is_asked_about(read, asked):
+    slices = tuple(replace(clay(t), key=f"k{t}") for t in read)
+    found = asked_of("stands out", clay=slices)
+    assert [key for _, key in found] == ([f"k{asked}"] if asked else [])
+    assert not asked or "141 among 126, 128, 129 thou" in found[0][0]
+
+
+@pytest.mark.parametrize(
+    ("thou_", "near", "much"), [(15, 1, 0), (20, 1, 0), (21, 0, 0), (0, 0, 0), (349, 0, 0), (351, 0, 1)]
+)
+def test_clay_next_to_nothing_and_a_great_deal_of_it_are_asked_about(thou_, near, much):
+    read = {"clay": (clay(thou_),)}
+    assert (len(asked_of("next to nothing", **read)), len(asked_of("a great deal", **read))) == (near, much)
+
+
+@pytest.mark.parametrize(("ratio", "pushrods", "asked"), [(1.0, 1, 1), (1.5, 1, 0), (1.0, 0, 0)])
+def test_a_ratio_of_one_with_pushrods_is_asked_about(ratio, pushrods, asked):
+    found = asked_of("with pushrods", engine=engine(rocker_ratio=ratio), pushrods=(trial(),) * pushrods)
+    assert len(found) == asked
+
+
+@pytest.mark.parametrize(("turns", "asked"), [(11.5, 0), (19.0, 0), (21.0, 1)])
+def test_a_checking_pushrod_screwed_far_out_is_asked_about(turns, asked):
+    assert len(asked_of("longer than closed", pushrods=(trial(turns),))) == asked
+
+
+def test_a_deck_cut_decided_by_few_of_its_crowns_is_asked_about():
+    four = {"engine": engine(cylinders=4), "clay": ()}
+    planned = cut(5, order=None)
+    (one,) = asked_of("crowns it is for", **four, deck=(deck(1, 12),), changes=(planned,))
+    assert "1 of the 4 crowns" in one[0]
+    every = tuple(deck(c, 12) for c in (1, 2, 3, 4))
+    assert asked_of("crowns it is for", **four, deck=every, changes=(planned,)) == []
+    assert asked_of("crowns it is for", **four, deck=(deck(1, 12),), changes=(cut(5),)) == []
+
+
+@pytest.mark.parametrize(("intake", "exhaust", "asked"), [(100, 80, 1), (80, 100, 0), (90, 90, 0)])
+def test_limits_entered_the_other_way_round_are_asked_about(intake, exhaust, asked):
+    edits = {LimitName.FACE_INTAKE: Edit(thou(intake)), LimitName.FACE_EXHAUST: Edit(thou(exhaust))}
+    assert len(asked_of("other way round", sheet=READY_MADE["street"].edited(edits))) == asked

@@ -19,7 +19,7 @@ from mockup.record import Reading
 from mockup.stations import Station
 
 THICKEST_MM = 40.0
-SURPRISING_MM = 0.5 * 25.4
+SURPRISING_MM = 0.35 * 25.4
 
 
 class Gap(StrEnum):

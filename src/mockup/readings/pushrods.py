@@ -144,12 +144,16 @@ class LengthOption:
     fits: bool
 
 
+NEAR_TARGET_MM = 2.54
+"""Pushrods on the shelf that are further from the length aimed at are of another engine: our own bound, 0.1 in."""
+
+
 def length_options(
     choice: PushrodChoice, zero_mm: float, ratio: float, shelf_mm: Iterable[float] = ()
 ) -> tuple[LengthOption, ...]:
-    """The lengths either side of the target: in the maker's step, and those on the shelf, shortest first."""
+    """The lengths either side of the target: in the maker's step, and those on the shelf near it, shortest first."""
     target = choice.target_mm(zero_mm, ratio)
-    lengths = {round(length, 6) for length in shelf_mm}
+    lengths = {round(length, 6) for length in shelf_mm if abs(length - target) <= NEAR_TARGET_MM}
     if choice.step_mm:
         below = math.floor(target / choice.step_mm + 1e-9)
         lengths |= {round(count * choice.step_mm, 6) for count in (below, below + 1)}
