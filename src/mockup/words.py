@@ -1,6 +1,7 @@
 """A report in words: the lines shown on a page and printed by the command line, units chosen once here."""
 
 import math
+from dataclasses import replace
 
 from mockup.checks.check import Check, Finding, Kind, Signature
 from mockup.doubt_words import certainty_lines
@@ -90,6 +91,14 @@ def limit_value_text(value: float | None, name: LimitName, unit: Unit) -> str:
 def figure_text(check: Check, unit: Unit) -> str:
     """A check's figure with its uncertainty: ``93.5 ±3.5``, ``at most 112 ±4``, or a dash."""
     return finding_text(check.governing, check.kind, unit)
+
+
+def as_mocked_up_text(check: Check, unit: Unit) -> str:
+    """What was read and cannot be carried yet, with its U: ``96 ±8.5 as mocked up``; empty where there is nothing."""
+    value, found = check.as_mocked_up, check.governing
+    if value is None or found is None:
+        return ""
+    return f"{finding_text(replace(found, figure=value), check.kind, unit)} as mocked up"
 
 
 def finding_text(finding: Finding | None, kind: Kind, unit: Unit) -> str:

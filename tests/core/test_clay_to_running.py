@@ -14,8 +14,10 @@ from mockup.evaluate import evaluate
 from mockup.limits.judge import Bound, State
 from mockup.limits.margins import Edit, LimitName
 from mockup.limits.sheets import READY_MADE
+from mockup.quantity.value import Unit
 from mockup.readings.clay import Gap
 from mockup.record import Record
+from mockup.words import as_mocked_up_text
 from tests.making import clay, engine, inclined, job, job_with_clay, mockup, thou
 
 
@@ -176,3 +178,17 @@ def test_axial_factor_lies_between_its_two_ends(angle, share):
     assert math.cos(a) - 1e-12 <= axial_factor(angle, share * angle) <= 1 / math.cos(a) + 1e-12
     assert axial_factor(angle, angle) == pytest.approx(math.cos(a))
     assert axial_factor(angle, 0.0) == pytest.approx(1 / math.cos(a))
+
+
+def test_what_was_read_before_the_gasket_is_chosen_is_shown_as_mocked_up_and_judged_by_nothing():
+    lashed = mockup(lash_mm=thou(4))
+    check = face(job(clay=(clay(99), clay(96)), mockups=(lashed,), final_gasket=None))
+    assert (check.figure, check.state) == (None, State.NOT_MEASURED)
+    assert check.as_mocked_up.value == pytest.approx(thou(92))  # lash is never counted on, gasket or not
+    assert as_mocked_up_text(check, Unit.INCH).startswith("92 ±")
+    assert face(job()).as_mocked_up is None
+    for nothing in ({"mockups": (mockup(clay=Clay.PUTTY),)}, {"clay": ()}):
+        found = face(job(final_gasket=None, **nothing))
+        assert (found.as_mocked_up, as_mocked_up_text(found, Unit.INCH)) == (None, "")
+    over = face(job(clay=(clay(200, touched=False),), final_gasket=None))
+    assert as_mocked_up_text(over, Unit.INCH).startswith("at least 200 ±")

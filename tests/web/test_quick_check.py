@@ -103,3 +103,11 @@ def test_a_build_that_carries_a_check_nobody_can_read_begins_as_any_other(bench,
 def test_only_who_may_write_is_offered_to_keep_it(bench, viewer):
     assert "Keep it" in text(asked(bench, read_mm="96"))
     assert "Keep it" not in text(asked(viewer, read_mm="96"))
+
+
+def test_a_reading_kept_without_its_gaskets_bore_stands_in_the_strip_as_mocked_up(bench):
+    begun = ENGINE | {"quick": "read_mm=96&under=the same kind, used", "gasket-stood_mm": "36"}
+    page = text(bench.post(reverse("new-build"), begun, follow=True))
+    assert "intake 1: 96 ±" in page.replace("cyl 1", "intake 1")
+    assert "as mocked up" in page
+    assert "1 of 8 read, none corrected yet" in page

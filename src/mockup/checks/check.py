@@ -8,7 +8,7 @@ from typing import Any, Protocol
 from mockup.declared import Declared
 from mockup.engine.valves import Side
 from mockup.limits.judge import Bound, Limit, State, daylight, judge
-from mockup.quantity.ladder import Part, Rung, parts_of
+from mockup.quantity.ladder import Part, Rung, parts_of, running_figure
 from mockup.quantity.value import Value
 from mockup.readings.basis import Basis
 from mockup.record import Record
@@ -123,6 +123,17 @@ class Check:
     def figure(self) -> Value | None:
         """The running figure, [mm] or [1]; None where there is none."""
         return self.governing.figure if self.governing else None
+
+    @property
+    def as_mocked_up(self) -> Value | None:
+        """What was read, where it cannot be carried to the running engine yet; None where it can, or says nothing.
+
+        In the figure's own unit, [mm] or [1]. It is judged by nothing.
+        """
+        found = self.governing
+        if found is None or found.figure is not None or found.trust is Trust.VOID or not found.ladder:
+            return None
+        return running_figure(found.ladder)
 
     @property
     def carried(self) -> tuple[str, ...]:

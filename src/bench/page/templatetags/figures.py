@@ -28,6 +28,12 @@ def figure(check: Check, unit: Unit) -> str:
 
 
 @register.simple_tag
+def as_mocked_up(check: Check, unit: Unit) -> str:
+    """What was read of a check and cannot be carried yet."""
+    return words.as_mocked_up_text(check, unit)
+
+
+@register.simple_tag
 def finding(item: Finding, kind: Kind, unit: Unit) -> str:
     """One finding's figure ± U."""
     return words.finding_text(item, kind, unit)
