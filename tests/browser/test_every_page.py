@@ -6,7 +6,7 @@ from axe_playwright_python.sync_playwright import Axe
 pytestmark = pytest.mark.browser
 
 PAGES = [
-    "/", "/quick/?read_mm=96&under=none&final_mm=41",
+    "/", "/quick/?read_mm=96&under=none&final_mm=41", "/quick/?what=ratio&bore_mm=3.75",
     "/shelf/", "/builds/new/", "/builds/import/", "/builds/1/block/", "/builds/1/tdc/",
     "/builds/1/deck/?cylinder=6", "/builds/1/stack/?target=2+down", "/builds/1/volumes/?ratio=10&closes=60",
     "/builds/1/quench/", "/builds/1/mock-up/", "/builds/1/cam/",

@@ -61,3 +61,14 @@ def test_a_thickness_is_asked_for_only_where_the_gasket_has_one_to_say(open_page
     page.get_by_text("How it was read").click()
     page.get_by_label("Clay").select_option(label="bouncing putty")
     expect(page.locator("#answer")).to_contain_text("says nothing")
+
+
+def test_what_is_still_to_be_typed_is_said_until_there_is_an_answer(open_page):
+    page = open_page("/quick/")
+    page.get_by_role("link", name="Deck and quench").click()
+    page.get_by_label("Deck").fill("11 down")
+    expect(page.locator("#answer")).to_contain_text("Still to type: Gasket, compressed.")
+    page.get_by_label("Gasket, compressed").fill("41")
+    expect(page.locator(".quick-figure")).to_contain_text("52 ±")
+    page.get_by_label("Deck").fill("")
+    expect(page.locator("#answer")).to_contain_text("Still to type: Deck.")

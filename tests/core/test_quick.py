@@ -1,18 +1,20 @@
 """The quick check: one reading judged before anything is known of the engine."""
 
+import math
 from dataclasses import replace
 
 import numpy as np
 import pytest
 
-from mockup import quick
 from mockup.checks.check import Trust
 from mockup.engine.mockup import Clay, Lifters, Springs
 from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
 from mockup.faults import FaultsError
 from mockup.limits.judge import Bound, State
-from mockup.quick import Method, QuickCheck, Under
+from mockup.quick import valve
+from mockup.quick.block import QuickQuench, QuickRatio
+from mockup.quick.valve import Method, QuickCheck, Under
 from tests.making import thou
 
 
@@ -79,7 +81,7 @@ def test_u_holds_against_gaskets_that_the_check_does_not_know(under):
 def test_nothing_of_the_engine_that_stands_in_enters_the_answer(method, monkeypatch):
     check = QuickCheck(read_mm=thou(96), method=method, crank_deg=8.0, under=Under.USED)
     before = check.answer(check.report())
-    other = replace(quick.UNASKED, bore_mm=70.0, stroke_mm=120.0, rod_length_mm=260.0)
+    other = replace(valve.UNASKED, bore_mm=70.0, stroke_mm=120.0, rod_length_mm=260.0)
     after = evaluate(replace(check.job, engine=other)).checks
     assert check.answer(check.report()).figure == before.figure
     assert [one.figure for one in after if one.label == before.label] == [before.figure]
@@ -136,3 +138,65 @@ def test_what_is_missing_or_cannot_be_is_said_at_its_field(said, path, words):
     with pytest.raises(FaultsError) as caught:
         QuickCheck(**({"read_mm": 2.4} | said))
     assert {fault.path: words in fault.message for fault in caught.value.faults} == {path: True}
+
+
+@pytest.mark.parametrize(
+    ("deck", "gasket", "quench", "state"),
+    [
+        (11, 41, 52, State.OVER),  # 11 down and a gasket of 41 make 52: common practice, no source
+        (-3, 41, 38, State.CLEAR),
+        (0, 35, 35, State.CLOSE),
+        (0, 45, 45, State.CLOSE),
+        (-12, 36, 24, State.SHORT),
+    ],
+)
+def test_deck_and_gasket_make_the_quench(deck, gasket, quench, state):
+    check = QuickQuench(deck_mm=thou(deck), gasket_mm=thou(gasket))
+    found = check.answer(check.report())
+    assert (found.figure.value / thou(1), found.state) == (pytest.approx(quench), state)
+
+
+RATIO = {
+    "bore_mm": 95.25, "stroke_mm": 98.425, "chamber_cc": 70.0, "piston_cc": 5.0, "deck_mm": thou(4),
+    "gasket_mm": thou(36),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("more", [{}, {"gasket_bore_mm": 97.0}, {"piston_cc": -8.0, "deck_mm": -0.1}])
+def test_five_volumes_make_the_ratio(more):
+    # Closed form, any engine text: (swept + clearance) / clearance.
+    said = RATIO | more
+    area, gasket_area = (math.pi / 4 * d**2 / 1000 for d in (95.25, said.get("gasket_bore_mm") or 95.25))
+    clearance = said["chamber_cc"] + said["piston_cc"] + area * said["deck_mm"] + gasket_area * said["gasket_mm"]
+    check = QuickRatio(**said)
+    assert check.answer(check.report()).figure.value == pytest.approx(area * 98.425 / clearance + 1)
+
+
+def test_a_gasket_bore_that_nobody_said_is_told_with_its_worth():
+    now, wider = (
+        check.answer(check.report()).figure.value
+        for check in (QuickRatio(**RATIO), QuickRatio(**RATIO, gasket_bore_mm=96.25))
+    )
+    assert QuickRatio(**RATIO).supposed() == (
+        f"The gasket’s bore taken for the cylinder’s; 1 mm more would take {now - wider:.3f}.",
+    )
+    assert QuickRatio(**RATIO, gasket_bore_mm=97.0).supposed() == ()
+
+
+@pytest.mark.parametrize(
+    ("wrong", "path"),
+    [
+        ({"deck_mm": 90.0}, "deck_mm"),
+        ({"gasket_mm": 9.0}, "gasket_mm"),
+        ({"gasket_mm": 0.0}, "gasket_mm"),
+        ({"bore_mm": 2.0}, "bore_mm"),
+        ({"stroke_mm": 900.0}, "stroke_mm"),
+        ({"chamber_cc": -1.0}, "cc"),
+        ({"gasket_bore_mm": 5.0}, "bore_mm"),
+        ({"sheet": "roads"}, "sheet"),
+    ],
+)
+def test_what_no_engine_has_is_refused(wrong, path):
+    with pytest.raises(FaultsError) as caught:
+        QuickRatio(**(RATIO | wrong))
+    assert path in {fault.path for fault in caught.value.faults}

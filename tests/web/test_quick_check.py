@@ -19,6 +19,12 @@ QUICK = reverse("quick")
 ENGINE = NEW | {"name": "Teal"}
 
 
+RATIO = {
+    "what": "ratio", "bore_mm": "3.75", "stroke_mm": "3.875", "chamber_cc": "70", "piston_cc": "dish 5",
+    "deck_mm": "4 down", "gasket_mm": "36", "gasket_bore_mm": "97mm",
+}  # fmt: skip
+
+
 def asked(bench, **fields):
     return bench.get(QUICK, fields)
 
@@ -50,7 +56,7 @@ def test_the_page_asks_for_one_number_and_its_address_holds_all_of_them(bench):
     [
         ({"read_mm": "thick"}, "It read:"),
         ({"read_mm": "9" * 40_000}, "It read:"),
-        ({"read_mm": ""}, "It read: This field is required"),
+        ({"read_mm": ""}, "Still to type: It read."),
         ({"read_mm": "96", "under": "none"}, "The one it will run: Say how thick"),
         ({"read_mm": "96", "under": "glue"}, "Gasket when it was read:"),
         ({"read_mm": "96", "sheet": "roads"}, "Judged by:"),
@@ -111,3 +117,28 @@ def test_a_reading_kept_without_its_gaskets_bore_stands_in_the_strip_as_mocked_u
     assert "intake 1: 96 ±" in page.replace("cyl 1", "intake 1")
     assert "as mocked up" in page
     assert "1 of 8 read, none corrected yet" in page
+
+
+@pytest.mark.parametrize(
+    ("fields", "words"),
+    [
+        ({"what": "quench", "deck_mm": "11 down", "gasket_mm": "41"}, "52 ±2 thou"),
+        ({"what": "quench", "deck_mm": "0.1 mm out", "gasket_mm": "1.15", "unit": "mm"}, "1.05 ±"),
+        ({"what": "quench", "deck_mm": "11", "gasket_mm": "41"}, "Deck :"),
+        ({"what": "quench", "deck_mm": "11 down"}, "Still to type: Gasket, compressed."),
+        ({"what": "quench", "deck_mm": "11 down", "gasket_mm": "0"}, "Gasket, compressed :"),
+        ({"what": "quench", "deck_mm": "11 down", "gasket_mm": "900"}, "A head gasket is"),
+        (RATIO, "9.50 ±0.06 to 1"),
+        (RATIO | {"gasket_bore_mm": ""}, "taken for the cylinder’s; 1 mm more would take 0.0"),
+        (RATIO | {"piston_cc": "5"}, "Say which: dish"),
+        (RATIO | {"chamber_cc": "much"}, "Chamber, cc :"),
+        (RATIO | {"chamber_cc": "-70"}, "A chamber volume of"),
+        (RATIO | {"stroke_mm": "3000"}, "Outside"),
+        ({"what": "ratio", "bore_mm": "3.75"}, "Still to type: Stroke; Chamber, cc; Piston; Deck; Gasket, compressed."),
+        ({"what": "torque", "read_mm": "160"}, "160 ±"),
+    ],
+)
+def test_quench_and_ratio_are_answered_the_same_way(bench, fields, words):
+    answer = asked(bench, **fields)
+    assert answer.status_code == 200
+    assert words in text(answer)

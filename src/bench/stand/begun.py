@@ -15,7 +15,7 @@ from mockup.engine.gasket import FinalGasket, GasketState
 from mockup.faults import FaultsError
 from mockup.quantity.shown import bench_text
 from mockup.quantity.value import Unit
-from mockup.quick import QuickCheck, Under
+from mockup.quick.valve import QuickCheck, Under
 
 
 @dataclass(frozen=True)

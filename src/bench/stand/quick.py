@@ -8,11 +8,14 @@ from django.shortcuts import render
 from django.views.decorators.http import require_GET
 
 from bench.page.build_form import SHEETS, UNITS
-from bench.page.fields import CoreFormMixin, CrankAngleField, LengthField, UnitFormMixin
+from bench.page.fields import CoreFormMixin, CrankAngleField, LengthField, NumberField, UnitFormMixin
 from mockup.engine.mockup import Clay, Lifters, Springs
 from mockup.engine.valves import Side
-from mockup.quantity.value import Unit
-from mockup.quick import Method, QuickCheck, Under
+from mockup.quantity.typed import LengthError, parse_piston_volume
+from mockup.quantity.typed_deck import parse_deck
+from mockup.quantity.value import DeckSign, Unit
+from mockup.quick.block import QuickQuench, QuickRatio
+from mockup.quick.valve import Method, QuickCheck, Under
 
 LIFTERS = [
     (Lifters.BLOCKED, "blocked, or a checking lifter"),
@@ -56,27 +59,98 @@ class QuickForm(CoreFormMixin, UnitFormMixin, forms.Form):
         return {name: value for name, value in found.items() if value is not None}
 
 
-def quick_form(asked: QueryDict) -> QuickForm:
-    """The form as an address fills it; empty for an address that holds nothing."""
-    unit = asked.get("unit", Unit.INCH)
-    return QuickForm(Unit(unit) if unit in list(Unit) else Unit.INCH, asked if "read_mm" in asked else None)
+class QuenchForm(CoreFormMixin, UnitFormMixin, forms.Form):
+    """Deck and gasket, and so the quench."""
+
+    CORE: ClassVar[type[Any]] = QuickQuench
+    deck_mm = forms.CharField(label="Deck", max_length=40, help_text="as 11 down, 5 out, zero")
+    gasket_mm = LengthField(label="Gasket, compressed")
+    sheet = _choice("Judged by", SHEETS, SHEETS[0][0])
+    unit = _choice("Plain numbers are", UNITS, Unit.INCH)
+
+    def __init__(self, unit: Unit, *args: Any, **kwargs: Any) -> None:
+        super().__init__(unit, *args, **kwargs)
+        self.unit_read = unit
+        self.fields["deck_mm"].widget.attrs |= {"autocomplete": "off", "data-understand": "deck", "autofocus": True}
+
+    def clean_deck_mm(self) -> float:
+        """The deck, positive in the hole [mm]."""
+        try:
+            return parse_deck(self.cleaned_data["deck_mm"], self.unit_read, DeckSign.DOWN_POSITIVE)
+        except LengthError as error:
+            raise forms.ValidationError(str(error)) from error
+
+    def for_core(self, found: dict[str, Any]) -> dict[str, Any]:
+        """What was left out is as usual, or not known."""
+        return {name: value for name, value in found.items() if value is not None}
+
+
+class RatioForm(QuenchForm):
+    """The five volumes of a compression ratio."""
+
+    CORE: ClassVar[type[Any]] = QuickRatio
+    bore_mm = LengthField(label="Bore", big=True)
+    stroke_mm = LengthField(label="Stroke", big=True)
+    chamber_cc = NumberField(label="Chamber, cc")
+    piston_cc = forms.CharField(label="Piston", max_length=40, help_text="as dish 5.2, dome 11, flat")
+    gasket_bore_mm = LengthField(label="Gasket bore", big=True, required=False, help_text="empty: the cylinder’s")
+    field_order = ("bore_mm", "stroke_mm", "chamber_cc", "piston_cc", "deck_mm", "gasket_mm", "gasket_bore_mm", "sheet")
+
+    def clean_piston_cc(self) -> float:
+        """The piston's volume, positive where it adds room [cm3]."""
+        try:
+            return parse_piston_volume(self.cleaned_data["piston_cc"])
+        except LengthError as error:
+            raise forms.ValidationError(str(error)) from error
+
+
+SORTS: dict[str, tuple[str, type[Any]]] = {
+    "valve": ("A valve", QuickForm),
+    "quench": ("Deck and quench", QuenchForm),
+    "ratio": ("Compression ratio", RatioForm),
+}
+"""What can be checked quickly: its name in the address, its words, its form."""
+FOLDED = ("method", "crank_deg", "lifters", "springs", "clay", "unit")
+"""Fields with a usual answer, folded away."""
+
+
+def quick_form(asked: QueryDict, sort: str = "valve") -> Any:
+    """The form as an address fills it; empty for an address that holds nothing of it."""
+    unit, made = asked.get("unit", Unit.INCH), SORTS[sort][1]
+    own = set(made.base_fields) - {"sheet", "unit"}
+    return made(Unit(unit) if unit in list(Unit) else Unit.INCH, asked if own & set(asked) else None)
 
 
 @require_GET
 def quick(request: HttpRequest) -> HttpResponse:
-    """One reading, and what it says."""
-    form = quick_form(request.GET)
-    shown: dict[str, Any] = {"form": form, "address": request.get_full_path()}
+    """A few numbers, and what they say."""
+    sort = request.GET.get("what", "valve")
+    sort = sort if sort in SORTS else "valve"
+    form = quick_form(request.GET, sort)
+    shown: dict[str, Any] = {"form": form, "sort": sort, "sorts": {key: words for key, (words, _) in SORTS.items()}}
+    shown |= {"first": [one for one in form if one.name not in FOLDED], "folded": [f for f in form if f.name in FOLDED]}
     if form.is_bound and form.is_valid():
-        check: QuickCheck = form.item
+        check = form.item
         report = check.report()
-        answer = check.answer(report)
         shown |= {
-            "check": answer,
+            "check": check.answer(report),
             "unit": check.unit,
-            "asked": check,
             "supposed": check.supposed(),
             "questions": report.questions,
-            "query": request.GET.urlencode(),
+            "query": request.GET.urlencode() if sort == "valve" else "",
         }
+    elif form.is_bound:
+        shown |= _said(form)
     return render(request, "stand/quick.html", shown)
+
+
+def _said(form: Any) -> dict[str, Any]:
+    """What is still to be typed, and what is wrong, by the labels of the fields."""
+    wanted, wrong = [], []
+    for name, errors in form.errors.as_data().items():
+        label = form[name].label if name in form.fields else ""
+        if any(error.code == "required" for error in errors):
+            wanted.append(label)
+        else:
+            wrong += [(label, message) for error in errors for message in error.messages]
+    return {"wanted": wanted, "wrong": wrong}

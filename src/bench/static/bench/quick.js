@@ -6,4 +6,11 @@
     const said = [...new FormData(form)].filter(([, value]) => value !== "");
     history.replaceState(null, "", `${location.pathname}?${new URLSearchParams(said)}`);
   });
+
+  // What was typed before the page was ready to listen is judged as well.
+  addEventListener("load", () => {
+    for (const field of document.querySelectorAll(".quick form input:not([type=hidden])")) {
+      if (field.value !== field.defaultValue) field.dispatchEvent(new Event("input", { bubbles: true }));
+    }
+  });
 })();
