@@ -29,10 +29,15 @@ def steps_of(
     """All that stands between this job and final assembly, the next thing first; never empty."""
     # What somebody answers for is settled: nobody is sent to it again.
     open_checks = [check for check in checks if not check.signed]
+    planned = list(_planned(job))
+    put_right = list(_put_right(job, open_checks))
+    # Metal near metal is looked at before anything else is read, unless something is decided against it already.
+    dangers = [] if planned else [step for step, danger in put_right if danger]
     steps = (
+        *dangers,
         *_tdc(job),
         # What is decided is done before anything it touches is read again.
-        *_planned(job),
+        *planned,
         *_deck(job, deck),
         *_stack(job),
         *_volumes(job, parts),
@@ -42,7 +47,7 @@ def steps_of(
         *_asked(open_checks),
         *_read_again(job, open_checks),
         *_limits(open_checks),
-        *_put_right(job, open_checks),
+        *(step for step, _ in put_right if step not in dangers),
     )
     return steps or (Step(Station.ASSEMBLY, f"{_settled(checks)} Write it down, then final assembly."),)
 
@@ -167,18 +172,20 @@ def _planned(job: Job) -> Iterator[Step]:
         yield Step(Station.RIGHT, f"Decided and not done: {kinds}. Mark each once it is.")
 
 
-def _put_right(job: Job, checks: Sequence[Check]) -> Iterator[Step]:
+def _put_right(job: Job, checks: Sequence[Check]) -> Iterator[tuple[Step, bool]]:
+    """What is short, over or too close of each kind, and whether parts may meet: touching, or short beyond U."""
     for kind in Kind:
         failing = [check for check in checks if check.kind is kind and check.state in FAILING]
         if not failing:
             continue
         check = worst(failing)
-        if check.daylight is None:
-            yield Step(Station.RIGHT, f"{check.label} touches: metal on metal. Put it right.", check.cylinder)
+        if check.touches or check.daylight is None:
+            yield Step(Station.RIGHT, f"{check.label} touches: metal on metal. Put it right.", check.cylinder), True
             continue
         room = format_daylight(check.daylight, job.unit) if kind.is_length else format_ratio_daylight(check.daylight)
         more = f", and {len(failing) - 1} more" if len(failing) > 1 else ""
         todo = "Measure it better or make room." if check.state is State.CLOSE else "Put it right."
         if check.lapsed:
             todo += " It was signed off for another figure."
-        yield Step(Station.RIGHT, f"{check.label} is {check.state}, daylight {room}{more}. {todo}", check.cylinder)
+        words = f"{check.label} is {check.state}, daylight {room}{more}. {todo}"
+        yield Step(Station.RIGHT, words, check.cylinder), kind.meets and check.state is State.SHORT

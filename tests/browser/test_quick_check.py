@@ -72,3 +72,16 @@ def test_what_is_still_to_be_typed_is_said_until_there_is_an_answer(open_page):
     expect(page.locator(".quick-figure")).to_contain_text("52 ±")
     page.get_by_label("Deck").fill("")
     expect(page.locator("#answer")).to_contain_text("Still to type: Deck.")
+
+
+def test_a_usual_layout_fills_the_form_with_one_click_and_leaves_what_was_typed(open_page):
+    page = open_page("/builds/new/")
+    page.get_by_label("Name").fill("Teal")
+    page.get_by_role("button", name="twin-cam four, 16 valves").click()
+    expect(page.get_by_label("Cylinders")).to_have_value("4")
+    expect(page.get_by_label("Valves a cylinder").first).to_have_value("2")
+    page.get_by_role("button", name="vee eight").press("Enter")
+    expect(page.get_by_label("Layout")).to_have_value("vee")
+    expect(page.get_by_label("Cylinders")).to_have_value("8")
+    expect(page.get_by_label("Valves a cylinder").first).to_have_value("1")
+    expect(page.get_by_label("Name")).to_have_value("Teal")

@@ -15,7 +15,7 @@ from mockup.report import station_read_at
 from mockup.run import Progress, run_of
 from mockup.stations import Station
 from tests.core.test_closest import SWEPT, sweep
-from tests.making import CARD, clay, cut, deck, engine, inclined, job, mockup, thou, volumes
+from tests.making import CARD, change, clay, cut, deck, engine, inclined, job, mockup, thou, volumes
 
 EXHAUST = clay(115, 1, Side.EXHAUST)
 BOTH = tuple(replace(one, key=f"{one.key}-2", place=Place(2, Side.INTAKE)) for one in SWEPT)
@@ -171,3 +171,17 @@ def test_each_stop_of_the_run_says_how_far_it_has_come(changed, station, progres
     stop = stops(evaluate(job(**changed)))[station]
     assert stop.note == note
     assert progress in (None, stop.progress)
+
+
+def test_parts_that_may_meet_come_before_everything_that_is_not_read_yet():
+    # Nothing but one reading of clay: whoever has it is not sent to find TDC first.
+    short = evaluate(job(clay=(clay(40),), deck=(), tdc=(), volumes=()))
+    assert (short.steps[0].station, short.steps[0].text[:18]) == (Station.RIGHT, "Intake 1 is short,")
+    touching = evaluate(job(clay=(clay(0),), deck=(), tdc=(), volumes=()))
+    assert "metal on metal" in touching.steps[0].text
+    near = evaluate(job(clay=(clay(78),), deck=(), tdc=(), volumes=()))
+    assert near.steps[0].station is Station.TDC
+    # What is decided against it is done first, and then it is read again.
+    decided = change(ChangeKind.RELIEF, 60, order=None, side=Side.INTAKE)
+    planned = [step.text[:8] for step in evaluate(job(clay=(clay(40),), changes=(decided,))).steps]
+    assert planned.index("Decided ") < planned.index("Intake 1")

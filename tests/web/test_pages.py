@@ -11,7 +11,7 @@ from django_scopes import scope, scopes_disabled
 
 from bench.builds.assemble import assemble
 from bench.builds.models import Build, Entry
-from bench.page.build_form import BuildForm, initial_of
+from bench.page.build_form import LIKE, BuildForm, initial_of, usual_layouts
 from bench.shops.models import Shop
 from launch import check
 from mockup.changes.kind import ChangeKind
@@ -247,3 +247,16 @@ def test_an_edge_is_not_offered_on_a_flat_crown_and_its_missing_minimum_is_said(
     limit = {"change": "1", "limit": "radial", "length": "50", "reason": "piston maker"}
     bench.post(reverse("verdict", args=[built.pk]), limit)
     assert "has no minimum" not in words(bench.get(reverse("clay", args=[built.pk])))
+
+
+@pytest.mark.parametrize("words", list(LIKE))
+def test_a_usual_layout_fills_in_what_makes_an_engine_with_the_rest(bench, member, words):
+    page = bench.get(reverse("new-build")).content.decode()
+    assert words in page
+    filled = json.loads(usual_layouts()[words])
+    assert set(filled) <= set(BuildForm().fields)
+    assert bench.post(reverse("new-build"), NEW | filled).status_code == 302
+    with scope(shop=member.shop):
+        engine = Build.objects.get(name="Tern").engine
+    assert [str(engine.layout), str(engine.cylinders)] == [filled["layout"], filled["cylinders"]]
+    assert engine.intake.count == (2 if "16" in words else 1)

@@ -1,5 +1,6 @@
 """The form of a build: its engine as designed and how its book is kept. Begins builds and changes them."""
 
+import json
 from typing import Any
 
 from django import forms
@@ -31,6 +32,23 @@ def _valves(side: str) -> dict[str, Said]:
         f"{side}_relief": Said(label="Faces", words={Relief.PARALLEL: "parallel relief", Relief.FLAT: "flat crown"}),
         f"{side}_diameter_mm": Said(label="Head diameter", help_text="for the drawing", big=True, shown_empty=True),
     }
+
+
+LIKE: dict[str, dict[str, str]] = {
+    "single": {"layout": "inline", "cylinders": "1"},
+    "flat twin": {"layout": "flat", "cylinders": "2"},
+    "inline four": {"layout": "inline", "cylinders": "4"},
+    "twin-cam four, 16 valves": {"layout": "inline", "cylinders": "4", "intake_count": "2", "exhaust_count": "2"},
+    "inline six": {"layout": "inline", "cylinders": "6"},
+    "vee eight": {"layout": "vee", "cylinders": "8"},
+}
+"""Usual layouts, and what they fill in: nothing but how many there are of what, and how they stand."""
+ONE_EACH = {"intake_count": "1", "exhaust_count": "1"}
+
+
+def usual_layouts() -> dict[str, str]:
+    """What each usual layout fills the form with, as JSON by the names of the fields."""
+    return {words: json.dumps(ONE_EACH | filled) for words, filled in LIKE.items()}
 
 
 class BuildForm(RecordForm):

@@ -13,7 +13,7 @@ from bench.builds.assemble import UnreadableError, assemble_all
 from bench.builds.models import Build
 from bench.drawings.engine_map import engine_map
 from bench.page.bench import bench_or_404
-from bench.page.build_form import BuildForm
+from bench.page.build_form import BuildForm, usual_layouts
 from bench.page.show import station_url
 from bench.shops.access import members_only, person_of
 from bench.stand.begun import StoodForm, begun_from, keep
@@ -69,7 +69,7 @@ def new_build(request: HttpRequest) -> HttpResponse:
                 keep(begun, stood, build, by)
         return redirect(reverse("clay" if begun else "deck", args=[build.pk]))
     wrong = form.errors or (stood and stood.errors)
-    shown = {"form": form, "begun": begun, "stood": stood}
+    shown = {"form": form, "begun": begun, "stood": stood, "layouts": usual_layouts()}
     return render(request, "stand/new.html", shown, status=422 if wrong else 200)
 
 

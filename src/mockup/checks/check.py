@@ -23,6 +23,7 @@ class Kind(Declared):
     ``shows_at``: the stations that show its checks. ``of_a_valve``: it is of one valve, whose name its cell says.
     ``only_worse``: it has a cell only where it says something that the kind before it does not. ``ask``: what to do
     where it is required and not read, in words that a cylinder follows; empty where a step of its own says it.
+    ``meets``: short of its limit, parts may meet as the engine turns: that is looked at before all else.
     ``evenly``: in what its figure grows evenly with a cut; of a ratio that is the volume left.
     """
 
@@ -34,6 +35,7 @@ class Kind(Declared):
     of_a_valve: bool = False
     only_worse: bool = False
     ask: str = ""
+    meets: bool = False
     evenly: Callable[[Any], Any] = staticmethod(lambda figure: figure)
 
     def refuse_nonsense(self) -> None:
@@ -146,9 +148,14 @@ class Check:
         return self.governing is not None and self.governing.read_again
 
     @property
+    def touches(self) -> bool:
+        """Whether any of its readings touched, as it stood."""
+        return any(finding.contact for finding in (self.governing, *self.others) if finding)
+
+    @property
     def state(self) -> State:
         """How the figure stands against the limit."""
-        if any(finding.contact for finding in (self.governing, *self.others) if finding):
+        if self.touches:
             # Metal on metal is short of any minimum, whether the sheet has one or not.
             return State.SHORT
         bound = self.governing.bound if self.governing else Bound.EXACT

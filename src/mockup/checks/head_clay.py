@@ -54,6 +54,7 @@ LimitName("crown", name="CROWN", order=40, label="Plug and dome to crown, least"
 Kind(
     "crown to head",
     name="CROWN",
+    meets=True,
     order=40,
     label="Plug, dome",
     make=_heads,

@@ -90,10 +90,11 @@ LimitName(
     usual=in_inches(street=0.045, street_floor=0.045, street_roller=0.045, turned_about=0.045, careful=0.050),
     upper_of=LimitName.QUENCH_LOW,
 )
-Kind("quench", name="QUENCH", order=50, label="Quench", make=_quench, shows_at=frozenset({Station.QUENCH}))
+Kind("quench", name="QUENCH", meets=True, order=50, label="Quench", make=_quench, shows_at=frozenset({Station.QUENCH}))
 Kind(
     "quench at the edge",
     name="QUENCH_EDGE",
+    meets=True,
     order=60,
     label="Quench, edge",
     make=_edges,

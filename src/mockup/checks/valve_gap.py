@@ -88,6 +88,7 @@ LimitName("valve_gap", name="VALVE_GAP", order=45, label="Valve to valve at over
 Kind(
     "valve gap",
     name="VALVE_GAP",
+    meets=True,
     order=45,
     label="Valve to valve",
     make=_gaps,

@@ -120,13 +120,28 @@ LimitName(
     usual=in_inches(street_floor=0.020, small_single=0.050),
 )
 _SHOWN = frozenset({Station.CLAY, Station.SWEEP})
-Kind("intake face", name="FACE_INTAKE", order=10, label="Intake", make=partial(_faces, Side.INTAKE), shows_at=_SHOWN)
 Kind(
-    "exhaust face", name="FACE_EXHAUST", order=20, label="Exhaust", make=partial(_faces, Side.EXHAUST), shows_at=_SHOWN
+    "intake face",
+    name="FACE_INTAKE",
+    meets=True,
+    order=10,
+    label="Intake",
+    make=partial(_faces, Side.INTAKE),
+    shows_at=_SHOWN,
+)
+Kind(
+    "exhaust face",
+    name="FACE_EXHAUST",
+    meets=True,
+    order=20,
+    label="Exhaust",
+    make=partial(_faces, Side.EXHAUST),
+    shows_at=_SHOWN,
 )
 Kind(
     "radial",
     name="RADIAL",
+    meets=True,
     order=30,
     label="Edge",
     make=_edges,
