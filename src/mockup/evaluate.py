@@ -76,4 +76,6 @@ def _summaries(checks: tuple[Check, ...]) -> Iterator[Summary]:
         if found:
             measured = sum(check.figure is not None for check in found)
             wanted = sum(check.required and check.figure is None for check in found)
-            yield Summary(kind, worst(found), measured, len(found), wanted)
+            read = [(check.as_mocked_up.value, at) for at, check in enumerate(found) if check.as_mocked_up]
+            waiting = tuple(found[at] for _, at in sorted(read))
+            yield Summary(kind, worst(found), measured, len(found), wanted, waiting)

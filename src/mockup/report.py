@@ -40,6 +40,7 @@ class Summary:
     """All checks of one kind in one cell: the tightest of them speaks for the kind.
 
     ``measured`` of ``total`` places have a figure; ``wanted`` more must be measured before the kind is done.
+    ``waiting``: what was read and cannot be carried to the running engine yet, the smallest first.
     """
 
     kind: Kind
@@ -47,6 +48,7 @@ class Summary:
     measured: int
     total: int
     wanted: int
+    waiting: tuple[Check, ...] = ()
 
     @property
     def state(self) -> State:

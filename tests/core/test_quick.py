@@ -12,6 +12,7 @@ from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
 from mockup.faults import FaultsError
 from mockup.limits.judge import Bound, State
+from mockup.quantity.value import Unit
 from mockup.quick import valve
 from mockup.quick.block import QuickQuench, QuickRatio
 from mockup.quick.valve import Method, QuickCheck, Under
@@ -116,6 +117,9 @@ def test_what_nobody_said_is_told_with_what_it_may_change():
     # By hand: 36 thou of gasket count 36 x (1 - cos 20 degrees) = 2.2 thou less along a valve at 20 degrees.
     assert "at 20° the gasket would count 2.2 thou less" in told(under=Under.NONE, final_mm=thou(36))
     assert "5 ± 5 thou" in told(under=Under.SNUGGED)
+    assert "0.13 ± 0.13 mm" in told(under=Under.SNUGGED, unit=Unit.MILLIMETRE)
+    assert "only snugged" in told(under=Under.USED)
+    assert "only snugged" not in told(under=Under.FINAL)
 
 
 @pytest.mark.parametrize(
@@ -191,8 +195,9 @@ def test_a_gasket_bore_that_nobody_said_is_told_with_its_worth():
         ({"gasket_mm": 0.0}, "gasket_mm"),
         ({"bore_mm": 2.0}, "bore_mm"),
         ({"stroke_mm": 900.0}, "stroke_mm"),
-        ({"chamber_cc": -1.0}, "cc"),
-        ({"gasket_bore_mm": 5.0}, "bore_mm"),
+        ({"chamber_cc": -1.0}, "chamber_cc"),
+        ({"piston_cc": 900.0}, "piston_cc"),
+        ({"gasket_bore_mm": 5.0}, "gasket_bore_mm"),
         ({"sheet": "roads"}, "sheet"),
     ],
 )
@@ -200,3 +205,4 @@ def test_what_no_engine_has_is_refused(wrong, path):
     with pytest.raises(FaultsError) as caught:
         QuickRatio(**(RATIO | wrong))
     assert path in {fault.path for fault in caught.value.faults}
+    assert {fault.path for fault in caught.value.faults} <= {*RATIO, "gasket_bore_mm", "sheet"}

@@ -79,8 +79,7 @@ class Session:
         return True
 
     def work(self) -> None:
-        """What to do with the tests."""
-        raise NotImplementedError
+        """What to do with the tests; of the session itself, nothing."""
 
     def passes(self, item: pytest.Item) -> bool:
         """Whether one test passes."""

@@ -99,9 +99,12 @@ def test_a_build_begun_from_it_has_the_reading_in_its_book_and_says_the_same(ben
     assert figure.value == pytest.approx(thou(96))
 
 
-def test_a_build_that_carries_a_check_nobody_can_read_begins_as_any_other(bench, member):
+def test_a_check_nobody_can_read_is_said_before_a_build_begins_without_it(bench, member):
     answer = bench.post(reverse("new-build"), ENGINE | {"quick": "read_mm=thick&under=glue"})
-    assert answer.status_code == 302
+    assert answer.status_code == 422
+    assert "cannot be read: read_mm=thick&amp;under=glue" in answer.content.decode()
+    assert 'name="quick"' not in answer.content.decode()
+    assert bench.post(reverse("new-build"), ENGINE).status_code == 302
     with scope(shop=member.shop):
         assert Build.objects.get(name="Teal").pk
 
@@ -142,3 +145,12 @@ def test_quench_and_ratio_are_answered_the_same_way(bench, fields, words):
     answer = asked(bench, **fields)
     assert answer.status_code == 200
     assert words in text(answer)
+
+
+def test_a_reading_by_indicator_opens_where_it_stands(bench):
+    carried = "read_mm=110&method=indicator, at an angle&crank_deg=9 ATDC&under=none&final_mm=41"
+    form = text(bench.get(reverse("new-build"), {"quick": carried}))
+    assert "with it the gasket of 41 thou is chosen; without, it is not kept" in form
+    answer = bench.post(reverse("new-build"), ENGINE | {"quick": carried})
+    assert "/indicator/" in answer["Location"]
+    assert "110" in text(bench.get(answer["Location"]))

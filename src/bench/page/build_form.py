@@ -102,8 +102,7 @@ class BuildForm(RecordForm):
         self.fields["cylinders"] = forms.IntegerField(label="Cylinders", min_value=1, max_value=MOST_CYLINDERS)
         self.order_fields([*OF_THE_BUILD, *self.SAID])
         asked = str(self.data.get("unit") or self.initial.get("unit") or Unit.INCH)
-        self.read_as = Unit(asked) if asked in list(Unit) else Unit.INCH
-        self.read_in(self.read_as)
+        self.read_in(Unit(asked) if asked in list(Unit) else Unit.INCH)
         self.dress()
 
     def clean_firing_order(self) -> tuple[int, ...]:

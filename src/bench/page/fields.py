@@ -9,7 +9,8 @@ from mockup.faults import FaultsError
 from mockup.quantity.shown import format_exact
 from mockup.quantity.typed import LengthError, parse_bench_length, parse_degrees, parse_dimension, parse_fine_length
 from mockup.quantity.typed_angle import format_crank_angle, parse_crank_angle
-from mockup.quantity.value import MM_PER_INCH, MM_PER_THOU, Unit
+from mockup.quantity.typed_deck import parse_deck
+from mockup.quantity.value import MM_PER_INCH, MM_PER_THOU, DeckSign, Unit
 
 
 def _example(mm: float, unit: Unit, *, big: bool) -> str:
@@ -148,15 +149,39 @@ class CrankAngleField(forms.CharField):
         return format_crank_angle(value) if isinstance(value, float) else value
 
 
+class DeckField(forms.CharField):
+    """A deck clearance: typed with its way, cleaned to millimetres, positive in the hole."""
+
+    def __init__(self, *, sign: DeckSign = DeckSign.DOWN_POSITIVE, **kwargs: Any) -> None:
+        super().__init__(max_length=40, **kwargs)
+        self.sign = sign
+        self.read_in(Unit.INCH)
+        self.widget.attrs |= {"autocomplete": "off", "data-understand": "deck"}
+
+    def read_in(self, unit: Unit) -> None:
+        """Take plain numbers in ``unit``."""
+        self.unit = unit
+
+    def clean(self, value: Any) -> float:
+        """The clearance [mm]."""
+        text = super().clean(value)
+        try:
+            return parse_deck(text, self.unit, self.sign)
+        except LengthError as error:
+            raise forms.ValidationError(str(error)) from error
+
+
 class UnitFormMixin:
-    """A form whose lengths are read in one unit."""
+    """A form whose lengths are read in one unit, ``read_as``."""
 
     fields: dict[str, forms.Field]
+    read_as: Unit
 
     def read_in(self, unit: Unit) -> None:
         """Read every length of the form in ``unit``."""
+        self.read_as = unit
         for field in self.fields.values():
-            if isinstance(field, LengthField):
+            if isinstance(field, LengthField | DeckField):
                 field.read_in(unit)
 
     def dress(self) -> None:

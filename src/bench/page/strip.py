@@ -55,7 +55,7 @@ def _cell(report: Report, summary: Summary) -> Cell:
         tone=STATE_CLASSES[summary.state],
         big=amount(figure.value, summary.kind, unit) if figure and shows_figure else daylight_text(check, unit),
         sub=_sub(report, summary),
-        sub2=_coverage(report, summary),
+        sub2=_coverage(summary),
         carried=", ".join(summary.carried),
         signed="signed off" if summary.tightest.signed else "",
     )
@@ -65,8 +65,8 @@ def _sub(report: Report, summary: Summary) -> str:
     unit, check = report.job.unit, summary.tightest
     wanted = f"wants {limit_text(check.limit, check.kind, unit)}"
     if check.figure is None:
-        waiting = _waiting(report, summary)
-        read = f"{_place(waiting[0])}: {as_mocked_up_text(waiting[0], unit)}, " if waiting else ""
+        first = summary.waiting[0] if summary.waiting else None
+        read = f"{_place(first)}: {as_mocked_up_text(first, unit)}, " if first else ""
         return read + (wanted if check.limit.is_set else "no minimum set")
     return f"{_place(check)}: {figure_text(check, unit)}, {wanted if check.limit.is_set else 'no minimum set'}"
 
@@ -78,17 +78,9 @@ def _place(check: Check) -> str:
     return f"cyl {check.label.removesuffix(' edge').rpartition(' ')[2]}"
 
 
-def _waiting(report: Report, summary: Summary) -> list[Check]:
-    """The checks of a kind that were read and wait for something to be carried by, the smallest first."""
-    found = [
-        (one.as_mocked_up.value, at, one) for at, one in enumerate(report.of_kind(summary.kind)) if one.as_mocked_up
-    ]
-    return [one for _, _, one in sorted(found, key=lambda each: each[:2])]
-
-
-def _coverage(report: Report, summary: Summary) -> str:
+def _coverage(summary: Summary) -> str:
     if not summary.measured:
-        waiting = len(_waiting(report, summary))
+        waiting = len(summary.waiting)
         return f"{waiting} of {summary.total} read, none corrected yet" if waiting else "not read"
     read = f"{summary.measured} of {summary.total} read"
     return f"{read}, more wanted" if summary.wanted else read

@@ -16,6 +16,8 @@ from mockup.faults import FaultsError
 from mockup.quantity.shown import bench_text
 from mockup.quantity.value import Unit
 from mockup.quick.valve import QuickCheck, Under
+from mockup.reading_kinds import READING_KINDS
+from mockup.stations import Station
 
 
 @dataclass(frozen=True)
@@ -27,17 +29,29 @@ class Begun:
     typed: str
 
     @property
+    def station(self) -> Station:
+        """Where its reading stands in a build."""
+        return READING_KINDS.of(type(self.check.reading())).station
+
+    @property
     def words(self) -> str:
         """The reading in one line."""
         check = self.check
         return f"{check.side} valve, {check.method}: {bench_text(check.read_mm, check.unit)}; gasket: {check.under}"
 
 
-def begun_from(request: HttpRequest) -> Begun | None:
-    """The quick check that a request to begin a build carries; None where it carries none that can be read."""
+UNREAD = "The quick check this begins from cannot be read: {address}. Begin once more to go on without it."
+
+
+def begun_from(request: HttpRequest) -> tuple[Begun | None, str]:
+    """The quick check that a request to begin a build carries, or what is to be said of one that cannot be read."""
     address = request.POST.get("quick") or request.GET.get("quick", "")
+    if not address:
+        return None, ""
     form: QuickForm = quick_form(QueryDict(address))
-    return Begun(form.item, address, form.data["read_mm"]) if form.is_bound and form.is_valid() else None
+    if form.is_bound and form.is_valid():
+        return Begun(form.item, address, form.data["read_mm"]), ""
+    return None, UNREAD.format(address=address[:200])
 
 
 class StoodForm(UnitFormMixin, forms.Form):
@@ -54,6 +68,9 @@ class StoodForm(UnitFormMixin, forms.Form):
         if self.check.stood_mm is not None or self.check.under is Under.NONE:
             del self.fields["stood_mm"]
         self.read_in(unit)
+        if self.check.final_mm is not None:
+            kept = bench_text(self.check.final_mm, self.check.unit)
+            self.fields["bore_mm"].help_text = f"with it the gasket of {kept} is chosen; without, it is not kept"
         self.dress()
 
     def clean(self) -> dict[str, Any]:

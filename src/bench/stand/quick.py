@@ -1,4 +1,4 @@
-"""The quick check: one reading of one valve judged while it is typed, without a build. Its address holds its fields."""
+"""The quick check: a few numbers judged while they are typed, without a build. Its address holds its fields."""
 
 from typing import Any, ClassVar
 
@@ -8,12 +8,11 @@ from django.shortcuts import render
 from django.views.decorators.http import require_GET
 
 from bench.page.build_form import SHEETS, UNITS
-from bench.page.fields import CoreFormMixin, CrankAngleField, LengthField, NumberField, UnitFormMixin
+from bench.page.fields import CoreFormMixin, CrankAngleField, DeckField, LengthField, NumberField, UnitFormMixin
 from mockup.engine.mockup import Clay, Lifters, Springs
 from mockup.engine.valves import Side
 from mockup.quantity.typed import LengthError, parse_piston_volume
-from mockup.quantity.typed_deck import parse_deck
-from mockup.quantity.value import DeckSign, Unit
+from mockup.quantity.value import Unit
 from mockup.quick.block import QuickQuench, QuickRatio
 from mockup.quick.valve import Method, QuickCheck, Under
 
@@ -33,7 +32,24 @@ def _choice(label: str, choices: Any, initial: str) -> forms.TypedChoiceField:
     )
 
 
-class QuickForm(CoreFormMixin, UnitFormMixin, forms.Form):
+class _Asked(CoreFormMixin, UnitFormMixin, forms.Form):
+    """What was left out is as usual, or not known; the first field is in hand."""
+
+    ORDER: ClassVar[tuple[str, ...]]
+    sheet = _choice("Judged by", SHEETS, SHEETS[0][0])
+    unit = _choice("Plain numbers are", UNITS, Unit.INCH)
+
+    def __init__(self, unit: Unit, *args: Any, **kwargs: Any) -> None:
+        super().__init__(unit, *args, **kwargs)
+        self.order_fields(self.ORDER)
+        self.fields[self.ORDER[0]].widget.attrs["autofocus"] = True
+
+    def for_core(self, found: dict[str, Any]) -> dict[str, Any]:
+        """The fields that say something."""
+        return {name: value for name, value in found.items() if value is not None}
+
+
+class QuickForm(_Asked):
     """What a quick check is made of; only the reading is asked for, the rest is as usual or not known."""
 
     CORE: ClassVar[type[Any]] = QuickCheck
@@ -42,47 +58,21 @@ class QuickForm(CoreFormMixin, UnitFormMixin, forms.Form):
     under = _choice("Gasket when it was read", [(one, str(one)) for one in Under], Under.UNKNOWN)
     stood_mm = LengthField(label="That gasket", required=False, help_text="free, where it was only snugged")
     final_mm = LengthField(label="The one it will run", required=False, help_text="compressed")
-    sheet = _choice("Judged by", SHEETS, SHEETS[0][0])
     method = _choice("Read with", [(one, str(one)) for one in Method], Method.CLAY)
     crank_deg = CrankAngleField(bdc_deg=180.0, label="At", required=False, help_text="of an indicator, as 9 ATDC")
     lifters = _choice("Lifters", LIFTERS, Lifters.BLOCKED)
     springs = _choice("Springs", SPRINGS, Springs.CHECKING)
     clay = _choice("Clay", CLAYS, Clay.MODELLING)
-    unit = _choice("Plain numbers are", UNITS, Unit.INCH)
-
-    def __init__(self, unit: Unit, *args: Any, **kwargs: Any) -> None:
-        super().__init__(unit, *args, **kwargs)
-        self.fields["read_mm"].widget.attrs["autofocus"] = True
-
-    def for_core(self, found: dict[str, Any]) -> dict[str, Any]:
-        """What was left out is as usual, or not known."""
-        return {name: value for name, value in found.items() if value is not None}
+    ORDER: ClassVar[tuple[str, ...]] = ("read_mm", "side", "under", "stood_mm", "final_mm", "sheet")
 
 
-class QuenchForm(CoreFormMixin, UnitFormMixin, forms.Form):
+class QuenchForm(_Asked):
     """Deck and gasket, and so the quench."""
 
     CORE: ClassVar[type[Any]] = QuickQuench
-    deck_mm = forms.CharField(label="Deck", max_length=40, help_text="as 11 down, 5 out, zero")
+    deck_mm = DeckField(label="Deck", help_text="as 11 down, 5 out, zero")
     gasket_mm = LengthField(label="Gasket, compressed")
-    sheet = _choice("Judged by", SHEETS, SHEETS[0][0])
-    unit = _choice("Plain numbers are", UNITS, Unit.INCH)
-
-    def __init__(self, unit: Unit, *args: Any, **kwargs: Any) -> None:
-        super().__init__(unit, *args, **kwargs)
-        self.unit_read = unit
-        self.fields["deck_mm"].widget.attrs |= {"autocomplete": "off", "data-understand": "deck", "autofocus": True}
-
-    def clean_deck_mm(self) -> float:
-        """The deck, positive in the hole [mm]."""
-        try:
-            return parse_deck(self.cleaned_data["deck_mm"], self.unit_read, DeckSign.DOWN_POSITIVE)
-        except LengthError as error:
-            raise forms.ValidationError(str(error)) from error
-
-    def for_core(self, found: dict[str, Any]) -> dict[str, Any]:
-        """What was left out is as usual, or not known."""
-        return {name: value for name, value in found.items() if value is not None}
+    ORDER: ClassVar[tuple[str, ...]] = ("deck_mm", "gasket_mm", "sheet")
 
 
 class RatioForm(QuenchForm):
@@ -94,7 +84,16 @@ class RatioForm(QuenchForm):
     chamber_cc = NumberField(label="Chamber, cc")
     piston_cc = forms.CharField(label="Piston", max_length=40, help_text="as dish 5.2, dome 11, flat")
     gasket_bore_mm = LengthField(label="Gasket bore", big=True, required=False, help_text="empty: the cylinder’s")
-    field_order = ("bore_mm", "stroke_mm", "chamber_cc", "piston_cc", "deck_mm", "gasket_mm", "gasket_bore_mm", "sheet")
+    ORDER: ClassVar[tuple[str, ...]] = (
+        "bore_mm",
+        "stroke_mm",
+        "chamber_cc",
+        "piston_cc",
+        "deck_mm",
+        "gasket_mm",
+        "gasket_bore_mm",
+        "sheet",
+    )
 
     def clean_piston_cc(self) -> float:
         """The piston's volume, positive where it adds room [cm3]."""

@@ -57,19 +57,21 @@ def _card(build: Build, report: Report) -> dict[str, Any]:
 @members_only
 def new_build(request: HttpRequest) -> HttpResponse:
     """Begin a build, from nothing or from a quick check."""
-    begun = begun_from(request)
+    begun, unread = begun_from(request)
     usual = {"unit": begun.check.unit, "sheet": begun.check.sheet} if begun else None
     form = BuildForm(request.POST or None, initial=usual)
     stood = StoodForm(begun, form.read_as, request.POST or None, prefix="gasket") if begun else None
+    if request.method == "POST" and unread:
+        form.add_error(None, unread)
     if request.method == "POST" and form.is_valid() and (stood is None or stood.is_valid()):
         by = person_of(request)
         with transaction.atomic():
             build = services.save_build(Build(), by, engine=form.record, **form.of_the_build)
             if begun and stood:
                 keep(begun, stood, build, by)
-        return redirect(reverse("clay" if begun else "deck", args=[build.pk]))
+        return redirect(station_url(begun.station, build.pk, 1) if begun else reverse("deck", args=[build.pk]))
     wrong = form.errors or (stood and stood.errors)
-    shown = {"form": form, "begun": begun, "stood": stood, "layouts": usual_layouts()}
+    shown = {"form": form, "begun": begun, "stood": stood, "unread": unread, "layouts": usual_layouts()}
     return render(request, "stand/new.html", shown, status=422 if wrong else 200)
 
 

@@ -1,45 +1,36 @@
 """Quick checks of the short block: quench from deck and gasket, compression ratio from five volumes."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass, replace
+from functools import partial
 
-from mockup.checks.check import Check, Kind
+from mockup.checks.check import Kind
 from mockup.engine.block import Engine
 from mockup.engine.gasket import FinalGasket
-from mockup.evaluate import evaluate
-from mockup.faults import Fault, FaultsError, refuse
 from mockup.job import Job
 from mockup.limits.sheets import READY_MADE
 from mockup.quantity.fields import Mm
-from mockup.quantity.value import Unit
+from mockup.quick.check import Part, Quick
 from mockup.quick.valve import UNASKED
 from mockup.readings.deck import DeckReading
 from mockup.readings.volumes import VolumePart, VolumeReading
 from mockup.record import Reading
-from mockup.report import Report
 
-_OWN_NAMES = {"clearance_mm": "deck_mm", "compressed_mm": "gasket_mm", "rod_length_mm": "stroke_mm"}
 ONE_MM = 1.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class QuickQuench:
+class QuickQuench(Quick):
     """One deck clearance, positive in the hole [mm], and the gasket's compressed thickness [mm]. Raises FaultsError."""
 
     deck_mm: Mm
     gasket_mm: Mm
-    sheet: str = "street"
-    unit: Unit = Unit.INCH
 
-    def __post_init__(self) -> None:
-        refuse([] if self.sheet in READY_MADE else [Fault("sheet", f"One of: {', '.join(READY_MADE)}.")])
-        try:
-            _ = self.job
-        except FaultsError as error:
-            refuse(
-                Fault(_OWN_NAMES.get(name, name), fault.message)
-                for fault in error.faults
-                for name in [fault.path.removeprefix("final_gasket.")]
-            )
+    def parts(self) -> Iterable[Part]:
+        """The records it is made of."""
+        yield lambda: self.engine, {"rod_length_mm": "stroke_mm"}
+        yield lambda: self.gasket, {"compressed_mm": "gasket_mm", "bore_mm": "gasket_bore_mm"}
+        yield lambda: self.deck, {"clearance_mm": "deck_mm"}
 
     @property
     def kind(self) -> Kind:
@@ -57,9 +48,14 @@ class QuickQuench:
         return FinalGasket(compressed_mm=self.gasket_mm, bore_mm=self.engine.bore_mm)
 
     @property
+    def deck(self) -> DeckReading:
+        """The deck as a book takes it."""
+        return DeckReading(key="deck", cylinder=1, clearance_mm=self.deck_mm)
+
+    @property
     def readings(self) -> tuple[Reading, ...]:
         """What was read."""
-        return (DeckReading(key="deck", cylinder=1, clearance_mm=self.deck_mm),)
+        return (self.deck,)
 
     @property
     def job(self) -> Job:
@@ -72,14 +68,6 @@ class QuickQuench:
             final_gasket=self.gasket,
             readings=self.readings,
         )
-
-    def report(self) -> Report:
-        """What ``evaluate`` makes of it."""
-        return evaluate(self.job)
-
-    def answer(self, report: Report) -> Check:
-        """The check it is asked for, from its report."""
-        return report.of_kind(self.kind)[0]
 
     def supposed(self) -> tuple[str, ...]:
         """What the answer supposes because nobody said it."""
@@ -120,9 +108,18 @@ class QuickRatio(QuickQuench):
     @property
     def readings(self) -> tuple[Reading, ...]:
         """What was read."""
-        volumes = {VolumePart.CHAMBER: self.chamber_cc, VolumePart.PISTON: self.piston_cc}
-        poured = (VolumeReading(key=f"{part}", part=part, cc=cc) for part, cc in volumes.items())
-        return (DeckReading(key="deck", cylinder=1, clearance_mm=self.deck_mm), *poured)
+        return (self.deck, self.poured(VolumePart.CHAMBER), self.poured(VolumePart.PISTON))
+
+    def poured(self, part: VolumePart) -> VolumeReading:
+        """One volume as a book takes it."""
+        cc = {VolumePart.CHAMBER: self.chamber_cc, VolumePart.PISTON: self.piston_cc}[part]
+        return VolumeReading(key=str(part), part=part, cc=cc)
+
+    def parts(self) -> Iterable[Part]:
+        """The records it is made of."""
+        yield partial(self.poured, VolumePart.CHAMBER), {"cc": "chamber_cc"}
+        yield partial(self.poured, VolumePart.PISTON), {"cc": "piston_cc"}
+        yield from QuickQuench.parts(self)
 
     def supposed(self) -> tuple[str, ...]:
         """What the answer supposes because nobody said it, and what that may change."""

@@ -5,32 +5,32 @@ angle is said to be left out, and what it would change. The figure is made by ``
 """
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterable
 from dataclasses import dataclass
 from enum import StrEnum
 from typing import Any
 
-from mockup.checks.check import Check
+from mockup.checks.check import Kind
 from mockup.checks.valves import FACE_KINDS
 from mockup.engine.block import Engine
 from mockup.engine.gasket import FinalGasket, GasketState
 from mockup.engine.mockup import Bolts, Clay, Lifters, MockUp, Springs
 from mockup.engine.valves import Place, Side
-from mockup.evaluate import evaluate
-from mockup.faults import Fault, FaultsError, refuse
+from mockup.faults import Fault
 from mockup.instruments import DEFAULT_INSTRUMENTS, FEELERS, INDICATOR
 from mockup.job import Job
 from mockup.limits.sheets import READY_MADE
 from mockup.quantity.fields import Mm
-from mockup.quantity.shown import bench_text
-from mockup.quantity.value import MM_PER_THOU, Unit
+from mockup.quantity.shown import bench_text, format_bench
+from mockup.quantity.value import MM_PER_THOU
+from mockup.quick.check import Part, Quick
 from mockup.readings.clay import ClayReading, Gap
 from mockup.readings.sweep import SweepReading
 from mockup.record import Reading
-from mockup.report import Report
 
-USUAL_MM = (20 * MM_PER_THOU, 75 * MM_PER_THOU)
+THINNEST_MM, THICKEST_MM = 20 * MM_PER_THOU, 75 * MM_PER_THOU
 """Between these lies a head gasket that nobody knows, compressed: common practice, no source."""
+MIDDLE_MM, EITHER_WAY_MM = (THINNEST_MM + THICKEST_MM) / 2, (THICKEST_MM - THINNEST_MM) / 2
 SQUEEZED_MM = (5 * MM_PER_THOU, 5 * MM_PER_THOU)
 """How much a new gasket comes down when torqued, where nobody says, and how truly: common practice, no source."""
 USED_MM = 2 * MM_PER_THOU
@@ -43,14 +43,6 @@ UNASKED = Engine(cylinders=1, bore_mm=100.0, stroke_mm=90.0, rod_length_mm=150.0
 """Stands where a job has its engine. Neither clay nor one or two angles read anything of it but the valve's angle."""
 
 
-_OWN_NAMES = {
-    "thickness_mm": "read_mm",
-    "clearance_mm": "read_mm",
-    "gasket_mm": "stood_mm",
-    "compressed_mm": "final_mm",
-}
-
-
 class Under(StrEnum):
     """What stood between head and deck, in the words people have for it."""
 
@@ -60,16 +52,6 @@ class Under(StrEnum):
     SNUGGED = "a new one, only snugged"
     NONE = "none"
     OTHER = "another one"
-
-    @property
-    def takes_stood(self) -> bool:
-        """Whether its thickness in the mock-up says anything."""
-        return self in (Under.SNUGGED, Under.OTHER)
-
-    @property
-    def takes_final(self) -> bool:
-        """Whether the thickness it will run with says anything."""
-        return self in (Under.SNUGGED, Under.OTHER, Under.NONE)
 
 
 class Method(StrEnum):
@@ -82,7 +64,7 @@ class Method(StrEnum):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class QuickCheck:
+class QuickCheck(Quick):
     """One reading [mm], 0 to 40, and what is known beside it. Raises FaultsError.
 
     ``crank_deg``: of an indicator at an angle, about overlap TDC [deg]. ``stood_mm``, ``final_mm``: the gasket's
@@ -99,19 +81,14 @@ class QuickCheck:
     lifters: Lifters = Lifters.BLOCKED
     springs: Springs = Springs.CHECKING
     clay: Clay = Clay.MODELLING
-    sheet: str = "street"
-    unit: Unit = Unit.INCH
 
-    def __post_init__(self) -> None:
-        refuse(self._faults())
-        refuse([] if self.sheet in READY_MADE else [Fault("sheet", f"One of: {', '.join(READY_MADE)}.")])
-        try:
-            _ = self.mockup, self.final, self.reading()
-        except FaultsError as error:
-            # What it is made of refuses what cannot be, by names of its own.
-            refuse(Fault(_OWN_NAMES.get(fault.path, fault.path), fault.message) for fault in error.faults)
+    def parts(self) -> Iterable[Part]:
+        """The records it is made of."""
+        yield lambda: self.mockup, {"gasket_mm": "stood_mm"}
+        yield lambda: self.final, {"compressed_mm": "final_mm"}
+        yield self.reading, {"thickness_mm": "read_mm", "clearance_mm": "read_mm"}
 
-    def _faults(self) -> Iterator[Fault]:
+    def _missing(self) -> Iterable[Fault]:
         if self.method is Method.ANGLE and self.crank_deg is None:
             yield Fault("crank_deg", "Say at which angle, as in 9 ATDC.")
         if self.under in (Under.NONE, Under.OTHER) and self.final_mm is None:
@@ -120,7 +97,16 @@ class QuickCheck:
             yield Fault("stood_mm", "Say how thick the one in the mock-up was.")
         if self.under is Under.SNUGGED and (self.stood_mm is None) != (self.final_mm is None):
             missing = "stood_mm" if self.stood_mm is None else "final_mm"
-            yield Fault(missing, "Both thicknesses, free and compressed, or neither: then 5 ± 5 thou come off.")
+            yield Fault(missing, f"Both thicknesses, free and compressed, or neither: then {self._squeezed} come off.")
+
+    @property
+    def _squeezed(self) -> str:
+        return f"{format_bench(SQUEEZED_MM[0], self.unit)} ± {bench_text(SQUEEZED_MM[1], self.unit)}"
+
+    @property
+    def kind(self) -> Kind:
+        """What is judged."""
+        return FACE_KINDS[self.side]
 
     @property
     def mockup(self) -> MockUp:
@@ -134,12 +120,11 @@ class QuickCheck:
             return {"gasket_state": GasketState.NONE}
         if self.under is Under.SNUGGED and self.stood_mm is not None:
             return {"gasket_state": GasketState.SNUGGED, "gasket_mm": self.stood_mm}
-        middle, half = sum(USUAL_MM) / 2, (USUAL_MM[1] - USUAL_MM[0]) / 2
         thick, known = {
-            Under.UNKNOWN: (middle, half),
-            Under.FINAL: (middle, TRUE_MM),
-            Under.USED: (middle, USED_MM),
-            Under.SNUGGED: (middle + SQUEEZED_MM[0], SQUEEZED_MM[1]),
+            Under.UNKNOWN: (MIDDLE_MM, EITHER_WAY_MM),
+            Under.FINAL: (MIDDLE_MM, TRUE_MM),
+            Under.USED: (MIDDLE_MM, USED_MM),
+            Under.SNUGGED: (MIDDLE_MM + SQUEEZED_MM[0], SQUEEZED_MM[1]),
             Under.OTHER: (self.stood_mm, 0.0),
         }[self.under]
         return {"gasket_state": GasketState.COMPRESSED, "gasket_mm": thick, "gasket_known_to_mm": known}
@@ -147,11 +132,10 @@ class QuickCheck:
     @property
     def final(self) -> FinalGasket:
         """The gasket it will run, as far as anybody said."""
-        if self.under.takes_final and self.final_mm is not None:
+        if self.under in (Under.SNUGGED, Under.OTHER, Under.NONE) and self.final_mm is not None:
             return FinalGasket(compressed_mm=self.final_mm, bore_mm=UNASKED.bore_mm)
-        middle, half = sum(USUAL_MM) / 2, (USUAL_MM[1] - USUAL_MM[0]) / 2
-        known = half if self.under is Under.UNKNOWN else TRUE_MM
-        return FinalGasket(compressed_mm=middle, bore_mm=UNASKED.bore_mm, known_to_mm=known)
+        known = EITHER_WAY_MM if self.under is Under.UNKNOWN else TRUE_MM
+        return FinalGasket(compressed_mm=MIDDLE_MM, bore_mm=UNASKED.bore_mm, known_to_mm=known)
 
     def reading(self, key: str = "read", cylinder: int = 1, mockup: str = "A") -> Reading:
         """The reading as a book takes it."""
@@ -182,14 +166,6 @@ class QuickCheck:
             instruments=DEFAULT_INSTRUMENTS,
         )
 
-    def report(self) -> Report:
-        """What ``evaluate`` makes of it."""
-        return evaluate(self.job)
-
-    def answer(self, report: Report) -> Check:
-        """The check of that valve, from its report."""
-        return report.of_kind(FACE_KINDS[self.side])[0]
-
     def supposed(self) -> tuple[str, ...]:
         """What the answer supposes because nobody said it, and what that may change."""
         moved = self.final.compressed_mm - self.mockup.gasket_mm
@@ -197,8 +173,11 @@ class QuickCheck:
         angle = f"; at {ANY_ANGLE_DEG:g}° the gasket would count {bench_text(less, self.unit)} less" if moved else ""
         words = [f"The valve upright{angle}."]
         if self.under is Under.UNKNOWN:
-            words.append("Both gaskets anywhere from 20 to 75 thou: the figure is as mocked up.")
+            span = f"{format_bench(THINNEST_MM, self.unit)} to {bench_text(THICKEST_MM, self.unit)}"
+            words.append(f"Both gaskets anywhere from {span}: the figure is as mocked up.")
         if self.under is Under.SNUGGED and self.stood_mm is None:
-            words.append("The gasket 5 ± 5 thou thinner once torqued.")
+            words.append(f"The gasket {self._squeezed} thinner once torqued.")
+        if self.under not in (Under.FINAL, Under.SNUGGED):
+            words.append("The head only snugged while it was read, not torqued.")
         words.append("No lash left in, and cam, rockers and pistons as they will run.")
         return tuple(words)

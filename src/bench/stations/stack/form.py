@@ -4,14 +4,12 @@ from typing import Any, ClassVar
 
 from django import forms
 
-from bench.page.fields import CoreFormMixin, LengthField, UnitFormMixin
+from bench.page.fields import CoreFormMixin, DeckField, LengthField, UnitFormMixin
 from mockup.changes.change import Change
 from mockup.changes.kind import ChangeKind
 from mockup.engine.block import Engine
 from mockup.engine.gasket import BaseShims, FinalGasket
 from mockup.faults import Fault, refuse
-from mockup.quantity.typed import LengthError
-from mockup.quantity.typed_deck import parse_deck
 from mockup.quantity.value import DeckSign, Unit
 
 
@@ -92,23 +90,13 @@ class ChangeForm(CoreFormMixin, UnitFormMixin, forms.Form):
         return found | {"kind": ChangeKind.named(found["kind"]), "rear_mm": rear}
 
 
-class TargetForm(forms.Form):
+class TargetForm(UnitFormMixin, forms.Form):
     """The deck clearance to cut to, as a deck is typed."""
 
-    target = forms.CharField(label="Cut to", help_text="as 5 down, zero", max_length=40)
+    target = DeckField(label="Cut to", help_text="as 5 down, zero")
 
     def __init__(self, unit: Unit, sign: DeckSign, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
-        self.unit, self.sign = unit, sign
-        self.fields["target"].widget.attrs |= {
-            "class": "form-control",
-            "data-understand": "deck",
-            "autocomplete": "off",
-        }
-
-    def clean_target(self) -> float:
-        """The target, positive in the hole [mm]."""
-        try:
-            return parse_deck(self.cleaned_data["target"], self.unit, self.sign)
-        except LengthError as error:
-            raise forms.ValidationError(str(error)) from error
+        self.fields["target"].sign = sign  # type: ignore[attr-defined]  # a form keeps a copy of the field above
+        self.read_in(unit)
+        self.dress()
