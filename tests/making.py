@@ -29,6 +29,7 @@ def thou(count: float) -> float:
 def engine(**changes: Any) -> Engine:
     """An inline two, 95.25 x 98.425 mm, valves square to the bore, so that figures are easy to follow."""
     plain: dict[str, Any] = {"cylinders": 2, "bore_mm": 95.25, "stroke_mm": 98.425, "rod_length_mm": 172.72}
+    plain |= {"rocker_ratio": 1.0, "intake": ValveRow(angle_deg=0.0), "exhaust": ValveRow(angle_deg=0.0)}
     return Engine(**(plain | changes))
 
 

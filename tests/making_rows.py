@@ -29,7 +29,14 @@ def person(username: str = "clementine", shop_name: str = "Saltmarsh", role: str
 
 def build(by: Person, **changes: Any) -> Build:
     """A bare inline two in inches."""
-    plain = {"name": "Heron", "cylinders": 2, "bore_mm": 95.25, "stroke_mm": 98.425, "rod_length_mm": 172.72}
+    plain: dict[str, Any] = {
+        "name": "Heron",
+        "cylinders": 2,
+        "bore_mm": 95.25,
+        "stroke_mm": 98.425,
+        "rod_length_mm": 172.72,
+    }
+    plain |= {"rocker_ratio": 1.0, "intake_angle_deg": 0.0, "exhaust_angle_deg": 0.0}
     with scope(shop=by.shop):
         return save(Build(), by, **(plain | changes))
 

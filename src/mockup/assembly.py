@@ -108,8 +108,8 @@ def _stack(report: Report) -> Iterator[ToDo]:
         mocked = [m for m in job.mockups if abs(m.gasket_mm - final.compressed_mm) > 1e-6 or m.bolts is Bolts.SNUGGED]
         used = [m for m in job.mockups if m.gasket_state is GasketState.COMPRESSED]
         why = "not the one it was mocked up with" if mocked else ("a used one was mocked up" if used else "")
-        bore = format_dimension(final.bore_mm, unit)
-        yield ToDo("gasket", f"A new gasket as chosen: {final.name or 'gasket'}, {size}, bore {bore} {unit}.", why)
+        bore = f", bore {format_dimension(final.bore_mm, unit)} {unit}" if final.bore_mm is not None else ""
+        yield ToDo("gasket", f"A new gasket as chosen: {final.name or 'gasket'}, {size}{bore}.", why)
     for shims in job.final_shims if job.engine.separate_barrels else ():
         where = f"barrel {shims.cylinder}" if shims.cylinder else "every barrel"
         thick = f"{format_bench(shims.total_mm, unit)} {BENCH_UNIT[unit]}"

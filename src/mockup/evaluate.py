@@ -1,11 +1,12 @@
 """From a job to its report: the one way anything is computed here."""
 
 from collections.abc import Iterator
+from dataclasses import replace
 
 import mockup.checks  # noqa: F401, kinds of check declare themselves as they are read in
 from mockup.checks.check import Check, Kind
 from mockup.checks.compression import Volumes, volumes_of
-from mockup.checks.running import budget
+from mockup.checks.running import Budget, budget
 from mockup.checks.sign_off import with_signatures
 from mockup.engine.mockup import Springs
 from mockup.engine.valves import Side
@@ -27,7 +28,7 @@ NEEDLE_STEP_MM = 0.0005 * MM_PER_INCH
 def evaluate(job: Job) -> Report:
     """Judge everything that was read of ``job`` and say what is left to do."""
     basis = Basis(job)
-    checks = with_signatures((check for kind in Kind for check in kind.make(basis)), job.sign_offs)
+    checks = with_signatures(_checks(basis), job.sign_offs)
     deck, parts = basis.deck, basis.parts
     return Report(
         job=job,
@@ -37,7 +38,7 @@ def evaluate(job: Job) -> Report:
         deck=deck,
         planes=deck_planes(deck, job.engine, job.instruments),
         parts=parts,
-        budgets={c: budget(figure, basis.crank, job.running) for c, figure in deck.items()} if job.running else {},
+        budgets=_budgets(basis),
         engine=basis.engine,
         crank=basis.crank,
         cam=basis.cam,
@@ -51,6 +52,25 @@ def evaluate(job: Job) -> Report:
     )
 
 
+def _checks(basis: Basis) -> Iterator[Check]:
+    """Every check that is asked for; of the others those that were read all the same, which nobody has to read."""
+    for kind in Kind:
+        asked = not kind.topics.isdisjoint(basis.job.topics)
+        for check in kind.make(basis):
+            if asked:
+                yield check
+            elif check.governing:
+                yield replace(check, required=False)
+
+
+def _budgets(basis: Basis) -> dict[int, Budget]:
+    """The running budget of each cylinder whose deck is known; none without the stroke and rod it is made of."""
+    engine, running = basis.job.engine, basis.job.running
+    if running is None or engine.stroke_mm is None or engine.rod_length_mm is None:
+        return {}
+    return {cylinder: budget(figure, basis.crank, running) for cylinder, figure in basis.deck.items()}
+
+
 def _volumes(basis: Basis) -> dict[int, Volumes]:
     found = ((cylinder, volumes_of(basis, cylinder)) for cylinder in basis.job.engine.cylinder_numbers)
     return {cylinder: volumes for cylinder, volumes in found if volumes}
@@ -61,7 +81,7 @@ def _arrived(basis: Basis) -> tuple[ArrivedLift, ...]:
     ratio = job.engine.rocker_ratio
     loaded = {mockup.key: mockup.springs is Springs.RUNNING for mockup in job.mockups}
     lash = {(mockup.key, side): mockup.lash_at_valve_mm(ratio, side) for mockup in job.mockups for side in Side}
-    return arrived_lifts(newest_lifts(job.of(LiftReading)), basis.cams, loaded, lash)
+    return arrived_lifts(newest_lifts(job.of(LiftReading)), basis.cam.sides, loaded, lash)
 
 
 def _tdc(basis: Basis) -> TdcReport:

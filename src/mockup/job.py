@@ -20,6 +20,7 @@ from mockup.quantity.fields import Most, Text
 from mockup.quantity.value import DeckSign, Unit
 from mockup.reading_kinds import READING_KINDS
 from mockup.record import Reading
+from mockup.topics import Topic, topics_of
 
 R = TypeVar("R", bound=Reading)
 
@@ -43,7 +44,8 @@ def misplaced(item: object, engine: Engine) -> list[Fault]:
 class Job:
     """A build and all that was read of it. Raises FaultsError where a reading points at nothing.
 
-    ``unit`` and ``deck_sign`` are how the build is kept and shown; they never change a result.
+    ``checking``: what it is checked for, nothing for everything; all else is asked of nobody, and judged where it was
+    read. ``unit`` and ``deck_sign`` are how the build is kept and shown; they never change a result.
     ``changes`` are those done (in order) and those only decided; ``running`` is wanted for the running estimate only;
     of ``lobe_tables`` there is at most one a side; ``cam_steps_deg``: what the cam can be moved by [deg]. ``readings``
     of all kinds, in any order; ``of`` gives those of one.
@@ -65,6 +67,7 @@ class Job:
     mockups: Annotated[tuple[MockUp, ...], Most(100)] = ()
     readings: tuple[Reading, ...] = ()
     sign_offs: Annotated[tuple[SignOff, ...], Most(500)] = ()
+    checking: Annotated[tuple[Topic, ...], Most(len(Topic))] = ()
     instruments: Mapping[str, Instrument] = field(default_factory=lambda: DEFAULT_INSTRUMENTS)
     _by_kind: Mapping[type[Reading], tuple[Reading, ...]] = field(init=False, repr=False, compare=False)
 
@@ -90,6 +93,11 @@ class Job:
         if unknown:
             raise KeyError(f"No readings are listed as {', '.join(sorted(unknown))}.")
         return replace(self, readings=tuple(one for found in (others | lists).values() for one in found))
+
+    @property
+    def topics(self) -> frozenset[Topic]:
+        """What it is checked for."""
+        return topics_of(self.checking)
 
     @property
     def may_have_two_cams(self) -> bool:

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from mockup.checks.check import Check
 from mockup.limits.judge import State
 from mockup.report import FAILING, Report, Verdict
+from mockup.topics import Topic
 
 MOST_NAMED = 4
 
@@ -103,17 +104,19 @@ def verdict_text(report: Report) -> str:
     """What the whole build amounts to, of how many of how many checks, and what is not known."""
     found = outlook(report)
     settled, aside = len(found.clear) + len(found.signed), ""
+    left_out = [topic for topic in Topic if topic not in report.job.topics]
+    unasked = f" Not asked for: {', '.join(left_out)}." if left_out else ""
     if found.aside:
         aside = f" {found.aside} more are neither required nor read."
     match report.verdict:
         case Verdict.CLEAR | Verdict.SIGNED:
             by_name = " or signed off by name" if report.verdict is Verdict.SIGNED else ""
             required = sum(check.required for check in report.checks)
-            said = f"Every required check is clear{by_name}: {required} of {required}.{aside}"
+            said = f"Every required check is clear{by_name}: {required} of {required}.{aside}{unasked}"
             return f"{said} {_not_known(found)}".strip()
         case Verdict.NOT_CLEAR:
-            said = f"Not clear: {named(found.failing)}, of {found.total} checks; {settled} clear.{aside}"
+            said = f"Not clear: {named(found.failing)}, of {found.total} checks; {settled} clear.{aside}{unasked}"
             return f"{said} {_not_known(found)}".strip()
     stale = [check.label for check in report.checks if check.read_again and (check.required or check.figure)]
     again = f" To be read again: {named(stale)}." if stale else ""
-    return f"Unfinished: {settled} of {found.total} checks clear.{again} {_not_known(found)}".strip()
+    return f"Unfinished: {settled} of {found.total} checks clear.{again} {_not_known(found)}{unasked}".strip()

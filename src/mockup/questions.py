@@ -106,7 +106,7 @@ def _cam(job: Job, cam: CamReport) -> Iterator[Question]:
         lobe = found.train.lobe
         if isinstance(lobe, TableLobe) and lobe.coarse:
             yield Question(f"The {side} table steps by more than 10°: the curve between is a few thou of guess.")
-        if found.train.lift_max_mm > HIGH_VALVE_LIFT_SHARE * job.engine.bore_mm:
+        if found.train.lift_max_mm > HIGH_VALVE_LIFT_SHARE * job.engine.sizes.bore_mm:
             shown = format_both(found.train.lift_max_mm, job.unit)
             yield Question(f"The {side} valve would lift {shown}. Are lift, ratio and where it was measured right?")
 
@@ -147,7 +147,8 @@ def _readings(job: Job) -> Iterator[Question]:
             yield Question(f"Clay of {shown} is a great deal. Is it right, and was it overlap TDC?", clay.key)
     if job.final_gasket and job.final_gasket.compressed_mm > THICK_GASKET_MM:
         yield Question(f"A final gasket of {format_both(job.final_gasket.compressed_mm, job.unit)}. Is it right?")
-    if job.final_gasket and job.final_gasket.bore_mm < job.engine.bore_mm:
+    sealed = job.final_gasket.bore_mm if job.final_gasket else None
+    if sealed is not None and job.engine.bore_mm is not None and sealed < job.engine.bore_mm:
         yield Question("The final gasket’s bore is smaller than the cylinder’s. Is it right?")
 
 

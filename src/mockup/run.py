@@ -12,6 +12,7 @@ from mockup.readings.clay import ClayReading
 from mockup.readings.volumes import VolumeReading
 from mockup.report import Report, station_read_at
 from mockup.stations import Station
+from mockup.topics import is_asked
 
 
 class Progress(StrEnum):
@@ -26,11 +27,15 @@ class Progress(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class Stop:
-    """One station of the run: how far it has come, and a few words of what it found."""
+    """One station of the run: how far it has come, and a few words of what it found.
+
+    ``aside``: nothing that this build is checked for needs it, and nothing was written there.
+    """
 
     station: Station
     progress: Progress
     note: str
+    aside: bool = False
 
 
 def run_of(report: Report) -> tuple[Stop, ...]:
@@ -50,7 +55,8 @@ def run_of(report: Report) -> tuple[Stop, ...]:
             progress = Progress.BEGUN if begun else Progress.TO_DO
         else:
             progress = Progress.DONE if begun else Progress.TO_DO
-        stops.append(Stop(station, progress, notes.get(station, "")))
+        aside = progress is Progress.TO_DO and not is_asked(station, report.job.topics)
+        stops.append(Stop(station, progress, notes.get(station, ""), aside))
     return tuple(stops)
 
 

@@ -78,6 +78,11 @@ def _standing_out(job: Job) -> Iterator[Question]:
 
 
 def _ratio_of_one(job: Job) -> Iterator[Question]:
+    if job.engine.rocker_ratio is None and (job.cam_card or job.lobe_tables):
+        yield Question(
+            "The rocker ratio is not said: what the cam lifts at the valve is not known, and its card estimates "
+            "nothing. Say it at the block; 1 where a follower acts straight on the valve."
+        )
     pushed = job.pushrod_choice is not None or standing(job.of(PushrodReading))
     if pushed and job.engine.rocker_ratio == 1.0:
         yield Question("A rocker ratio of 1 on an engine with pushrods. Is it right? Lift and lash are counted by it.")

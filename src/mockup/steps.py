@@ -1,7 +1,7 @@
 """What to do next, in bench order: what is missing first, then what must be put right."""
 
 import math
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 
 from mockup.checks.check import Check, Kind, Trust
 from mockup.checks.valves import VALVE_KINDS
@@ -19,6 +19,7 @@ from mockup.readings.volumes import VolumeFigure, VolumePart
 from mockup.record import standing
 from mockup.report import FAILING, Step, station_read_at, worst
 from mockup.stations import Station
+from mockup.topics import EVERYTHING, Topic, is_asked
 
 Parts = Mapping[VolumePart, Mapping[int, VolumeFigure]]
 
@@ -35,32 +36,46 @@ def steps_of(
     dangers = [] if planned else [step for step, danger in put_right if danger]
     steps = (
         *dangers,
-        *_tdc(job),
+        *_asked_for(job, _tdc(job)),
         # What is decided is done before anything it touches is read again.
         *planned,
-        *_deck(job, deck),
-        *_stack(job),
-        *_volumes(job, parts),
-        *_mockup(job),
-        *_cam(job, cam),
+        *_asked_for(job, _deck(job, deck)),
+        *(() if _stack_last(job) else _asked_for(job, _stack(job))),
+        *_asked_for(job, _volumes(job, parts)),
+        *_asked_for(job, _mockup(job)),
+        *_asked_for(job, _cam(job, cam)),
         *_clay(job, open_checks),
+        *(_asked_for(job, _stack(job)) if _stack_last(job) else ()),
         *_asked(open_checks),
         *_read_again(job, open_checks),
         *_limits(open_checks),
         *(step for step, _ in put_right if step not in dangers),
     )
-    return steps or (Step(Station.ASSEMBLY, f"{_settled(checks)} Write it down, then final assembly."),)
+    return steps or (Step(Station.ASSEMBLY, f"{_settled(job, checks)} Write it down, then final assembly."),)
 
 
-def _settled(checks: Sequence[Check]) -> str:
+def _settled(job: Job, checks: Sequence[Check]) -> str:
     required = sum(check.required for check in checks)
     signed = " or signed off" if any(check.signed for check in checks) else ""
-    return f"Every required check is clear{signed}: {required} of {required}."
+    if job.topics == EVERYTHING:
+        return f"Every required check is clear{signed}: {required} of {required}."
+    more = ", ".join(topic for topic in Topic if topic not in job.topics)
+    return f"Clear{signed} in all that was asked: {required} of {required}. Not asked for: {more}."
+
+
+def _asked_for(job: Job, steps: Iterable[Step]) -> Iterator[Step]:
+    """The steps at stations that are for something this build is checked for."""
+    return (step for step in steps if is_asked(step.station, job.topics))
+
+
+def _stack_last(job: Job) -> bool:
+    """Whether the gasket is asked for after the valves were read: a reading is shown as mocked up until then."""
+    return not is_asked(Station.DECK, job.topics)
 
 
 def _tdc(job: Job) -> Iterator[Step]:
-    # Whoever has read decks has found TDC his own way; nobody is sent back for it.
-    if not job.of(TdcReading) and not job.of(DeckReading):
+    # Whoever has read decks has found TDC his own way, and clay wants none; nobody is sent back for it.
+    if Topic.DECK in job.topics and not job.of(TdcReading) and not job.of(DeckReading):
         yield Step(Station.TDC, "Find TDC and set the degree wheel.")
 
 

@@ -129,10 +129,16 @@ def rung_text(rung: Rung, *, first: bool, kind: Kind, unit: Unit) -> str:
 
 def engine_line(engine: Engine, unit: Unit) -> str:
     """The engine in one line: ``inline six · 3.750 × 3.875 in · 256.8 cu in · valves 12° in reliefs``."""
-    sizes = f"{format_dimension(engine.bore_mm, unit)} × {format_dimension(engine.stroke_mm, unit)} {unit}"
+    return " · ".join((_layout_words(engine), *_size_words(engine, unit), _valve_words(engine)))
+
+
+def _size_words(engine: Engine, unit: Unit) -> tuple[str, ...]:
+    bore, stroke = (size and format_dimension(size, unit) for size in (engine.bore_mm, engine.stroke_mm))
     swept = engine.swept_cc
+    if swept is None:
+        return (f"bore {bore} {unit}",) if bore else ((f"stroke {stroke} {unit}",) if stroke else ())
     volume = f"{swept / CC_PER_CUBIC_INCH:.1f} cu in" if unit is Unit.INCH else f"{swept:.0f} cc"
-    return " · ".join((_layout_words(engine), sizes, volume, _valve_words(engine)))
+    return f"{bore} × {stroke} {unit}", volume
 
 
 def _layout_words(engine: Engine) -> str:
@@ -155,6 +161,8 @@ def _valve_words(engine: Engine) -> str:
 
 def _row_words(row: ValveRow) -> str:
     facing = "in reliefs" if row.relief is Relief.PARALLEL else "on a flat crown"
+    if row.angle_deg is None:
+        return f"an angle not said, {facing}"
     return f"{row.inclination_deg:.3g}° {facing}"
 
 
@@ -213,11 +221,15 @@ SMALL_BORE_MM = 80.0
 
 def clay_advice(engine: Engine, unit: Unit) -> str:
     """How thick the clay should be for this bore, and the room it wants: common practice, no source."""
-    thickest = (0.100, 0.100) if engine.bore_mm < SMALL_BORE_MM else (0.200, 0.300)
+    if engine.bore_mm is None:
+        thickest, which = (0.100, 0.300), "thick, the most for a large bore"
+    else:
+        thickest = (0.100, 0.100) if engine.bore_mm < SMALL_BORE_MM else (0.200, 0.300)
+        which = "thick for this bore"
     low, high = (format_bench(inch * 25.4, unit) for inch in thickest)
     span = low if low == high else f"{low} to {high}"
     return (
-        f"Clay about {span} {BENCH_UNIT[unit]} thick for this bore, in the reliefs, on the quench pads, at the plug "
+        f"Clay about {span} {BENCH_UNIT[unit]} {which}, in the reliefs, on the quench pads, at the plug "
         "and the dome; leave a third of the crown bare, for too much has nowhere to go and can bend a valve. "
         "A valve that left no mark: type over and the clay’s thickness."
     )

@@ -252,7 +252,7 @@ class VirtualBench:
         least = valve.closest(self.engine.crank, self.mock.true)[0]
         if valve.row.relief is Relief.PARALLEL:
             return least
-        slants = np.tan(np.radians([valve.row.angle_deg, valve.row.cant_deg]))
+        slants = np.tan(np.radians([valve.row.angle_deg or 0.0, valve.row.cant_deg]))
         return least / float(np.sqrt(1 + slants @ slants))
 
     def deck(self, cylinder: int, times: int = 1) -> None:
@@ -296,7 +296,7 @@ class VirtualBench:
         sheet = READY_MADE["street"].edited({name: Edit(value) for name, value in self.limits.items()})
         final = FinalGasket(
             compressed_mm=self.engine.gasket_stated_mm,
-            bore_mm=round(self.engine.designed.bore_mm + 1.5, 2),
+            bore_mm=round(self.engine.designed.sizes.bore_mm + 1.5, 2),
             known_to_mm=self.mock.told.gasket_known_to_mm,
         )
         return Job(

@@ -58,7 +58,7 @@ class TrueValve:
 
     def room_mm(self, t_deg: Curve, crank: TrueCrank, how: TrainSetting = AS_IT_RUNS) -> Curve:
         """The room along the valve's axis at angles about overlap TDC [deg]; [mm]."""
-        slants = np.tan(np.radians([self.row.angle_deg, self.row.cant_deg]))
+        slants = np.tan(np.radians([self.row.angle_deg or 0.0, self.row.cant_deg]))
         opens = np.array([slants[0], slants[1], -1.0])
         opens /= np.linalg.norm(opens)
         up = np.array([0.0, 0.0, 1.0])
@@ -209,7 +209,7 @@ def _shape(rng: np.random.Generator, engine: TrueEngine, side: Side) -> TrueValv
             side,
             engine.designed.row(side),
             true_lobe(rng),
-            engine.designed.rocker_ratio,
+            engine.designed.ratio,
             way * rng.uniform(98, 116),
             0.0,
         )

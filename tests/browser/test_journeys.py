@@ -13,6 +13,8 @@ NOT_TAKEN = "422"
 
 
 def fill_form(page, **fields):
+    for folded in page.locator("details.engine-known:not([open]) > summary").all():
+        folded.click()
     for name, value in fields.items():
         field = page.locator(f"[name={name}]")
         field.focus()

@@ -138,7 +138,7 @@ def test_how_truly_everything_is_known_goes_through_a_file():
 
 def test_ten_faults_are_ten_faults():
     bad = data(unit="furlong", colour="red", name="")
-    bad["engine"] |= {"cylinders": 2, "bore": "wide", "stroke": 9000, "rod_length": None}
+    bad["engine"] |= {"cylinders": 2, "bore": "wide", "stroke": 9000, "rod_length": "long"}
     bad["deck"] = [{"cylinder": 9, "clearance": "zero"}, {"cylinder": 1, "clearance": "5 in"}]
     bad["clay"] = [{"mockup": "Z", "cylinder": 1, "side": "intake", "thickness": "2 mm"}]
     bad["margins"] = {"sheet": "none of them"}

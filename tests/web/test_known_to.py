@@ -50,7 +50,6 @@ def test_a_reading_says_how_truly_it_is_known(bench, built, at, posted, kind, na
         ("tdc", TDC | {"wheel_known_to_deg": "30"}, "30"),
         ("stack", GASKET | {"known_to_mm": "3 in"}, "3 in"),
         ("stack", GASKET | {"compressed_mm": "0"}, "0"),
-        ("stack", GASKET | {"bore_mm": ""}, "36"),
         ("volumes", {"chamber-1": "62.4 ± wide", "known": "measured"}, "62.4 ± wide"),
     ],
 )

@@ -35,11 +35,11 @@ NEW = {
 }  # fmt: skip
 
 
-def test_a_build_is_begun_in_its_own_units_and_opens_at_its_deck(bench, member):
+def test_a_build_is_begun_in_its_own_units_and_opens_where_its_next_thing_is(bench, member):
     answer = bench.post(reverse("new-build"), NEW)
     with scope(shop=member.shop):
         tern = Build.objects.get(name="Tern")
-    assert answer.url == reverse("deck", args=[tern.pk])
+    assert answer.url == reverse("build", args=[tern.pk])
     sizes = (tern.engine.bore_mm, tern.engine.stroke_mm, tern.engine.rod_length_mm, tern.engine.pin_offset_mm)
     assert sizes == pytest.approx((102.362, 88.392, 145.0, -1.524))
 

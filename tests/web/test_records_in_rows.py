@@ -40,7 +40,7 @@ def test_builds_and_mock_ups_written_before_are_read_as_they_were():
     with scopes_disabled():
         assert Build.objects.get().engine == Engine(
             layout=Layout.VEE, cylinders=4, bore_mm=90.0, stroke_mm=80.0, rod_length_mm=140.0,
-            firing_order=(1, 3, 4, 2), pistons_reversed=True, intake=ValveRow(count=2),
+            firing_order=(1, 3, 4, 2), pistons_reversed=True, intake=ValveRow(count=2, angle_deg=0.0), rocker_ratio=1.0,
             exhaust=ValveRow(relief=Relief.FLAT, angle_deg=20.0), stroke_known_to_mm=0.05,
         )  # fmt: skip
         assert MockUp.objects.get().core == CoreMockUp(

@@ -220,6 +220,7 @@ def _job_of(
         pushrod_choice=told.pushrods,
         sign_offs=tuple(told.sign_offs),
         readings=tuple(told.readings),
+        checking=build.checking,
     )
 
 

@@ -137,7 +137,9 @@ def _edited(build: Build, engine: Engine | None, changes: dict[str, Any]) -> tup
 
 
 def _said(value: Any) -> str:
-    return "-".join(map(str, value)) if isinstance(value, tuple) else str(value)
+    if isinstance(value, tuple):
+        return ("-" if all(isinstance(one, int) for one in value) else ", ").join(map(str, value))
+    return "not said" if value is None else str(value)
 
 
 def _orphans(build: Build) -> list[Fault]:

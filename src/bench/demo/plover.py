@@ -27,8 +27,8 @@ def plover(by: Person) -> None:
             rod_length_mm=168.0,
             rocker_ratio=1.4,
             firing_order=parse_firing_order("1-2-4-3"),
-            intake=ValveRow(diameter_mm=34.0),
-            exhaust=ValveRow(diameter_mm=30.0),
+            intake=ValveRow(angle_deg=0.0, diameter_mm=34.0),
+            exhaust=ValveRow(angle_deg=0.0, diameter_mm=30.0),
         ),
     )
     Typist(build, by).deck(1, "0.21 down")

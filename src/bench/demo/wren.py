@@ -56,6 +56,7 @@ def wren(by: Person) -> None:
             bore_mm=86.0,
             stroke_mm=77.4,
             rod_length_mm=139.5,
+            rocker_ratio=1.0,
             firing_order=parse_firing_order("1-3-4-2"),
             intake=ValveRow(count=2, angle_deg=15.5, diameter_mm=33.5),
             exhaust=ValveRow(count=2, angle_deg=16.5, diameter_mm=29.0),
@@ -71,11 +72,10 @@ def wren(by: Person) -> None:
     types.put(FinalGasket(name="composite, 86 bore", compressed_mm=0.95, bore_mm=87.0), "0.95, bore 87")
     for limit, value in LIMITS.items():
         types.put(LimitEdit(limit=limit, value=value, reason="cam and piston makers"), f"{value:g}")
-    mockup = services.save_mockup(
-        build,
-        by,
-        MockUp(key="", gasket_state=GasketState.COMPRESSED, gasket_mm=0.95, bolts=Bolts.TORQUED, lifters=Lifters.SOLID),
+    stood = MockUp(
+        key="", gasket_state=GasketState.COMPRESSED, gasket_mm=0.95, bolts=Bolts.TORQUED, lifters=Lifters.SOLID
     )
+    mockup = services.save_mockup(build, by, stood)
     types.sweep(mockup, Place(1, Side.INTAKE), 0, "2.43", "2.36", "2.56", "3.03", "3.78")
     types.sweep(mockup, Place(1, Side.EXHAUST), -20, "3.38", "2.58", "2.03", "1.75", "1.76")
     for (cylinder, side), typed in CLAY.items():

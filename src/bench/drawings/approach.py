@@ -193,7 +193,7 @@ def chamber_section(report: Report, cylinder: int) -> Section | None:
     if not sides:
         return None
     engine, final = report.job.engine, report.job.final_gasket
-    scale = SECTION_WIDTH / engine.bore_mm
+    scale = SECTION_WIDTH / engine.sizes.bore_mm
     deck_y = 118.0
     deck = report.deck[cylinder].clearance.value if cylinder in report.deck else 0.0
     low = max(math.ceil(max(f.closest.grid_deg.min() for f, _ in sides.values() if f.closest)), -int(REACH_DEG))
@@ -238,7 +238,7 @@ def _middle(side: Side) -> float:
 
 def _diameter(report: Report, side: Side) -> float:
     known = report.job.engine.row(side).diameter_mm
-    return known or report.job.engine.bore_mm * USUAL_DIAMETER[side]
+    return known or report.job.engine.sizes.bore_mm * USUAL_DIAMETER[side]
 
 
 def _frame(

@@ -99,7 +99,7 @@ def deck_plan(report: Report) -> DeckPlan:
         deck_y=deck_y,
         crown_half=crown_half,
         # Drawn against the true scale of the bores, a pitch standing for about 1.2 bores.
-        exaggeration=round(scale / (side.pitch / (1.2 * engine.bore_mm))),
+        exaggeration=round(scale / (side.pitch / (1.2 * engine.sizes.bore_mm))),
         rocks=any(figure.rock for figure in report.deck.values()),
     )
 

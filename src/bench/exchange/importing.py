@@ -75,6 +75,7 @@ def _cannot_hold(job: Job) -> Iterator[Fault]:
 def _build(job: Job, by: Person) -> Build:
     assert by.shop is not None
     build = Build(shop=by.shop, name=job.name, unit=job.unit, deck_sign=job.deck_sign, sheet=job.sheet.key)
+    build.checking = job.checking
     build.keep(job.engine)
     return build
 

@@ -42,7 +42,8 @@ def station_url(station: Station, build_id: int, cylinder: int | None = None) ->
 
 def frame(bench: Bench, station: Station | None) -> dict[str, Any]:
     """What the frame of a build page needs, whichever station is open."""
-    stops = run_of(bench.report)
+    every = run_of(bench.report)
+    stops = [stop for stop in every if not stop.aside]
     step = bench.report.steps[0]
     return {
         "bench": bench,
@@ -52,6 +53,7 @@ def frame(bench: Bench, station: Station | None) -> dict[str, Any]:
         "engine_line": engine_line(bench.report.job.engine, bench.unit),
         "strip": strip_of(bench.report),
         "stops": [(stop, station_url(stop.station, bench.build.pk)) for stop in stops],
+        "aside": [(stop.station, station_url(stop.station, bench.build.pk)) for stop in every if stop.aside],
         "burrow": burrow([stop.progress for stop in stops]),
         "station": station,
         "next_step": step,

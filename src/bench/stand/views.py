@@ -19,6 +19,7 @@ from bench.shops.access import members_only, person_of
 from bench.stand.begun import StoodForm, begun_from, keep
 from mockup.evaluate import evaluate
 from mockup.report import Report
+from mockup.topics import Topic
 from mockup.words import daylight_text, engine_line, figure_text, limit_text
 
 
@@ -58,7 +59,9 @@ def _card(build: Build, report: Report) -> dict[str, Any]:
 def new_build(request: HttpRequest) -> HttpResponse:
     """Begin a build, from nothing or from a quick check."""
     begun, unread = begun_from(request)
-    usual = {"unit": begun.check.unit, "sheet": begun.check.sheet} if begun else None
+    usual: dict[str, Any] | None = None
+    if begun:
+        usual = {"unit": begun.check.unit, "sheet": begun.check.sheet, "checking": [Topic.VALVES]}
     form = BuildForm(request.POST or None, initial=usual)
     stood = StoodForm(begun, form.read_as, request.POST or None, prefix="gasket") if begun else None
     if request.method == "POST" and unread:
@@ -69,7 +72,7 @@ def new_build(request: HttpRequest) -> HttpResponse:
             build = services.save_build(Build(), by, engine=form.record, **form.of_the_build)
             if begun and stood:
                 keep(begun, stood, build, by)
-        return redirect(station_url(begun.station, build.pk, 1) if begun else reverse("deck", args=[build.pk]))
+        return redirect(station_url(begun.station, build.pk, 1) if begun else reverse("build", args=[build.pk]))
     wrong = form.errors or (stood and stood.errors)
     shown = {"form": form, "begun": begun, "stood": stood, "unread": unread, "layouts": usual_layouts()}
     return render(request, "stand/new.html", shown, status=422 if wrong else 200)

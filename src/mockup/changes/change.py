@@ -167,7 +167,7 @@ def advanced_since(changes: Iterable[Change], after: int, side: Side) -> float:
 def ratio_at(designed: Engine, changes: Iterable[Change], after: int) -> float:
     """The rocker ratio [1] when a reading was taken, from the engine as designed."""
     before = (one for one in done_since(changes, 0) if one.order is not None and one.order <= after)
-    return round(designed.rocker_ratio + sum(one.amount for one in before if one.kind is ChangeKind.ROCKERS), 6)
+    return round(designed.ratio + sum(one.amount for one in before if one.kind is ChangeKind.ROCKERS), 6)
 
 
 def last_order(changes: Iterable[Change]) -> int:

@@ -12,7 +12,7 @@ CHAMBER_SHARE = Value(0.80, rectangular(0.15))
 
 
 def _chamber(change: Change, cylinder: int, engine: Engine) -> Value:
-    return CHAMBER_SHARE.scaled(-cylinder_volume(engine.bore_mm, change.at_mm(cylinder, engine)))
+    return CHAMBER_SHARE.scaled(-cylinder_volume(engine.sizes.bore_mm, change.at_mm(cylinder, engine)))
 
 
 ChangeKind(

@@ -31,7 +31,7 @@ STATED_U_CC = rectangular(1.5)
 def discs_cc(engine: Engine, side: Side, depth_mm: float) -> float:
     """The discs of all valves of one side of one cylinder, ``depth_mm`` thick [mm]; [cm3]."""
     row = engine.row(side)
-    across = row.diameter_mm or engine.bore_mm * USUAL_DIAMETER[side]
+    across = row.diameter_mm or engine.sizes.bore_mm * USUAL_DIAMETER[side]
     return cylinder_volume(across, depth_mm) * row.count
 
 

@@ -65,7 +65,7 @@ ChangeKind(
     again="Pushrod length and wipe pattern; read again; coil bind and retainer to seal at the new lift.",
     caution=caution("Another ratio is another cam to the engine; check the stud and guide too."),
     of_the_train=True,
-    remakes=lambda engine, change: replace(engine, rocker_ratio=round(engine.rocker_ratio + change.amount, 6)),
+    remakes=lambda engine, change: replace(engine, rocker_ratio=round(engine.ratio + change.amount, 6)),
     mocks_up=lambda _change, _last: {"rocker_ratio": None},
     field=WhatIfField(name="ratio", label="Rocker ratio", group="Cam and rockers", order=20, own=True),
     pulled=Pulled(work=3.0, order=60, words="rockers"),

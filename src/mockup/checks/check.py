@@ -13,6 +13,7 @@ from mockup.quantity.value import Value
 from mockup.readings.basis import Basis
 from mockup.record import Record
 from mockup.stations import Station
+from mockup.topics import EVERYTHING, Topic
 
 
 class Kind(Declared):
@@ -24,6 +25,7 @@ class Kind(Declared):
     ``only_worse``: it has a cell only where it says something that the kind before it does not. ``ask``: what to do
     where it is required and not read, in words that a cylinder follows; empty where a step of its own says it.
     ``meets``: short of its limit, parts may meet as the engine turns: that is looked at before all else.
+    ``topics``: what a build is checked for where this is asked; one that was read is judged all the same.
     ``evenly``: in what its figure grows evenly with a cut; of a ratio that is the volume left.
     """
 
@@ -36,6 +38,7 @@ class Kind(Declared):
     only_worse: bool = False
     ask: str = ""
     meets: bool = False
+    topics: frozenset[Topic] = EVERYTHING
     evenly: Callable[[Any], Any] = staticmethod(lambda figure: figure)
 
     def refuse_nonsense(self) -> None:

@@ -19,7 +19,7 @@ from mockup.checks.check import Finding, Trust
 from mockup.checks.conditions import Grounds, grounds_of, snugged_too_near
 from mockup.engine.block import Engine
 from mockup.engine.mockup import Bolts, Clay, MockUp
-from mockup.engine.valves import Place, Relief, Side
+from mockup.engine.valves import UNSAID_DEG, Place, Relief, Side
 from mockup.instruments import Instrument, mean_rung
 from mockup.limits.judge import Bound
 from mockup.limits.margins import LimitName
@@ -38,6 +38,10 @@ DOUGH_U_MM = 0.10
 
 NO_FINAL_GASKET = "Choose the final gasket: without it the running figure is not known."
 TORQUE_IT = "Within 0.005 in of the limit with the head only snugged: torque it and measure again."
+UPRIGHT = (
+    f"The valve’s angle is not said: it is counted as upright. At {UNSAID_DEG:g}° what moves along the bore, as a "
+    f"gasket does, would count {abs(1 - math.cos(math.radians(UNSAID_DEG))):.0%} otherwise; that is in the U."
+)
 OTHER_PISTONS = "Other pistons are in since this was read: it says nothing of them."
 SUPPOSED_PISTONS = "As if the other pistons had the same reliefs: only a reading will tell."
 NO_LOBE = "Cam or rockers were changed since and the lobe is not known: enter its card, or read again."
@@ -58,9 +62,9 @@ _CHOSEN_SINCE = {
 class ReadOf:
     """What a clearance was read of, and how what changes along the bore reaches it.
 
-    ``what`` a change must touch to reach it. ``factor``: what one unit along the bore is grounds in it [1];
-    ``sideways``: how far a valve wanders for one [1]. ``side``: of its valve, None where it is of none. ``after``: the
-    order of the last change before it. ``swept``: of a valve that was.
+    ``what`` a change must touch to reach it. ``factor``: what one unit along the bore is grounds in it [1], with its
+    u where nobody said the valve's angle; ``sideways``: how far a valve wanders for one [1]. ``side``: of its valve,
+    None where it is of none. ``after``: the order of the last change before it. ``swept``: of a valve that was.
     """
 
     cylinder: int
@@ -68,6 +72,7 @@ class ReadOf:
     limit: LimitName
     what: Touched
     factor: float
+    factor_u: float = 0.0
     sideways: float = 0.0
     side: Side | None = None
     swept: SweepFigure | None = None
@@ -85,7 +90,8 @@ def valve_read(
         limit=limit,
         what=TOUCHED[gap],
         factor=0.0 if edge else row.axial_factor,
-        sideways=math.sin(math.radians(row.inclination_deg)) if edge else 0.0,
+        factor_u=0.0 if edge else row.axial_factor_u,
+        sideways=row.sideways if edge else 0.0,
         side=place.side,
         swept=swept,
     )
@@ -102,7 +108,7 @@ def clay_finding(readings: Sequence[ClayReading], limit: LimitName, basis: Basis
     squared = _square_to_crown(thinnest, basis.engine) if thinnest.gap is Gap.FACE else []
     grounds = grounds_of(
         basis.job.mockup(thinnest.mockup),
-        basis.ratio_when(of.after),
+        basis.said_ratio_when(of.after),
         of.side,
         lobe_known=of.side in basis.cams,
         reversed_runs=basis.engine.pistons_reversed,
@@ -195,6 +201,8 @@ def carried_finding(read: Carried, basis: Basis, grounds: Grounds, method: str) 
         cautions.append(NO_FINAL_GASKET)
     elif grounds.trust is not Trust.VOID:
         figure = running_figure(ladder)
+        if of.factor_u and any(rung.delta.value for rung in ladder[1:]):
+            cautions.append(UPRIGHT)
         if read.mockup.bolts is Bolts.SNUGGED and snugged_too_near(figure, sheet.minimum(of.limit)):
             cautions.append(TORQUE_IT)
     return Finding(
@@ -238,7 +246,7 @@ def touching(of: ReadOf, basis: Basis) -> list[Change]:
 def _changes(of: ReadOf, mockup: MockUp, basis: Basis) -> list[Rung]:
     since = touching(of, basis)
     rungs = bore_rungs(basis.changes, of.after, of.cylinder, basis.engine, of.what)
-    found = [Rung(rung.text, rung.delta.scaled(of.factor), Doubt.CHANGES) for rung in rungs]
+    found = [Rung(rung.text, _along(rung.delta, of), Doubt.CHANGES) for rung in rungs]
     found += [rung for change in since if (rung := _of_valve(change, of, basis.engine))]
     moved = [change for change in since if _by_the_lobe(change, of)]
     if moved and of.side:
@@ -307,9 +315,9 @@ def _stack(of: ReadOf, mockup: MockUp, basis: Basis) -> list[Rung]:
     shims = basis.shims_mm(of.cylinder)
     raised = 0.0 if shims is None else shims - mockup.shims_mm
     if of.factor:
-        rungs = [Rung("gasket as mocked up, to the final one", gasket.scaled(of.factor), Doubt.GASKET)]
+        rungs = [Rung("gasket as mocked up, to the final one", _along(gasket, of), Doubt.GASKET)]
         if np.any(raised):
-            rungs.append(Rung("base shims as mocked up, to the final ones", Value(raised * of.factor)))
+            rungs.append(Rung("base shims as mocked up, to the final ones", _along(Value(raised), of)))
         return rungs
     # A valve at an angle wanders sideways as the head rises; toward which wall is not known from the
     # reading, so the shift is counted as uncertainty and not as a correction.
@@ -317,12 +325,18 @@ def _stack(of: ReadOf, mockup: MockUp, basis: Basis) -> list[Rung]:
     return [Rung("gasket change moves the valve sideways, either way", Value(0.0, rectangular(shift)), Doubt.SIDEWAYS)]
 
 
+def _along(moved: Value, of: ReadOf) -> Value:
+    """What a move along the bore [mm] is in what was read [mm]."""
+    found = moved.scaled(of.factor)
+    return found + Value(0.0, abs(moved.value) * of.factor_u) if of.factor_u else found
+
+
 def _train(of: ReadOf, mockup: MockUp, basis: Basis) -> list[Rung]:
     """What the train in the mock-up had otherwise than it will run: lash left in, other rockers, the cam elsewhere."""
     assert of.side is not None
     cam = basis.cams.get(of.side)
     if cam is None:
-        lash = mockup.lash_at_valve_mm(basis.ratio_when(of.after), of.side)
+        lash = mockup.lash_at_valve_mm(basis.said_ratio_when(of.after), of.side)
         # How far the lobe has opened at the closest point is not known, and lash is never credited: all of it comes
         # off.
         return [Rung(LASH_LEFT_IN, Value(-lash))] if lash else []

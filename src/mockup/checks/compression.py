@@ -21,6 +21,7 @@ from mockup.readings.basis import Basis, Sealing
 from mockup.readings.deck import DeckFigure
 from mockup.readings.volumes import Known, VolumeFigure, VolumePart
 from mockup.stations import Station
+from mockup.topics import Topic
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,14 +47,16 @@ def volumes_of(basis: Basis, cylinder: int) -> Volumes | None:
     """The volumes of one cylinder, of one engine or of very many; None where one of them is not known."""
     final, deck = basis.final, basis.deck.get(cylinder)
     chamber, piston = (basis.parts[part].get(cylinder) for part in (VolumePart.CHAMBER, VolumePart.PISTON))
-    if not (final and deck and chamber and piston):
+    if not (final and deck and chamber and piston) or _unsaid(basis):
         return None
-    engine = basis.job.engine
-    per_mm = cylinder_volume(engine.bore_mm, 1.0)
-    twice = 2 * engine.u_of("bore_mm") / engine.bore_mm
-    above, swept = per_mm * deck.clearance.value, per_mm * engine.stroke_mm
-    gasket = cylinder_volume(final.bore_mm, final.compressed_mm)
-    gasket_u = (gasket * 2 * DIMENSION_U_MM / final.bore_mm, cylinder_volume(final.bore_mm, final.thickness.u))
+    engine, sizes = basis.job.engine, basis.job.engine.sizes
+    per_mm = cylinder_volume(sizes.bore_mm, 1.0)
+    twice = 2 * engine.u_of("bore_mm") / sizes.bore_mm
+    above, swept = per_mm * deck.clearance.value, per_mm * sizes.stroke_mm
+    # One of no thickness has no bore to be said.
+    sealed = sizes.bore_mm if final.bore_mm is None else final.bore_mm
+    gasket = cylinder_volume(sealed, final.compressed_mm)
+    gasket_u = (gasket * 2 * DIMENSION_U_MM / sealed, cylinder_volume(sealed, final.thickness.u))
     return Volumes(
         chamber=chamber.volume,
         gasket=Value(gasket, _together(*gasket_u)),
@@ -61,6 +64,15 @@ def volumes_of(basis: Basis, cylinder: int) -> Volumes | None:
         piston=piston.volume,
         swept=Value(swept, _together(swept * twice, per_mm * engine.u_of("stroke_mm"))),
     )
+
+
+def _unsaid(basis: Basis) -> list[str]:
+    """What of bore, stroke and the gasket's bore nobody said: without them there is no volume."""
+    engine, final = basis.job.engine, basis.final
+    sizes = {"bore": engine.bore_mm, "stroke": engine.stroke_mm}
+    if final is not None and np.any(final.compressed_mm):
+        sizes["gasket bore"] = final.bore_mm
+    return [f"{name} not said" for name, size in sizes.items() if size is None]
 
 
 def _together(*parts: float) -> float:
@@ -73,14 +85,14 @@ def _ladder(cylinder: int, basis: Basis) -> tuple[Rung, ...]:
     """The ratio of one cylinder from its volumes, and what its u is made of [1]; NaN where no room is left."""
     volumes = volumes_of(basis, cylinder)
     assert volumes is not None
-    engine, deck = basis.job.engine, basis.deck[cylinder].clearance
+    engine, sizes, deck = basis.job.engine, basis.job.engine.sizes, basis.deck[cylinder].clearance
     swept, left = volumes.swept.value, _room(volumes.clearance_cc)
     per_cc = -swept / left**2
-    per_mm = cylinder_volume(engine.bore_mm, 1.0)
-    bore = (2 * swept / left + per_cc * 2 * volumes.deck.value) / engine.bore_mm
+    per_mm = cylinder_volume(sizes.bore_mm, 1.0)
+    bore = (2 * swept / left + per_cc * 2 * volumes.deck.value) / sizes.bore_mm
     u = {
         Doubt.DIMENSIONS: _together(
-            bore * engine.u_of("bore_mm"), swept / engine.stroke_mm / left * engine.u_of("stroke_mm")
+            bore * engine.u_of("bore_mm"), swept / sizes.stroke_mm / left * engine.u_of("stroke_mm")
         ),
         Doubt.GASKET: abs(per_cc) * volumes.gasket.u,
         Doubt.DECK: abs(per_cc) * per_mm * deck.u,
@@ -136,7 +148,7 @@ def _ratios(basis: Basis) -> Iterator[Check]:
             limit=limit,
             governing=_finding(cylinder, volumes, basis) if volumes else None,
             required=limit.is_set,
-            missing="" if volumes else ", ".join(_missing(cylinder, basis) or ["no final gasket"]),
+            missing="" if volumes else ", ".join(_missing(cylinder, basis)),
         )
 
 
@@ -146,12 +158,13 @@ def _missing(cylinder: int, basis: Basis) -> list[str]:
         "no chamber volume": basis.parts[VolumePart.CHAMBER],
         "no piston volume": basis.parts[VolumePart.PISTON],
     }
-    return [reason for reason, known in inputs.items() if cylinder not in known]
+    found = [reason for reason, known in inputs.items() if cylinder not in known]
+    return [*found, *_unsaid(basis), *([] if basis.final else ["no final gasket"])]
 
 
 def _cautions(engine: Engine, deck: DeckFigure, final: Sealing, piston: VolumeFigure) -> tuple[str, ...]:
     found = []
-    if deck.clearance.value < 0 and final.bore_mm < engine.bore_mm:
+    if deck.clearance.value < 0 and final.bore_mm is not None and final.bore_mm < engine.sizes.bore_mm:
         found.append("The crown stands out and the gasket bore is smaller than the bore: it would touch the gasket.")
     if piston.known is Known.STATED:
         found.append("Piston volume stated, not measured: a burette down the hole settles it.")
@@ -174,6 +187,7 @@ LimitName(
 Kind(
     "compression ratio",
     name="RATIO",
+    topics=frozenset({Topic.RATIO}),
     order=70,
     label="Ratio",
     make=_ratios,

@@ -15,6 +15,7 @@ from mockup.limits.margins import LimitName
 from mockup.readings.basis import Basis
 from mockup.readings.clay import HeadReading, HeadSpot, head_sets
 from mockup.stations import Station
+from mockup.topics import Topic
 
 
 def _heads(basis: Basis) -> Iterator[Check]:
@@ -54,6 +55,7 @@ LimitName("crown", name="CROWN", order=40, label="Plug and dome to crown, least"
 Kind(
     "crown to head",
     name="CROWN",
+    topics=frozenset({Topic.VALVES, Topic.DECK}),
     meets=True,
     order=40,
     label="Plug, dome",

@@ -11,6 +11,7 @@ from mockup.quantity.ladder import Doubt, Rung, running_figure
 from mockup.quantity.value import Value, rectangular
 from mockup.readings.basis import Basis
 from mockup.stations import Station
+from mockup.topics import Topic
 
 LENGTH_U_MM = rectangular(0.13)
 """How truly a bought pushrod has its length, +-0.005 in: common practice, no source."""
@@ -60,6 +61,7 @@ def _pushrods(basis: Basis) -> Iterator[Check]:
 Kind(
     "pushrod",
     name="PUSHROD",
+    topics=frozenset({Topic.PUSHRODS}),
     order=80,
     label="Pushrods",
     make=_pushrods,

@@ -10,6 +10,7 @@ from mockup.quantity.ladder import Doubt, Rung, running_figure
 from mockup.readings.basis import Basis
 from mockup.readings.deck import DeckFigure
 from mockup.stations import Station
+from mockup.topics import Topic
 
 CONTACT = "The crown stands further out than the gasket is thick: it would touch the head."
 CRANK_MOVED = "Nobody watched the crank while the piston was pushed: it may have moved."
@@ -90,10 +91,20 @@ LimitName(
     usual=in_inches(street=0.045, street_floor=0.045, street_roller=0.045, turned_about=0.045, careful=0.050),
     upper_of=LimitName.QUENCH_LOW,
 )
-Kind("quench", name="QUENCH", meets=True, order=50, label="Quench", make=_quench, shows_at=frozenset({Station.QUENCH}))
+Kind(
+    "quench",
+    name="QUENCH",
+    meets=True,
+    topics=frozenset({Topic.DECK}),
+    order=50,
+    label="Quench",
+    make=_quench,
+    shows_at=frozenset({Station.QUENCH}),
+)
 Kind(
     "quench at the edge",
     name="QUENCH_EDGE",
+    topics=frozenset({Topic.DECK}),
     meets=True,
     order=60,
     label="Quench, edge",

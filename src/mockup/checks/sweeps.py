@@ -62,7 +62,7 @@ def _grounds(figure: SweepFigure, closest: Closest, mockup: MockUp, basis: Basis
     side = figure.place.side
     found = grounds_of(
         mockup,
-        basis.ratio_when(after),
+        basis.said_ratio_when(after),
         side,
         of_clay=False,
         lobe_known=side in basis.cams,
@@ -82,6 +82,9 @@ def _grounds(figure: SweepFigure, closest: Closest, mockup: MockUp, basis: Basis
         trust = trust if figure.modelled else Trust.OPTIMISTIC
     elif not closest.has_curve and not figure.by_turning:
         said.append(FEW)
+    unsaid = [name for name in basis.engine.unsaid if name != "bore"]
+    if unsaid and closest.has_curve:
+        said.append(f"The {' and '.join(unsaid)} not said: counted as is usual, and that doubt is in the U.")
     return Grounds(trust, (*found.cautions, *said))
 
 

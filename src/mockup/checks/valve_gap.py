@@ -18,6 +18,7 @@ from mockup.reading_kinds import of_the_newest_engine
 from mockup.readings.basis import Basis
 from mockup.readings.valve_gap import ValveGapReading
 from mockup.stations import Station
+from mockup.topics import Topic
 
 
 def _ladder(readings: Sequence[ValveGapReading], basis: Basis) -> tuple[Rung, ...]:
@@ -42,7 +43,7 @@ def _ladder(readings: Sequence[ValveGapReading], basis: Basis) -> tuple[Rung, ..
 def _finding(readings: Sequence[ValveGapReading], basis: Basis) -> Finding:
     first, mockup = readings[0], basis.job.mockup(readings[0].mockup)
     # Lift is what counts here: a bleeding lifter or lower rockers make it read large.
-    grounds = grounds_of(mockup, basis.ratio_when(first.after), of_clay=False)
+    grounds = grounds_of(mockup, basis.said_ratio_when(first.after), of_clay=False)
     again = partial(_ladder, readings)
     ladder = again(basis)
     moved = [change for change in done_since(basis.changes, first.after) if change.kind.effect_on(Touched.VALVE_GAP)]
@@ -88,6 +89,7 @@ LimitName("valve_gap", name="VALVE_GAP", order=45, label="Valve to valve at over
 Kind(
     "valve gap",
     name="VALVE_GAP",
+    topics=frozenset({Topic.VALVES}),
     meets=True,
     order=45,
     label="Valve to valve",

@@ -17,6 +17,7 @@ from mockup.limits.margins import LimitName, in_inches
 from mockup.readings.basis import Basis
 from mockup.readings.clay import ClayReading, Gap, clay_sets
 from mockup.stations import Station
+from mockup.topics import Topic
 
 
 def _faces(side: Side, basis: Basis) -> Iterator[Check]:
@@ -124,6 +125,7 @@ Kind(
     "intake face",
     name="FACE_INTAKE",
     meets=True,
+    topics=frozenset({Topic.VALVES}),
     order=10,
     label="Intake",
     make=partial(_faces, Side.INTAKE),
@@ -133,6 +135,7 @@ Kind(
     "exhaust face",
     name="FACE_EXHAUST",
     meets=True,
+    topics=frozenset({Topic.VALVES}),
     order=20,
     label="Exhaust",
     make=partial(_faces, Side.EXHAUST),
@@ -142,6 +145,7 @@ Kind(
     "radial",
     name="RADIAL",
     meets=True,
+    topics=frozenset({Topic.VALVES}),
     order=30,
     label="Edge",
     make=_edges,

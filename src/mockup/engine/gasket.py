@@ -18,7 +18,7 @@ THICKEST_MM = 6.0
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FinalGasket:
-    """The gasket the engine will run with: compressed thickness [mm] and bore [mm].
+    """The gasket the engine will run with: compressed thickness [mm] and bore [mm], None while nobody said it.
 
     Thickness 0 is none, metal to metal, as separate barrels may run. ``known_to_mm``: how truly its thickness is known,
     +- [mm], 0 for the usual. Raises FaultsError outside 0.05 to 6 mm of thickness, 0 apart, or a bore outside 20 to
@@ -27,14 +27,14 @@ class FinalGasket:
 
     name: Annotated[str, Text(60)] = ""
     compressed_mm: Mm
-    bore_mm: Mm
+    bore_mm: Mm | None = None
     known_to_mm: Mm = 0.0
 
     def __post_init__(self) -> None:
         found = []
         if self.compressed_mm != 0 and not 0.05 <= self.compressed_mm <= THICKEST_MM:
             found.append(Fault("compressed_mm", "A head gasket is 0.05 to 6 mm thick (0.002 to 0.236 in)."))
-        if not 20 <= self.bore_mm <= 320:
+        if self.bore_mm is not None and not 20 <= self.bore_mm <= 320:
             found.append(Fault("bore_mm", "A gasket bore of 20 to 320 mm. Is the unit right?"))
         if not 0 <= self.known_to_mm <= 1:
             found.append(Fault("known_to_mm", "Known to within 0 to 1 mm (0.039 in)."))

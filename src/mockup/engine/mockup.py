@@ -12,6 +12,9 @@ from mockup.faults import Fault, refuse
 from mockup.quantity.fields import Mm, Name, Words
 from mockup.quantity.value import Value, rectangular
 
+STEEPEST_USUAL_RATIO = 2.0
+"""A rocker ratio that few engines go beyond: common practice, no source."""
+
 
 class Bolts(StrEnum):
     """How the head was held down."""
@@ -135,8 +138,11 @@ class MockUp:
             return Value(self.gasket_mm, rectangular(self.gasket_known_to_mm))
         return Value(self.gasket_mm, u[self.gasket_state])
 
-    def lash_at_valve_mm(self, rocker_ratio: float, side: Side) -> float:
-        """Lash as a valve of one side sees it [mm]; lash at the pushrod side counts times the ratio."""
+    def lash_at_valve_mm(self, rocker_ratio: float | None, side: Side) -> float:
+        """Lash as a valve of one side sees it [mm]; lash at the pushrod side counts times the ratio [1].
+
+        Where nobody said the ratio, the steepest that is usual: what is left in is never credited.
+        """
         own = self.lash_exhaust_mm if side is Side.EXHAUST else None
         lash = self.lash_mm if own is None else own
-        return lash * (rocker_ratio if self.lash_at is LashAt.PUSHROD else 1.0)
+        return lash * ((rocker_ratio or STEEPEST_USUAL_RATIO) if self.lash_at is LashAt.PUSHROD else 1.0)

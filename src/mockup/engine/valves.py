@@ -26,26 +26,29 @@ class Relief(StrEnum):
 
 
 STEEPEST_DEG = 60.0
+UNSAID_DEG = 20.0
+"""How far a valve may lean whose angle nobody said: common practice, no source. It is counted as upright."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ValveRow:
     """All valves of one side: how many a cylinder, their inclination and the relief they face.
 
-    ``angle_deg`` and ``cant_deg`` are the two projected angles to the bore axis [deg], each 0 to 60.
+    ``angle_deg`` and ``cant_deg`` are the two projected angles to the bore axis [deg], each 0 to 60; ``angle_deg`` is
+    None while nobody said it.
     ``count`` is 1 to 3; ``diameter_mm`` of the heads [mm], up to 120, or 0 while it is not known.
     """
 
     count: int = 1
-    angle_deg: float = 0.0
+    angle_deg: float | None = None
     cant_deg: float = 0.0
     relief: Relief = Relief.PARALLEL
     diameter_mm: Mm = 0.0
 
     @property
     def inclination_deg(self) -> float:
-        """True inclination of the valve axis to the bore axis [deg]: tan^2 = tan^2 a1 + tan^2 a2."""
-        tangents = (math.tan(math.radians(self.angle_deg)), math.tan(math.radians(self.cant_deg)))
+        """True inclination of the valve axis to the bore axis [deg]: tan^2 = tan^2 a1 + tan^2 a2; upright if unsaid."""
+        tangents = (math.tan(math.radians(self.angle_deg or 0.0)), math.tan(math.radians(self.cant_deg)))
         return math.degrees(math.atan(math.hypot(*tangents)))
 
     @property
@@ -53,6 +56,19 @@ class ValveRow:
         """k: change of clearance along the valve axis for one unit of change along the bore [1]."""
         floor_deg = self.inclination_deg if self.relief is Relief.PARALLEL else 0.0
         return axial_factor(self.inclination_deg, floor_deg)
+
+    @property
+    def axial_factor_u(self) -> float:
+        """Standard uncertainty of k [1]: none where the angle was said, else what a lean of UNSAID_DEG is worth."""
+        if self.angle_deg is not None:
+            return 0.0
+        leaning = axial_factor(UNSAID_DEG, UNSAID_DEG if self.relief is Relief.PARALLEL else 0.0)
+        return abs(1.0 - leaning) / math.sqrt(3.0)
+
+    @property
+    def sideways(self) -> float:
+        """How far a valve wanders sideways for one unit along the bore [1]: sin a; at most, where nobody said a."""
+        return math.sin(math.radians(UNSAID_DEG if self.angle_deg is None else self.inclination_deg))
 
     def faults(self, prefix: str) -> list[Fault]:
         """What is wrong with this row, each fault's path starting with ``prefix``."""
@@ -64,7 +80,7 @@ class ValveRow:
         found.extend(
             Fault(f"{prefix}.{name}", f"An angle to the bore of 0 to {STEEPEST_DEG:.0f} degrees.")
             for name in ("angle_deg", "cant_deg")
-            if not 0 <= getattr(self, name) <= STEEPEST_DEG
+            if not 0 <= (getattr(self, name) or 0.0) <= STEEPEST_DEG
         )
         return found
 

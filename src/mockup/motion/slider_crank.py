@@ -63,10 +63,11 @@ class SliderCrank:
 
 
 def slider_crank(engine: Engine) -> SliderCrank:
-    """The slider-crank of an engine: the radius that gives its stroke with its offset.
+    """The slider-crank of an engine, by what its stroke and rod are counted as: the radius that gives its stroke.
 
     r = (S/2) sqrt((4 (l^2 - e^2) - S^2) / (4 l^2 - S^2)).
     """
-    stroke, rod, offset = engine.stroke_mm, engine.rod_length_mm, engine.offset_mm
+    sizes = engine.sizes
+    stroke, rod, offset = sizes.stroke_mm, sizes.rod_length_mm, engine.offset_mm
     radius = stroke / 2 * math.sqrt((4 * (rod**2 - offset**2) - stroke**2) / (4 * rod**2 - stroke**2))
     return SliderCrank(radius, rod, offset)

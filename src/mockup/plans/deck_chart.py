@@ -61,7 +61,7 @@ def deck_chart(report: Report, shims: Sequence[ShimKind], targets: Sequence[floa
         return ()
     measured = {c: report.deck[c].clearance.value - report.deck[c].shims_mm for c in volumes}
     fixed_cc = min(one.chamber.value + one.piston.value for one in volumes.values())
-    fixed_cc += cylinder_volume(final.bore_mm, final.compressed_mm)
+    fixed_cc += cylinder_volume(final.bore_mm or report.job.engine.sizes.bore_mm, final.compressed_mm)
     first = np.floor((min(measured.values()) - AROUND_MM) / STEP_MM) * STEP_MM
     last = max(measured.values()) + AROUND_MM
     # A round figure that would read the same as a measured one beside it is left out.
@@ -90,7 +90,7 @@ class _Maker:
         self.final = report.job.final_gasket
         self.stacks = stacks_of(shims)
         self.fixed_cc = fixed_cc
-        self.area = cylinder_volume(report.job.engine.bore_mm, 1.0)
+        self.area = cylinder_volume(report.job.engine.sizes.bore_mm, 1.0)
         self.window = report.job.sheet.window(LimitName.QUENCH_LOW, LimitName.QUENCH_HIGH)
         deck = max((figure.clearance for figure in report.deck.values()), key=lambda clearance: clearance.expanded)
         self.doubt = Value(0.0, deck.u, deck.freedom) + Value(0.0, self.final.thickness.u)
@@ -98,7 +98,7 @@ class _Maker:
     def cell(self, deck_mm: float, target: float, of: tuple[int, ...]) -> ChartCell:
         clearance = self.fixed_cc + self.area * (deck_mm + self.stacks.totals_mm)
         with np.errstate(divide="ignore", invalid="ignore"):
-            swept = self.area * self.report.job.engine.stroke_mm
+            swept = self.area * self.report.job.engine.sizes.stroke_mm
             ratios = np.where(clearance > 0, (swept + clearance) / clearance, np.inf)
         # Thicker stacks come later and give less: the first that does not exceed has the highest ratio.
         allowed = np.flatnonzero(ratios <= target + 1e-9)

@@ -40,7 +40,9 @@ AS_GOOD_MM = 0.02
 
 
 def suits(gasket: FinalGasket, engine: Engine) -> bool:
-    """Whether a gasket's bore is about the engine's."""
+    """Whether a gasket's bore is about the engine's; any suits while one of them is not said."""
+    if gasket.bore_mm is None or engine.bore_mm is None:
+        return True
     return SUITS[0] <= gasket.bore_mm / engine.bore_mm <= SUITS[1]
 
 
@@ -118,11 +120,14 @@ def _inside(report: Report, quench_mm: NDArray[np.float64], expanded_mm: NDArray
 def _ratios(
     report: Report, gasket: FinalGasket, cylinders: tuple[int, ...], deck_mm: NDArray[np.float64]
 ) -> NDArray[np.float64]:
-    """Ratios, shape (stacks, cylinders) [1]; NaN where chamber or piston are not known, or nothing is left."""
-    area = cylinder_volume(report.job.engine.bore_mm, 1.0)
+    """Ratios, shape (stacks, cylinders) [1]; NaN where one of the sizes is not known, or nothing is left."""
+    engine = report.job.engine
+    if engine.bore_mm is None or engine.stroke_mm is None or (gasket.bore_mm is None and gasket.compressed_mm):
+        return np.full(np.shape(deck_mm), np.nan)
+    area = cylinder_volume(engine.bore_mm, 1.0)
     own = np.array([_own_cc(report, cylinder) for cylinder in cylinders])
-    clearance = own + cylinder_volume(gasket.bore_mm, gasket.compressed_mm) + area * deck_mm
-    swept = area * report.job.engine.stroke_mm
+    clearance = own + cylinder_volume(gasket.bore_mm or engine.bore_mm, gasket.compressed_mm) + area * deck_mm
+    swept = area * engine.stroke_mm
     return np.where(clearance > 0, (swept + clearance) / np.where(clearance > 0, clearance, 1.0), np.nan)
 
 

@@ -46,6 +46,8 @@ def levers() -> tuple[Lever, ...]:
 def can_be_made(kind: ChangeKind, job: Job) -> bool:
     """Whether a kind of change is one of this engine."""
     barrels = job.engine.separate_barrels
+    if kind is ChangeKind.ROCKERS and job.engine.rocker_ratio is None:
+        return False
     return {
         Only.ANY: True,
         Only.ONE_DECK: not barrels,

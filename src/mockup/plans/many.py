@@ -133,6 +133,7 @@ class Many:
         chosen = np.asarray(amount, dtype=np.intp)
         on_offer = [gasket or final for gasket in self.gaskets]
         compressed: Any = np.array([one.compressed_mm for one in on_offer])[chosen]
-        bore = np.array([one.bore_mm for one in on_offer])[chosen]
+        # While nobody said one, there is no ratio to reckon it into.
+        bore = np.array([np.nan if one.bore_mm is None else one.bore_mm for one in on_offer])[chosen]
         u: Any = np.array([one.thickness.u for one in on_offer])[chosen]
         return ManyGaskets(compressed, bore, Value(compressed, u))

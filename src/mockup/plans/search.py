@@ -73,7 +73,7 @@ class Search:
     def _options(self) -> dict[Lever, Iterable[float]]:
         """What is tried one with another: as it is, and everything else there is."""
         cam, job = {0.0, *self.limits.cam_deg}, self.report.job
-        now = self.report.engine.rocker_ratio
+        now = self.report.engine.ratio
         shims = self.limits.shims_mm if can_be_made(ChangeKind.SHIMS, job) else ()
         return {
             GASKET: range(len(self.gaskets)),

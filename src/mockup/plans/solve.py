@@ -49,10 +49,11 @@ def solve_ratio(report: Report, cylinder: int, target: float) -> tuple[Solved, .
     swept = volumes.swept.value
     more_cc = swept / (target - 1) - volumes.clearance_cc
     per_cc = -swept / volumes.clearance_cc**2
-    area = cylinder_volume(report.job.engine.bore_mm, 1.0)
+    bore = report.job.engine.sizes.bore_mm
+    area = cylinder_volume(bore, 1.0)
     deck = report.deck[cylinder]
     sizes = {
-        Unknown.GASKET: (final.compressed_mm, cylinder_volume(final.bore_mm, 1.0), True),
+        Unknown.GASKET: (final.compressed_mm, cylinder_volume(final.bore_mm or bore, 1.0), True),
         Unknown.CHAMBER: (volumes.chamber.value, 1.0, False),
         Unknown.PISTON: (volumes.piston.value, 1.0, False),
         Unknown.DECK: (deck.clearance.value, area, True),
@@ -92,5 +93,5 @@ def ratio_from_intake_closing(report: Report, cylinder: int, closes_abdc_deg: fl
     if volumes is None or volumes.clearance_cc <= 0:
         return None
     travel = float(report.crank.travel_mm(180.0 + closes_abdc_deg))
-    above = cylinder_volume(report.job.engine.bore_mm, travel)
+    above = cylinder_volume(report.job.engine.sizes.bore_mm, travel)
     return (volumes.clearance_cc + above) / volumes.clearance_cc

@@ -126,7 +126,7 @@ def train_of(report: Report, check: Check) -> tuple[Approach, Setting] | None:
     None where its lobe is not known, or nothing was read of it.
     """
     read = check.governing.again if check.governing else None
-    cam = report.cam.sides.get(check.side) if check.side else None
+    cam = report.basis.cams.get(check.side) if check.side else None
     if cam is None or not isinstance(read, Carried) or read.of.what is not Touched.FACE:
         return None
     after = read.of.after
@@ -189,7 +189,7 @@ def _curve_change(before: Report, after: Report, kind: Kind) -> CurveChange | No
 
 def lash_left_mm(report: Report, side: Side) -> float | None:
     """What running lash leaves more where a side's valves come nearest [mm]: never counted on; None without a lobe."""
-    cam = report.cam.sides.get(side)
+    cam = report.basis.cams.get(side)
     if cam is None:
         return None
     approach = approach_of(report.engine, report.crank, cam, (), 0)

@@ -105,11 +105,16 @@ def _fields_of(record: type[Any]) -> tuple[Held, ...]:
 
 
 def outside(record: Any) -> list[Fault]:
-    """A fault for every number of a record that lies outside the range its definition gives; NaN lies outside."""
+    """A fault for every number of a record that lies outside the range its definition gives; NaN lies outside.
+
+    What may be None, and is, lies nowhere.
+    """
     return [
         Fault(one.name, within.words)
         for one in fields_of(type(record))
-        if (within := one.mark(Within)) and not within.low <= getattr(record, one.name) <= within.high
+        if (within := one.mark(Within))
+        and not (one.optional and getattr(record, one.name) is None)
+        and not within.low <= getattr(record, one.name) <= within.high
     ]
 
 

@@ -28,7 +28,7 @@ class QuickQuench(Quick):
 
     def parts(self) -> Iterable[Part]:
         """The records it is made of."""
-        yield lambda: self.engine, {"rod_length_mm": "stroke_mm"}
+        yield lambda: self.engine, {}
         yield lambda: self.gasket, {"compressed_mm": "gasket_mm", "bore_mm": "gasket_bore_mm"}
         yield lambda: self.deck, {"clearance_mm": "deck_mm"}
 
@@ -45,7 +45,7 @@ class QuickQuench(Quick):
     @property
     def gasket(self) -> FinalGasket:
         """The gasket it will run."""
-        return FinalGasket(compressed_mm=self.gasket_mm, bore_mm=self.engine.bore_mm)
+        return FinalGasket(compressed_mm=self.gasket_mm)
 
     @property
     def deck(self) -> DeckReading:
@@ -96,9 +96,8 @@ class QuickRatio(QuickQuench):
 
     @property
     def engine(self) -> Engine:
-        """The cylinder; a ratio reads nothing of the rod, which is made long enough to turn."""
-        rod_mm = min(max(1.8 * self.stroke_mm, 30.0), 800.0)
-        return Engine(cylinders=1, bore_mm=self.bore_mm, stroke_mm=self.stroke_mm, rod_length_mm=rod_mm)
+        """The cylinder; a ratio reads nothing of the rod."""
+        return Engine(cylinders=1, bore_mm=self.bore_mm, stroke_mm=self.stroke_mm)
 
     @property
     def gasket(self) -> FinalGasket:

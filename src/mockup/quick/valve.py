@@ -39,8 +39,8 @@ TRUE_MM = 1e-9
 """How truly a gasket equals itself: where it stood in the mock-up and will run, nothing is open."""
 ANY_ANGLE_DEG = 20.0
 """The angle by which is told what a valve's angle would change."""
-UNASKED = Engine(cylinders=1, bore_mm=100.0, stroke_mm=90.0, rod_length_mm=150.0)
-"""Stands where a job has its engine. Neither clay nor one or two angles read anything of it but the valve's angle."""
+UNASKED = Engine(cylinders=1)
+"""Stands where a job has its engine: nobody said anything of it."""
 
 
 class Under(StrEnum):
@@ -133,9 +133,9 @@ class QuickCheck(Quick):
     def final(self) -> FinalGasket:
         """The gasket it will run, as far as anybody said."""
         if self.under in (Under.SNUGGED, Under.OTHER, Under.NONE) and self.final_mm is not None:
-            return FinalGasket(compressed_mm=self.final_mm, bore_mm=UNASKED.bore_mm)
+            return FinalGasket(compressed_mm=self.final_mm)
         known = EITHER_WAY_MM if self.under is Under.UNKNOWN else TRUE_MM
-        return FinalGasket(compressed_mm=MIDDLE_MM, bore_mm=UNASKED.bore_mm, known_to_mm=known)
+        return FinalGasket(compressed_mm=MIDDLE_MM, known_to_mm=known)
 
     def reading(self, key: str = "read", cylinder: int = 1, mockup: str = "A") -> Reading:
         """The reading as a book takes it."""

@@ -14,6 +14,7 @@ import numpy as np
 from mockup.changes.change import Change, as_changed, done_since, last_order, ratio_at
 from mockup.changes.kind import ChangeKind
 from mockup.engine.block import Engine
+from mockup.engine.cam import LiftAt
 from mockup.engine.gasket import shims_under
 from mockup.engine.valves import Place, Side
 from mockup.job import Job
@@ -41,8 +42,8 @@ class Sealing(Protocol):
         ...
 
     @property
-    def bore_mm(self) -> float:
-        """Bore [mm]."""
+    def bore_mm(self) -> float | None:
+        """Bore [mm], None while nobody said it."""
         ...
 
     @property
@@ -85,11 +86,15 @@ class Basis:
     def ratio(self) -> float:
         """The rocker ratio it will run with [1]."""
         more: float = sum(change.amount for change in self.more if change.kind is ChangeKind.ROCKERS)
-        return self.engine.rocker_ratio + more
+        return self.engine.ratio + more
 
     def ratio_when(self, after: int) -> float:
         """The rocker ratio [1] when something was read, ``after`` the order of the last change before it."""
         return ratio_at(self.job.engine, self.job.changes, after)
+
+    def said_ratio_when(self, after: int) -> float | None:
+        """The same [1]; None where nobody said the engine's."""
+        return None if self.job.engine.rocker_ratio is None else self.ratio_when(after)
 
     @cached_property
     def final(self) -> Sealing | None:
@@ -139,8 +144,11 @@ class Basis:
 
     @property
     def cams(self) -> Mapping[Side, SideCam]:
-        """What is known of each side's cam."""
-        return self.cam.sides
+        """The cam of each side whose lift at the valve is known: by its lobe and a ratio, or measured there."""
+        if self.job.engine.rocker_ratio is not None:
+            return self.cam.sides
+        measured = {table.side for table in self.job.lobe_tables if table.at is LiftAt.VALVE}
+        return {side: one for side, one in self.cam.sides.items() if side in measured}
 
     @cached_property
     def sweeps(self) -> tuple[SweepFigure, ...]:

@@ -134,7 +134,7 @@ def _side(
     changes: Sequence[Change],
 ) -> SideCam | None:
     # A table measured at the valve was measured through the rockers the engine began with.
-    lobe: Lobe | None = table_lobe(table, engine.rocker_ratio) if table else (lobe_of(card, side) if card else None)
+    lobe: Lobe | None = table_lobe(table, engine.ratio) if table else (lobe_of(card, side) if card else None)
     if lobe is None or (card is None and degreed is None):
         return None
     on_card = card.centreline_deg(side) if card else None
@@ -147,7 +147,7 @@ def _side(
         side=side,
         lobe=lobe,
         centreline_deg=centreline.value,
-        ratio=as_changed(engine, changes).rocker_ratio,
+        ratio=as_changed(engine, changes).ratio,
         lash_mm=max(lash, 0.0),
     )
     opens = closes = None

@@ -270,7 +270,8 @@ def _without_curve(sweep: Sweep, found: FewFigure, noise: Value, scatter: float,
 def _parts(sweep: Sweep, model: ValveModel, solved: Solution, t_min: float) -> tuple[Part, ...]:
     """What the u of the minimum is made of, the largest part first."""
     gradient = model.design(np.array([t_min]), solved.theta)[0]
-    moved = (gradient @ solved.moves) ** 2
+    by_row = gradient @ solved.moves
+    moved = by_row**2
     n = len(sweep.t_deg)
     found = {Doubt.REPEATABILITY: float(moved[:n].sum())}
     for of, variance in zip(model.priors, moved[n:].tolist(), strict=True):
@@ -278,8 +279,11 @@ def _parts(sweep: Sweep, model: ValveModel, solved: Solution, t_min: float) -> t
     found[Doubt.INSTRUMENT] = found.get(Doubt.INSTRUMENT, 0.0) + sweep.systematic_u_mm**2
     found[Doubt.TILT] = sweep.tilt_u_mm**2
     found[Doubt.TABLE] = model.table_u_mm**2
-    # Near the readings the drop takes this up; counted whole, it is a thousandth of a thou.
-    found[Doubt.CRANK] = (sweep.k * sweep.crank_u_mm(t_min)) ** 2
+    # A piston that goes otherwise moves the readings' curve too, and the fit takes most of that up again. The first
+    # parameter is the height of the curve, so that its column is what a row weighs.
+    off = sweep.k * sweep.crank_u_mm(np.append(sweep.t_deg, t_min))
+    taken_up = off[:, :n] @ (by_row[:n] * solved.jacobian[:n, 0])
+    found[Doubt.CRANK] = float(((off[:, n] - taken_up) ** 2).sum())
     parts = [Part(of, math.sqrt(variance)) for of, variance in found.items() if variance > 1e-12]
     return tuple(sorted(parts, key=lambda part: -part.u))
 

@@ -81,7 +81,7 @@ def _points(
     engine: Engine,
     instruments: Mapping[str, Instrument],
 ) -> Iterable[Point]:
-    out = EDGE_AT * engine.bore_mm / 2
+    out = EDGE_AT * engine.sizes.bore_mm / 2
     for cylinder, figure in figures.items():
         y = bank.index(cylinder)
         yield y, 0.0, figure.clearance.value, figure.clearance.u

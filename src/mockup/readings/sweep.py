@@ -10,6 +10,7 @@ from functools import partial
 from typing import TYPE_CHECKING
 
 import numpy as np
+from numpy.typing import NDArray
 
 from mockup.changes.kind import Touched
 from mockup.engine.block import Engine
@@ -186,16 +187,21 @@ _Key = tuple[Place, str, str, bool]
 CHANGED_MM = 0.01
 
 
-def crank_u_mm(engine: Engine, t_deg: float) -> float:
-    """What not knowing stroke and rod better makes of the piston's travel, scalar [deg] after TDC; [mm]."""
-    known = float(slider_crank(engine).travel_mm(t_deg))
+def crank_u_mm(engine: Engine, side: Side, t_deg: NDArray[np.float64]) -> NDArray[np.float64]:
+    """What not knowing better makes of the piston's travel at angles (n,) [deg] after TDC; shape (3, n) [mm].
+
+    Row by row: the stroke, the rod, and how a side's valves lean, where nobody said it.
+    """
+    sizes = engine.sizes
+    said = replace(engine, stroke_mm=sizes.stroke_mm, rod_length_mm=sizes.rod_length_mm)
+    known = slider_crank(said).travel_mm(t_deg)
     longer = (
-        replace(engine, stroke_mm=engine.stroke_mm + CHANGED_MM),
-        replace(engine, rod_length_mm=engine.rod_length_mm + CHANGED_MM),
+        replace(said, stroke_mm=sizes.stroke_mm + CHANGED_MM),
+        replace(said, rod_length_mm=sizes.rod_length_mm + CHANGED_MM),
     )
     u = (engine.u_of("stroke_mm"), engine.u_of("rod_length_mm"))
-    off = (float(slider_crank(one).travel_mm(t_deg)) - known for one in longer)
-    return math.hypot(*(one / CHANGED_MM * each for one, each in zip(off, u, strict=True)))
+    off = [(slider_crank(one).travel_mm(t_deg) - known) / CHANGED_MM for one in longer]
+    return np.array([off[0] * u[0], off[1] * u[1], known * engine.row(side).axial_factor_u])
 
 
 class _Begun:
@@ -223,7 +229,7 @@ class _Begun:
             self.drop,
             DEGREED_U_DEG if cam and cam.degreed else PHASE_U_DEG,
             side,
-            partial(crank_u_mm, basis.engine),
+            partial(crank_u_mm, basis.engine, side),
             _smallest_tilt_u_mm(self.swept or self.readings),
         )
         self.shut = len(self.swept) >= 3 and not self.by_turning and looks_shut(self.sweep, basis.crank)

@@ -35,8 +35,8 @@ FOLLOWS_MM = 0.10
 """Readings within this of the piston's own travel follow it: our own bound, about the noise of a hand."""
 
 
-def _surely(_t_deg: float) -> float:
-    return 0.0
+def _surely(t_deg: Curve) -> Curve:
+    return np.zeros((1, len(t_deg)))
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,7 +46,7 @@ class Sweep:
     Each shape (n,). ``k``: axial factor [1]. ``wheel_u_deg``: how truly the wheel stands, ``phase_u_deg``: the cam
     [deg]. ``systematic_u_mm``: the instrument's own, common to all readings [mm]; ``tilt_u_mm``: of the dial's tilt.
     ``drop``: C0 read with the valve shut at TDC, or None [mm]. ``side``: of the valve. ``crank_u_mm``: what not knowing
-    stroke and rod better makes of the piston's travel at an angle [deg]; [mm].
+    each of stroke, rod and lean better makes of the piston's travel at angles (n,) [deg], shape (3, n) [mm].
     """
 
     t_deg: Curve
@@ -58,7 +58,7 @@ class Sweep:
     drop: Value | None = None
     phase_u_deg: float = PHASE_U_DEG
     side: Side = Side.INTAKE
-    crank_u_mm: Callable[[float], float] = _surely
+    crank_u_mm: Callable[[Curve], Curve] = _surely
     tilt_u_mm: float = 0.0
 
     @property

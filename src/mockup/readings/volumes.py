@@ -97,12 +97,13 @@ class VolumeReading(Reading):
         refuse(found)
 
     def volume(self, engine: Engine) -> Value:
-        """The part's own volume [cm3]: fluid - pi/4 bore^2 depth for a piston filled down its bore."""
+        """The part's own volume [cm3]: fluid - pi/4 bore^2 depth for a piston filled down its bore, which is said."""
         own = rectangular(self.known_to_cc) if self.known_to_cc else VOLUME_U_CC[self.known]
         if not self.depth_mm:
             return Value(self.cc, own)
-        above = cylinder_volume(engine.bore_mm, self.depth_mm)
-        parts = (own, above * 2 * engine.u_of("bore_mm") / engine.bore_mm, above * DEPTH_U_MM / self.depth_mm)
+        bore = engine.sizes.bore_mm
+        above = cylinder_volume(bore, self.depth_mm)
+        parts = (own, above * 2 * engine.u_of("bore_mm") / bore, above * DEPTH_U_MM / self.depth_mm)
         return Value(self.cc - above, math.hypot(*parts))
 
 
@@ -129,6 +130,8 @@ def volume_figures(basis: "Basis", part: VolumePart) -> dict[int, VolumeFigure]:
     """
     job, engine = basis.job, basis.engine
     alive = [r for r in standing(job.of(VolumeReading)) if r.part is part and not _gone(r, basis.changes)]
+    # Fluid down a bore says nothing of a piston while nobody said how wide the bore is.
+    alive = [reading for reading in alive if engine.bore_mm or not reading.depth_mm]
     found = {}
     for cylinder in engine.cylinder_numbers:
         here = _governing(alive, cylinder, engine, job.changes)

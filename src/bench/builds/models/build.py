@@ -1,5 +1,6 @@
 """One build: the engine as designed and how its book is kept."""
 
+from collections.abc import Iterable
 from functools import cached_property
 from typing import Any
 
@@ -12,6 +13,7 @@ from bench.shops.models import Shop
 from mockup.engine.block import Engine
 from mockup.limits.sheets import READY_MADE
 from mockup.quantity.value import DeckSign, Unit
+from mockup.topics import EVERYTHING, Topic
 
 
 class Build(models.Model):
@@ -25,6 +27,7 @@ class Build(models.Model):
     unit = models.CharField(max_length=2, choices=choices(Unit), default=Unit.INCH)
     deck_sign = models.CharField(max_length=20, choices=choices(DeckSign), default=DeckSign.DOWN_POSITIVE)
     sheet = models.CharField(max_length=30, default="street")
+    checking_kept = models.JSONField(default=list, blank=True)
     engine_kept = models.JSONField()
 
     objects = ScopedManager(shop="shop")
@@ -43,6 +46,16 @@ class Build(models.Model):
         """The engine as designed."""
         found: Engine = record_of(Engine, self.engine_kept)
         return found
+
+    @property
+    def checking(self) -> tuple[Topic, ...]:
+        """What it is checked for; nothing for everything."""
+        return tuple(Topic(one) for one in self.checking_kept)
+
+    @checking.setter
+    def checking(self, topics: Iterable[Topic]) -> None:
+        chosen = set(topics)
+        self.checking_kept = [] if chosen == EVERYTHING else [str(topic) for topic in Topic if topic in chosen]
 
     def keep(self, engine: Engine) -> None:
         """Have another engine."""

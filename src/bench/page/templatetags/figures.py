@@ -119,9 +119,9 @@ def slope(value: Value | None, downward: str, upward: str, unit: Unit) -> str:
 
 
 @register.simple_tag
-def dimension(mm: float, unit: Unit) -> str:
-    """A large length in the build's unit."""
-    return shown.format_dimension(mm, unit)
+def dimension(mm: float | None, unit: Unit) -> str:
+    """A large length in the build's unit; of one that nobody said, just that."""
+    return "not said" if mm is None else shown.format_dimension(mm, unit)
 
 
 @register.filter

@@ -60,7 +60,7 @@ def saved_wipe(bench: Bench, reading: WipeReading, wrong: Mapping[str, Wrong]) -
 
 def pushrod_lines(report: Report, shelf_mm: Sequence[float]) -> list[dict[str, Any]]:
     """One line a valve tried: its length as it will run, what is aimed at, the lengths either side."""
-    unit, choice, ratio = report.job.unit, report.job.pushrod_choice, report.job.engine.rocker_ratio
+    unit, choice, ratio = report.job.unit, report.job.pushrod_choice, report.job.engine.ratio
     lines = []
     for place, figure in report.pushrods.items():
         zero = figure.zero.value

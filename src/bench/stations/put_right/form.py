@@ -91,8 +91,9 @@ class WhatIfForm(UnitFormMixin, forms.Form):
         if report.job.may_have_two_cams:
             sides = [("", "both cams"), *((str(side), f"the {side}") for side in Side)]
             self.fields["cam_of"] = forms.ChoiceField(choices=sides, label="Which cam", required=False)
-        now = f"now {self.engine.rocker_ratio:g}"
-        self.fields["ratio"] = NumberField(label="Rocker ratio", help_text=now, required=False)
+        if self.engine.rocker_ratio is not None:
+            now = f"now {self.engine.rocker_ratio:g}"
+            self.fields["ratio"] = NumberField(label="Rocker ratio", help_text=now, required=False)
         for side in Side:
             if side in report.cam.sides:
                 label = f"{side.capitalize()} lash"
@@ -152,7 +153,7 @@ class WhatIfForm(UnitFormMixin, forms.Form):
         if found.get("cam"):
             side = Side(found["cam_of"]) if found.get("cam_of") else None
             makers.append(("cam", lambda: Change(key="cam", kind=ChangeKind.CAM, side=side, amount=found["cam"])))
-        more = round((found.get("ratio") or self.engine.rocker_ratio) - self.engine.rocker_ratio, 6)
+        more = round((found.get("ratio") or self.engine.ratio) - self.engine.ratio, 6)
         if more:
             makers.append(("ratio", lambda: Change(key="ratio", kind=ChangeKind.ROCKERS, amount=more)))
         lashes = [side for side in Side if found.get(f"lash_{side}") is not None]
@@ -186,7 +187,7 @@ def typed_of(what_if: WhatIf, report: Report, gaskets: Sequence[ShelfGasket]) ->
         elif change.kind is ChangeKind.CAM:
             found |= {"cam": f"{change.amount:g}", "cam_of": str(change.side or "")}
         elif change.kind is ChangeKind.ROCKERS:
-            found["ratio"] = f"{engine.rocker_ratio + change.amount:g}"
+            found["ratio"] = f"{engine.ratio + change.amount:g}"
         elif change.kind is ChangeKind.LASH:
             cam = report.cam.sides.get(change.side or Side.INTAKE)
             now = cam.train.lash_mm if cam else 0.0

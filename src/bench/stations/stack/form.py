@@ -19,7 +19,7 @@ class FinalGasketForm(CoreFormMixin, UnitFormMixin, forms.Form):
     CORE: ClassVar[type[Any]] = FinalGasket
     name = forms.CharField(max_length=60, label="Gasket", required=False)
     compressed_mm = LengthField(label="Compressed")
-    bore_mm = LengthField(big=True, label="Gasket bore", required=False)
+    bore_mm = LengthField(big=True, label="Gasket bore", required=False, help_text="for the ratio; empty: not said")
     known_to_mm = LengthField(
         fine=True,
         label="Known to, ±",
@@ -38,10 +38,7 @@ class FinalGasketForm(CoreFormMixin, UnitFormMixin, forms.Form):
         """No gasket has no bore of its own; a stated thickness that nobody doubts is the usual."""
         if not found["compressed_mm"] and not self.engine.separate_barrels:
             refuse([Fault("compressed_mm", "Only separate barrels may run without a head gasket.")])
-        if found["compressed_mm"] and found.get("bore_mm") is None:
-            refuse([Fault("bore_mm", "A gasket has a bore: it makes a part of the volume.")])
-        bore = found.get("bore_mm") or self.engine.bore_mm
-        return found | {"bore_mm": bore, "known_to_mm": found.get("known_to_mm") or 0.0}
+        return found | {"known_to_mm": found.get("known_to_mm") or 0.0}
 
 
 class ShimsForm(CoreFormMixin, UnitFormMixin, forms.Form):

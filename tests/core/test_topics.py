@@ -1,0 +1,84 @@
+"""A build checked for a part of the job: that part alone is asked for, and what was read is judged all the same."""
+
+import pytest
+
+from mockup.checks.check import Kind
+from mockup.engine.block import Engine
+from mockup.evaluate import evaluate
+from mockup.jobfile.read import read_job
+from mockup.jobfile.write import write_job
+from mockup.limits.judge import State
+from mockup.report import Verdict
+from mockup.run import run_of
+from mockup.stations import Station
+from mockup.topics import STATIONS, Topic, is_asked, topics_of
+from mockup.words import report_text
+from tests.making import clay, deck, job
+
+
+def bare(*topics, **changes):
+    plain = {"engine": Engine(cylinders=2), "clay": (), "deck": (), "volumes": (), "mockups": (), "final_gasket": None}
+    return job(checking=topics, **(plain | changes))
+
+
+@pytest.mark.parametrize(
+    ("topic", "stations", "kinds"),
+    [
+        (Topic.VALVES, {Station.MOCKUP, Station.CLAY, Station.STACK}, {Kind.FACE_INTAKE, Kind.FACE_EXHAUST}),
+        (Topic.DECK, {Station.TDC, Station.DECK, Station.STACK}, {Kind.QUENCH}),
+        (Topic.RATIO, {Station.DECK, Station.STACK, Station.VOLUMES}, {Kind.RATIO}),
+    ],
+)
+def test_only_what_was_chosen_is_asked_for_and_listed(topic, stations, kinds):
+    report = evaluate(bare(topic))
+    assert {step.station for step in report.steps} - {Station.VERDICT} == stations
+    assert {check.kind for check in report.checks} == kinds
+    assert {summary.kind for summary in report.summaries} == kinds
+
+
+def test_several_are_asked_for_together_and_nothing_chosen_is_everything():
+    both = evaluate(bare(Topic.VALVES, Topic.DECK))
+    assert {check.kind for check in both.checks} == {Kind.FACE_INTAKE, Kind.FACE_EXHAUST, Kind.QUENCH}
+    assert topics_of(()) == frozenset(Topic)
+    assert {check.kind for check in evaluate(bare()).checks} > {check.kind for check in both.checks}
+
+
+def test_whoever_checks_valves_reads_first_and_chooses_the_gasket_after():
+    stations = [step.station for step in evaluate(bare(Topic.VALVES)).steps]
+    assert stations.index(Station.MOCKUP) < stations.index(Station.CLAY) < stations.index(Station.STACK)
+    whole = [step.station for step in evaluate(bare()).steps]
+    assert whole.index(Station.STACK) < whole.index(Station.MOCKUP)
+
+
+def test_what_was_read_is_judged_though_nobody_asked():
+    report = evaluate(job(checking=(Topic.DECK,), clay=(clay(20),)))
+    read = [check for check in report.checks if check.kind is Kind.FACE_INTAKE]
+    assert [(check.state, check.required) for check in read] == [(State.SHORT, False)]
+    assert report.verdict is Verdict.NOT_CLEAR
+    assert "Intake 1" in report.steps[0].text
+
+
+def test_clear_in_all_that_was_asked_says_what_was_not():
+    report = evaluate(job(checking=(Topic.VALVES,), deck=(), volumes=()))
+    assert report.verdict is Verdict.CLEAR
+    assert report.steps[0].text.startswith("Clear in all that was asked: 4 of 4. Not asked for: deck and quench, ")
+    assert "Not asked for: deck and quench, compression ratio, pushrods." in report_text(report)
+
+
+def test_the_run_folds_away_what_nothing_needs_and_nobody_wrote_at():
+    def aside(made):
+        return {stop.station for stop in run_of(evaluate(made)) if stop.aside}
+
+    assert aside(bare(Topic.VALVES)) == {Station.DECK, Station.VOLUMES, Station.QUENCH, Station.PUSHRODS}
+    assert Station.DECK not in aside(bare(Topic.VALVES, deck=(deck(1, 5),)))
+    assert not aside(bare())
+
+
+def test_every_station_but_those_of_all_work_is_for_something():
+    assert set(STATIONS) == set(Station) - {Station.BLOCK, Station.VERDICT, Station.RIGHT, Station.ASSEMBLY}
+    assert is_asked(Station.VERDICT, {Topic.PUSHRODS})
+
+
+def test_what_it_is_checked_for_stands_in_its_file():
+    made = job(checking=(Topic.VALVES, Topic.RATIO))
+    assert read_job(write_job(made)) == made

@@ -1,0 +1,166 @@
+"""An engine as far as it is known: what nobody said is asked for only where a figure needs it, and counted honestly."""
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+
+from mockup.changes.kind import ChangeKind
+from mockup.checks.check import Kind
+from mockup.checks.clearance import UPRIGHT
+from mockup.engine.block import Engine, Layout
+from mockup.engine.gasket import FinalGasket
+from mockup.engine.mockup import LashAt
+from mockup.engine.valves import Place, Relief, Side, ValveRow
+from mockup.evaluate import evaluate
+from mockup.faults import FaultsError
+from mockup.jobfile.read import read_job
+from mockup.jobfile.write import write_job
+from mockup.limits.judge import State
+from mockup.motion.slider_crank import SliderCrank
+from mockup.plans.levers import can_be_made
+from mockup.quantity.value import Unit
+from mockup.readings.sweep import SweepReading
+from mockup.words import clay_advice, engine_line, report_text
+from tests.making import CARD, clay, deck, job, mockup, thou
+from tests.making import engine as said
+
+BARE = Engine(cylinders=1)
+
+
+def bare(**changes):
+    return job(
+        **{"engine": BARE, "final_gasket": FinalGasket(compressed_mm=thou(41)), "mockups": (mockup(),)}
+        | {"deck": (deck(1, 4),), "clay": ()}
+        | changes
+    )
+
+
+def check_of(made, kind=Kind.FACE_INTAKE):
+    return next(check for check in evaluate(made).checks if check.kind is kind)
+
+
+def test_an_engine_of_which_only_the_cylinders_are_known_is_one():
+    assert BARE.unsaid == ("bore", "stroke", "rod length")
+    assert BARE.swept_cc is None
+    assert engine_line(BARE, Unit.INCH) == "single · two valves at an angle not said, in reliefs"
+    assert "most for a large bore" in clay_advice(BARE, Unit.INCH)
+    assert engine_line(replace(BARE, bore_mm=100.0), Unit.MILLIMETRE).startswith("single · bore 100")
+
+
+@pytest.mark.parametrize(
+    "wrong",
+    [
+        {"bore_mm": 2.0},
+        {"stroke_mm": 9000.0},
+        {"stroke_mm": 300.0, "rod_length_mm": 100.0},
+        {"rocker_ratio": 0.5},
+        {"intake": ValveRow(angle_deg=80.0)},
+        {"layout": Layout.VEE, "cylinders": 3},
+    ],
+)
+def test_what_cannot_be_is_refused_all_the_same(wrong):
+    with pytest.raises(FaultsError):
+        replace(BARE, **wrong)
+
+
+@pytest.mark.parametrize("stroke", [None, 20.0, 90.0, 400.0])
+@pytest.mark.parametrize("rod", [None, 250.0, 800.0])
+def test_what_stands_in_for_a_size_can_turn(stroke, rod):
+    if stroke and rod and rod <= stroke / 2:
+        return
+    sizes = Engine(cylinders=1, stroke_mm=stroke, rod_length_mm=rod).sizes
+    assert sizes.rod_length_mm > sizes.stroke_mm / 2
+    assert (sizes.stroke_mm, sizes.rod_length_mm) == (stroke or sizes.stroke_mm, rod or sizes.rod_length_mm)
+
+
+def test_clay_is_judged_without_a_single_dimension_of_the_engine():
+    found = check_of(bare(clay=(clay(120),)))
+    assert found.state is State.CLEAR
+    # 36 mocked up, 41 will run: five more, upright, and what a lean of 20 degrees may take of it is in the U.
+    assert found.figure.value == pytest.approx(thou(125))
+    assert UPRIGHT in found.governing.cautions
+    upright = check_of(bare(engine=replace(BARE, intake=ValveRow(angle_deg=0.0)), clay=(clay(120),)))
+    more = found.figure.u**2 - upright.figure.u**2
+    assert np.sqrt(more) == pytest.approx(thou(5) * (1 - np.cos(np.radians(20))) / np.sqrt(3))
+    assert UPRIGHT not in upright.governing.cautions
+
+
+@pytest.mark.parametrize("relief", list(Relief))
+@pytest.mark.parametrize("angle", [0.0, 8.0, 15.0, 20.0])
+def test_the_doubt_of_an_angle_nobody_said_holds_the_figure_of_any_usual_one(angle, relief):
+    unsaid, true = (check_of_face(angle_deg, relief) for angle_deg in (None, angle))
+    assert abs(unsaid.figure.value - true.figure.value) <= unsaid.figure.expanded
+
+
+def check_of_face(angle_deg, relief):
+    row = ValveRow(angle_deg=angle_deg, relief=relief)
+    stood = (mockup(gasket_mm=thou(100)),)
+    return check_of(bare(engine=replace(BARE, intake=row), mockups=stood, clay=(clay(120),)))
+
+
+@pytest.mark.parametrize(("stroke", "rod"), [(60.0, 110.0), (75.0, 130.0), (98.0, 172.0), (115.0, 190.0)])
+def test_a_sweep_needs_neither_stroke_nor_rod(stroke, rod):
+    """The truth is drawn from a crank that the code under test is not told of."""
+    crank = SliderCrank(stroke / 2, rod)
+    t = np.array([-5.0, 0.0, 5.0, 10.0, 15.0, 20.0])
+    fine = np.linspace(-10, 30, 4001)
+
+    def clearance(t_deg):
+        return 6.0 + crank.travel_mm(t_deg) - 4.9 * np.exp(-(((t_deg - 12.0) / 60.0) ** 2)) - 0.008 * t_deg
+
+    readings = tuple(
+        SweepReading(key=f"s{at:g}", mockup="A", place=Place(1, Side.INTAKE), crank_deg=at, clearance_mm=one)
+        for at, one in zip(t.tolist(), clearance(t).tolist(), strict=True)
+    )
+    stood = {"mockups": (mockup(gasket_mm=thou(41)),), "sweeps": readings}
+    unsaid = check_of(bare(**stood))
+    told = check_of(bare(engine=replace(BARE, stroke_mm=stroke, rod_length_mm=rod), **stood))
+    assert abs(unsaid.figure.value - clearance(fine).min()) <= unsaid.figure.expanded
+    # The readings carry it: what is not known of the crank costs less than half a thou more of U.
+    assert unsaid.figure.expanded <= told.figure.expanded + thou(0.5)
+    assert any("stroke and rod length not said" in said for said in unsaid.governing.cautions)
+
+
+@pytest.mark.parametrize(
+    ("engine", "gasket", "missing"),
+    [
+        (BARE, FinalGasket(compressed_mm=1.0), ("bore", "stroke", "gasket bore")),
+        (replace(BARE, bore_mm=90.0), FinalGasket(compressed_mm=1.0, bore_mm=91.0), ("stroke",)),
+        (replace(BARE, stroke_mm=90.0), None, ("bore",)),
+    ],
+)
+def test_a_ratio_names_what_it_lacks(engine, gasket, missing):
+    found = check_of(bare(engine=engine, final_gasket=gasket), Kind.RATIO)
+    assert found.figure is None
+    assert [part for part in found.missing.split(", ") if part.endswith("not said")] == [
+        f"{m} not said" for m in missing
+    ]
+
+
+def test_lash_at_the_pushrod_is_never_credited_where_the_ratio_is_not_said():
+    stood = mockup(gasket_mm=thou(41), lash_mm=thou(10), lash_at=LashAt.PUSHROD)
+    unsaid, told = (
+        check_of(bare(engine=replace(BARE, rocker_ratio=ratio), mockups=(stood,), clay=(clay(120),)))
+        for ratio in (None, 1.5)
+    )
+    assert unsaid.figure.value == pytest.approx(thou(100))
+    assert told.figure.value == pytest.approx(thou(105))
+
+
+def test_a_card_estimates_nothing_at_the_valve_without_a_ratio():
+    report = evaluate(bare(cam_card=CARD, clay=(clay(120),)))
+    assert not report.basis.cams
+    assert report.cam.sides, "its own centrelines are known all the same"
+    assert any("ratio is not said" in question.text for question in report.questions)
+
+
+def test_a_bare_engine_reads_back_from_its_file_and_says_its_report():
+    made = bare(clay=(clay(120),))
+    assert read_job(write_job(made)) == made
+    assert "an angle not said" in report_text(evaluate(made))
+
+
+def test_no_other_rockers_while_the_ratio_is_not_said():
+    assert not can_be_made(ChangeKind.ROCKERS, bare())
+    assert can_be_made(ChangeKind.ROCKERS, bare(engine=said()))
