@@ -105,8 +105,12 @@ def _stack(report: Report) -> Iterator[ToDo]:
     if job.final_gasket:
         final = job.final_gasket
         size = f"{format_bench(final.compressed_mm, unit)} {BENCH_UNIT[unit]} compressed"
-        mocked = [m for m in job.mockups if abs(m.gasket_mm - final.compressed_mm) > 1e-6 or m.bolts is Bolts.SNUGGED]
-        used = [m for m in job.mockups if m.gasket_state is GasketState.COMPRESSED]
+        mocked = [
+            m
+            for m in job.mockups
+            if m.bolts is Bolts.SNUGGED or (m.gasket and abs(m.gasket.value - final.compressed_mm) > 1e-6)
+        ]
+        used = [m for m in job.mockups if m.gasket_state in (GasketState.COMPRESSED, GasketState.SAME_USED)]
         why = "not the one it was mocked up with" if mocked else ("a used one was mocked up" if used else "")
         bore = f", bore {format_dimension(final.bore_mm, unit)} {unit}" if final.bore_mm is not None else ""
         yield ToDo("gasket", f"A new gasket as chosen: {final.name or 'gasket'}, {size}{bore}.", why)

@@ -11,6 +11,7 @@ from mockup.engine.valves import Place, Side
 from mockup.job import Job
 from mockup.limits.margins import LimitName
 from mockup.quantity.shown import bench_text, format_bench, format_both
+from mockup.quantity.typed_train import HAIR_MM
 from mockup.quantity.value import BENCH_UNIT, MM_PER_THOU
 from mockup.readings.clay import ClayReading, Gap
 from mockup.readings.deck import DeckFigure
@@ -33,6 +34,7 @@ FAR_OUT_MM = 25.0
 def slips_in(job: Job, deck: Mapping[int, DeckFigure]) -> Iterator[Question]:
     """Everything that looks like a slip of the hand."""
     yield from _near_nothing(job)
+    yield from _over_what_was_laid(job)
     yield from _standing_out(job)
     yield from _ratio_of_one(job)
     yield from _pushrods(job)
@@ -51,6 +53,18 @@ def _near_nothing(job: Job) -> Iterator[Question]:
             yield Question(
                 f"{_label(job, one.place)}: clay of {shown} is next to nothing. Do they touch? Stop and look before "
                 "the crank is turned again.",
+                one.key,
+            )
+
+
+def _over_what_was_laid(job: Job) -> Iterator[Question]:
+    laid = {mockup.key: mockup.laid_mm for mockup in job.mockups}
+    for one in standing(job.of(ClayReading)):
+        most = laid[one.mockup]
+        if most and one.thickness_mm > most + HAIR_MM:
+            read, thick = format_both(one.thickness_mm, job.unit), bench_text(most, job.unit)
+            yield Question(
+                f"{_label(job, one.place)}: {read} of clay that was laid {thick} thick. Which of the two is right?",
                 one.key,
             )
 

@@ -170,12 +170,16 @@ def mockup_line(mockup: MockUp, unit: Unit) -> str:
     """A mock-up's conditions in one line."""
     gasket = format_bench(mockup.gasket_mm, unit)
     gaskets = {
-        GasketState.COMPRESSED: f"gasket {gasket} compressed",
-        GasketState.SNUGGED: f"new gasket {gasket} free",
+        GasketState.FINAL: "the gasket it will run",
+        GasketState.SAME_USED: "a used gasket of the same kind",
+        GasketState.SNUGGED: f"new gasket {gasket} free" if mockup.gasket_mm else "a new gasket, only snugged",
         GasketState.NONE: "no gasket",
+        GasketState.COMPRESSED: f"gasket {gasket} compressed",
+        GasketState.UNKNOWN: "gasket not known",
     }
     parts = [gaskets[mockup.gasket_state], f"bolts {mockup.bolts}", LIFTER_WORDS[mockup.lifters]]
-    parts += [f"{mockup.springs} springs", CLAY_WORDS[mockup.clay]]
+    laid = f" laid {format_bench(mockup.laid_mm, unit)}" if mockup.laid_mm else ""
+    parts += [f"{mockup.springs} springs", f"{CLAY_WORDS[mockup.clay]}{laid}"]
     parts.append(
         f"lash {format_bench(mockup.lash_mm, unit)} at the {mockup.lash_at}" if mockup.lash_mm else "zero lash"
     )
@@ -210,9 +214,12 @@ PISTON_WORDS = {
 }
 SPRING_WORDS = {Springs.CHECKING: "checking springs", Springs.RUNNING: "running springs"}
 GASKET_WORDS = {
-    GasketState.COMPRESSED: "used or torqued",
-    GasketState.SNUGGED: "new, only snugged",
+    GasketState.FINAL: "the one it will run, torqued",
+    GasketState.SAME_USED: "the same kind, used",
+    GasketState.SNUGGED: "a new one, only snugged",
     GasketState.NONE: "none, metal to metal",
+    GasketState.COMPRESSED: "another one, used or torqued",
+    GasketState.UNKNOWN: "not known",
 }
 SIDE_WORDS = {Side.INTAKE: "Intake", Side.EXHAUST: "Exhaust"}
 
@@ -231,7 +238,7 @@ def clay_advice(engine: Engine, unit: Unit) -> str:
     return (
         f"Clay about {span} {BENCH_UNIT[unit]} {which}, in the reliefs, on the quench pads, at the plug "
         "and the dome; leave a third of the crown bare, for too much has nowhere to go and can bend a valve. "
-        "A valve that left no mark: type over and the clay’s thickness."
+        "A valve that left no mark: type no print, or over and the clay’s thickness."
     )
 
 

@@ -38,12 +38,18 @@ def stack(report: Report) -> Stack:
     if job.mockups:
         latest = job.mockups[-1]
         known = {
+            GasketState.FINAL: "the one it will run",
+            GasketState.SAME_USED: "the same kind, used",
             GasketState.COMPRESSED: "compressed",
-            GasketState.SNUGGED: "free thickness, only snugged",
+            GasketState.SNUGGED: "free thickness, only snugged" if latest.gasket_mm else "new, only snugged",
             GasketState.NONE: "metal to metal",
+            GasketState.UNKNOWN: "not known",
         }[latest.gasket_state]
         amount = f"{_thick(latest.gasket_mm, job.unit)}, " if latest.gasket_mm else ""
-        piles.append(_pile(f"mock-up {latest.key}", latest.gasket_mm, amount + known, dashed=False))
+        # What stood there is drawn as thick as the final one where nobody says how thick it was.
+        stood = latest.gasket or (job.final_gasket and job.final_gasket.thickness)
+        unsure = stood is None or latest.gasket_state is GasketState.UNKNOWN
+        piles.append(_pile(f"mock-up {latest.key}", stood.value if stood else 1.0, amount + known, dashed=unsure))
     final = job.final_gasket
     words = f"{_thick(final.compressed_mm, job.unit)}, compressed" if final else "not chosen yet"
     piles.append(_pile("as it will run", final.compressed_mm if final else 0.0, words, dashed=final is None))

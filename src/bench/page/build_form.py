@@ -166,7 +166,11 @@ class BuildForm(RecordForm):
     def opened(self) -> bool:
         """Whether what may be known of the engine stands open: of a build that is there, or with a fault in it."""
         asked = {*FIRST, "checking", "__all__"}
-        return "name" in self.initial or any(name not in asked for name in self.errors)
+        return (
+            "name" in self.initial
+            or bool(self.initial.get("bore_mm"))
+            or any(name not in asked for name in self.errors)
+        )
 
     @property
     def doubts_opened(self) -> bool:

@@ -14,6 +14,7 @@ from mockup.engine.valves import Side
 from mockup.quantity.typed import LengthError, parse_piston_volume
 from mockup.quantity.value import Unit
 from mockup.quick.block import QuickQuench, QuickRatio
+from mockup.quick.sums import DialSum, GasketSum, PushrodSum, Sum
 from mockup.quick.valve import Method, QuickCheck, Under
 
 LIFTERS = [
@@ -103,10 +104,66 @@ class RatioForm(QuenchForm):
             raise forms.ValidationError(str(error)) from error
 
 
+class _SumForm(CoreFormMixin, UnitFormMixin, forms.Form):
+    """A sum; nothing is judged."""
+
+    unit = _choice("Plain numbers are", UNITS, Unit.INCH)
+
+    def __init__(self, unit: Unit, *args: Any, **kwargs: Any) -> None:
+        super().__init__(unit, *args, **kwargs)
+        first = next(name for name in self.fields if name != "unit")
+        self.order_fields([first])
+        self.fields[first].widget.attrs["autofocus"] = True
+
+    def for_core(self, found: dict[str, Any]) -> dict[str, Any]:
+        """The fields that say something."""
+        return {name: value for name, value in found.items() if value is not None}
+
+
+class PushrodForm(_SumForm):
+    """A checking pushrod's turns, and the preload."""
+
+    CORE: ClassVar[type[Any]] = PushrodSum
+    closed_mm = LengthField(label="Checker, closed", big=True)
+    turns = NumberField(label="Turns out", help_text="as 11.5")
+    pitch_mm = LengthField(label="Pitch of its thread", required=False, help_text="a turn; empty: 50 thou")
+    preload_mm = LengthField(label="Preload aimed at", required=False, help_text="if any")
+
+
+class GasketForm(_SumForm):
+    """A new gasket that was only snugged."""
+
+    CORE: ClassVar[type[Any]] = GasketSum
+    free_mm = LengthField(label="Gasket, free")
+    compressed_mm = LengthField(label="Gasket, compressed")
+    read_mm = LengthField(label="It read", required=False, help_text="over that gasket, if anything")
+
+
+class DialForm(_SumForm):
+    """A dial that went past its turn, or backwards."""
+
+    CORE: ClassVar[type[Any]] = DialSum
+    shown = NumberField(label="The needle stopped at")
+    way = forms.ChoiceField(
+        label="It went", choices=[("back", "backwards"), ("on", "forwards")], initial="back", required=False
+    )
+    turns = forms.IntegerField(label="Whole turns before", required=False, min_value=0, max_value=100)
+    divisions = forms.IntegerField(
+        label="Divisions a turn", required=False, min_value=2, max_value=1000, help_text="empty: 100"
+    )
+
+    def for_core(self, found: dict[str, Any]) -> dict[str, Any]:
+        """Which way it went, as the core says it."""
+        return super().for_core(found | {"backwards": found.pop("way", "") != "on"})
+
+
 SORTS: dict[str, tuple[str, type[Any]]] = {
     "valve": ("A valve", QuickForm),
     "quench": ("Deck and quench", QuenchForm),
     "ratio": ("Compression ratio", RatioForm),
+    "pushrod": ("Pushrod", PushrodForm),
+    "gasket": ("Free less compressed", GasketForm),
+    "dial": ("Dial gone backwards", DialForm),
 }
 """What can be checked quickly: its name in the address, its words, its form."""
 FOLDED = ("method", "crank_deg", "lifters", "springs", "clay", "unit")
@@ -115,7 +172,7 @@ FOLDED = ("method", "crank_deg", "lifters", "springs", "clay", "unit")
 
 def quick_form(asked: QueryDict, sort: str = "valve") -> Any:
     """The form as an address fills it; empty for an address that holds nothing of it."""
-    unit, made = asked.get("unit", Unit.INCH), SORTS[sort][1]
+    unit, made = asked.get("unit", Unit.INCH), SORTS.get(sort, SORTS["valve"])[1]
     own = set(made.base_fields) - {"sheet", "unit"}
     return made(Unit(unit) if unit in list(Unit) else Unit.INCH, asked if own & set(asked) else None)
 
@@ -129,18 +186,24 @@ def quick(request: HttpRequest) -> HttpResponse:
     shown: dict[str, Any] = {"form": form, "sort": sort, "sorts": {key: words for key, (words, _) in SORTS.items()}}
     shown |= {"first": [one for one in form if one.name not in FOLDED], "folded": [f for f in form if f.name in FOLDED]}
     if form.is_bound and form.is_valid():
-        check = form.item
-        report = check.report()
-        shown |= {
-            "check": check.answer(report),
-            "unit": check.unit,
-            "supposed": check.supposed(),
-            "questions": report.questions,
-            "query": request.GET.urlencode() if sort == "valve" else "",
-        }
+        shown |= _answered(form.item, request.GET.urlencode())
     elif form.is_bound:
         shown |= _said(form)
     return render(request, "stand/quick.html", shown)
+
+
+def _answered(item: Any, query: str) -> dict[str, Any]:
+    """What comes out of a sum; of a check its figure, judged, and how it may be kept."""
+    if isinstance(item, Sum):
+        return {"lines": item.lines()}
+    report = item.report()
+    return {
+        "check": item.answer(report),
+        "unit": item.unit,
+        "supposed": item.supposed(),
+        "questions": report.questions,
+        "query": query,
+    }
 
 
 def _said(form: Any) -> dict[str, Any]:

@@ -16,10 +16,9 @@ from bench.page.bench import bench_or_404
 from bench.page.build_form import BuildForm, usual_layouts
 from bench.page.show import station_url
 from bench.shops.access import members_only, person_of
-from bench.stand.begun import StoodForm, begun_from, keep
+from bench.stand.begun import begun_from, keep
 from mockup.evaluate import evaluate
 from mockup.report import Report
-from mockup.topics import Topic
 from mockup.words import daylight_text, engine_line, figure_text, limit_text
 
 
@@ -61,21 +60,20 @@ def new_build(request: HttpRequest) -> HttpResponse:
     begun, unread = begun_from(request)
     usual: dict[str, Any] | None = None
     if begun:
-        usual = {"unit": begun.check.unit, "sheet": begun.check.sheet, "checking": [Topic.VALVES]}
+        check = begun.check
+        usual = {"unit": check.unit, "sheet": check.sheet, "checking": [check.topic], **check.sizes}
     form = BuildForm(request.POST or None, initial=usual)
-    stood = StoodForm(begun, form.read_as, request.POST or None, prefix="gasket") if begun else None
     if request.method == "POST" and unread:
         form.add_error(None, unread)
-    if request.method == "POST" and form.is_valid() and (stood is None or stood.is_valid()):
+    if request.method == "POST" and form.is_valid():
         by = person_of(request)
         with transaction.atomic():
             build = services.save_build(Build(), by, engine=form.record, **form.of_the_build)
-            if begun and stood:
-                keep(begun, stood, build, by)
+            if begun:
+                keep(begun, build, by)
         return redirect(station_url(begun.station, build.pk, 1) if begun else reverse("build", args=[build.pk]))
-    wrong = form.errors or (stood and stood.errors)
-    shown = {"form": form, "begun": begun, "stood": stood, "unread": unread, "layouts": usual_layouts()}
-    return render(request, "stand/new.html", shown, status=422 if wrong else 200)
+    shown = {"form": form, "begun": begun, "unread": unread, "layouts": usual_layouts()}
+    return render(request, "stand/new.html", shown, status=422 if form.errors else 200)
 
 
 @require_GET

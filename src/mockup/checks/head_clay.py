@@ -7,8 +7,9 @@ from collections.abc import Iterator, Sequence
 from dataclasses import replace
 
 from mockup.checks.check import Check, Finding, Kind
-from mockup.checks.clearance import ReadOf, pressed_finding, thinnest_of
+from mockup.checks.clearance import pressed_finding, thinnest_of
 from mockup.checks.conditions import grounds_of
+from mockup.checks.to_running import ReadOf
 from mockup.checks.weigh import weigh
 from mockup.engine.mockup import Lifters, Springs
 from mockup.limits.margins import LimitName

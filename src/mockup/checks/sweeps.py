@@ -9,9 +9,9 @@ from mockup.checks.clearance import (
     carried_finding,
     grounds_for,
     touching_as_read,
-    valve_read,
 )
 from mockup.checks.conditions import Grounds, grounds_of
+from mockup.checks.to_running import valve_read
 from mockup.engine.mockup import MockUp
 from mockup.limits.judge import Bound, State
 from mockup.limits.margins import LimitName

@@ -7,7 +7,7 @@ from typing import Annotated
 
 from mockup.faults import Fault, refuse
 from mockup.quantity.fields import Mm, Text, Words
-from mockup.quantity.value import MM_PER_INCH, Value, rectangular
+from mockup.quantity.value import MM_PER_INCH, MM_PER_THOU, Value, rectangular
 
 STATED_THICKNESS_U_MM = rectangular(0.001 * MM_PER_INCH)
 """A compressed thickness known from its maker or a micrometer, +-0.001 in: common practice, no source."""
@@ -51,9 +51,23 @@ class FinalGasket:
 class GasketState(StrEnum):
     """What stood between head and deck in a mock-up."""
 
-    COMPRESSED = "compressed"
+    FINAL = "final"
+    SAME_USED = "same, used"
     SNUGGED = "snugged"
     NONE = "none"
+    COMPRESSED = "compressed"
+    UNKNOWN = "unknown"
+
+
+THINNEST_USUAL_MM, THICKEST_USUAL_MM = 20 * MM_PER_THOU, 75 * MM_PER_THOU
+"""Between these lies a head gasket that nobody knows, compressed: common practice, no source."""
+UNKNOWN_GASKET = Value(
+    (THINNEST_USUAL_MM + THICKEST_USUAL_MM) / 2, rectangular((THICKEST_USUAL_MM - THINNEST_USUAL_MM) / 2)
+)
+SQUEEZED_MM = (5 * MM_PER_THOU, 5 * MM_PER_THOU)
+"""How much a new gasket comes down when torqued, where nobody says, and how truly: common practice, no source."""
+USED_MM = 2 * MM_PER_THOU
+"""How far a used gasket may differ from a new one of its kind, compressed: common practice, no source."""
 
 
 MOST_SHIMS_MM = 10.0

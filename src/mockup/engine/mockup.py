@@ -6,7 +6,16 @@ A result is worth nothing without its method, so every clearance reading belongs
 from dataclasses import dataclass
 from enum import StrEnum
 
-from mockup.engine.gasket import MOST_SHIMS_MM, SNUGGED_THICKNESS_U_MM, STATED_THICKNESS_U_MM, THICKEST_MM, GasketState
+from mockup.engine.gasket import (
+    MOST_SHIMS_MM,
+    SNUGGED_THICKNESS_U_MM,
+    SQUEEZED_MM,
+    STATED_THICKNESS_U_MM,
+    THICKEST_MM,
+    UNKNOWN_GASKET,
+    USED_MM,
+    GasketState,
+)
 from mockup.engine.valves import Side
 from mockup.faults import Fault, refuse
 from mockup.quantity.fields import Mm, Name, Words
@@ -69,21 +78,30 @@ class Clay(StrEnum):
     PUTTY = "putty"
 
 
+_NO_THICKNESS = {
+    GasketState.FINAL: "The one it will run has the thickness of the final gasket: leave this empty.",
+    GasketState.SAME_USED: "The same kind has the final gasket’s thickness: leave this empty, or say another one.",
+    GasketState.NONE: "With no gasket there is no thickness; leave it empty.",
+    GasketState.UNKNOWN: "A thickness is known: say which gasket it was, or leave this empty.",
+}
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class MockUp:
     """One set of conditions, named by a letter.
 
-    ``gasket_mm`` [mm], 0 to 6: compressed thickness of a used or torqued gasket, free thickness of a new
-    one only snugged, 0 with none. ``lash_mm`` [mm], 0 to 3: lash left in during the check, measured at
-    ``lash_at``. ``lash_exhaust_mm`` the exhaust's where it is another one. ``shims_mm`` [mm], 0 to 10: base shims
-    under every barrel. ``rocker_ratio`` [1], 1 to 3, where other rockers stood in. ``cam_advance_deg``: how far the cam
-    stood in advance of where it will run [deg], within +-30. ``caps_as_run``: lash caps on or off as it will run.
-    ``gasket_known_to_mm``: how truly the gasket's thickness is known, +- [mm], 0 for the usual of its state.
-    ``two_turns``: the crank was turned two full turns by hand, so every valve opened once. Raises FaultsError.
+    ``gasket_mm`` [mm], 0 to 6: compressed thickness of another gasket, free thickness of a new one only snugged (0
+    where nobody said it), 0 with all else. ``laid_mm`` [mm], 0.3 to 40: how thick the clay was laid, 0 while nobody
+    said it. ``lash_mm`` [mm], 0 to 3: lash left in during the check, measured at ``lash_at``. ``lash_exhaust_mm`` the
+    exhaust's where it is another one. ``shims_mm`` [mm], 0 to 10: base shims under every barrel. ``rocker_ratio`` [1],
+    1 to 3, where other rockers stood in. ``cam_advance_deg``: how far the cam stood in advance of where it will run
+    [deg], within +-30. ``caps_as_run``: lash caps on or off as it will run. ``gasket_known_to_mm``: how truly the
+    gasket's thickness is known, +- [mm], 0 for the usual of its state. ``two_turns``: the crank was turned two full
+    turns by hand, so every valve opened once. Raises FaultsError.
     """
 
     key: Name
-    gasket_state: GasketState
+    gasket_state: GasketState = GasketState.UNKNOWN
     gasket_mm: Mm = 0.0
     bolts: Bolts = Bolts.SNUGGED
     lifters: Lifters = Lifters.BLOCKED
@@ -103,14 +121,12 @@ class MockUp:
     wheel_checked: bool = False
     gasket_known_to_mm: Mm = 0.0
     pistons: PistonsIn = PistonsIn.UNKNOWN
+    laid_mm: Mm = 0.0
 
     def __post_init__(self) -> None:
-        found = []
-        with_gasket = self.gasket_state is not GasketState.NONE
-        if with_gasket and not 0.05 <= self.gasket_mm <= THICKEST_MM:
-            found.append(Fault("gasket_mm", "Say how thick it was: 0.05 to 6 mm (0.002 to 0.236 in)."))
-        if not with_gasket and self.gasket_mm:
-            found.append(Fault("gasket_mm", "With no gasket there is no thickness; leave it empty."))
+        found = self._gasket_faults()
+        if self.laid_mm and not 0.3 <= self.laid_mm <= 40:
+            found.append(Fault("laid_mm", "Clay laid 0.3 to 40 mm thick (0.012 to 1.57 in); empty if not known."))
         if not 0 <= self.gasket_known_to_mm <= 1:
             found.append(Fault("gasket_known_to_mm", "Known to within 0 to 1 mm (0.039 in)."))
         found += [
@@ -126,17 +142,40 @@ class MockUp:
             found.append(Fault("shims_mm", "Base shims of 0 to 10 mm (0.394 in)."))
         refuse(found)
 
+    def _gasket_faults(self) -> list[Fault]:
+        """A thickness is of another gasket, which needs one, or of a new one; all others have none to be said."""
+        state, said = self.gasket_state, self.gasket_mm != 0
+        wants = state is GasketState.COMPRESSED
+        if (said or wants) and not 0.05 <= self.gasket_mm <= THICKEST_MM:
+            return [Fault("gasket_mm", "Say how thick it was: 0.05 to 6 mm (0.002 to 0.236 in).")]
+        if said and not wants and state is not GasketState.SNUGGED:
+            return [Fault("gasket_mm", _NO_THICKNESS[state])]
+        return []
+
     @property
-    def gasket(self) -> Value:
-        """Thickness that stood between head and deck [mm], with how surely it is known."""
-        u = {
-            GasketState.COMPRESSED: STATED_THICKNESS_U_MM,
-            GasketState.SNUGGED: SNUGGED_THICKNESS_U_MM,
-            GasketState.NONE: 0.0,
-        }
-        if self.gasket_known_to_mm and self.gasket_state is not GasketState.NONE:
-            return Value(self.gasket_mm, rectangular(self.gasket_known_to_mm))
-        return Value(self.gasket_mm, u[self.gasket_state])
+    def gasket(self) -> Value | None:
+        """Thickness that stood between head and deck [mm], with how surely it is known.
+
+        None where it is only known against the final gasket: ``against_final`` then.
+        """
+        if self.gasket_state is GasketState.UNKNOWN:
+            return UNKNOWN_GASKET
+        if self.gasket_state is GasketState.NONE:
+            return Value(0.0)
+        if not self.gasket_mm:
+            return None
+        snugged = self.gasket_state is GasketState.SNUGGED
+        usual = SNUGGED_THICKNESS_U_MM if snugged else STATED_THICKNESS_U_MM
+        return Value(self.gasket_mm, rectangular(self.gasket_known_to_mm) if self.gasket_known_to_mm else usual)
+
+    @property
+    def against_final(self) -> Value:
+        """How much thicker the gasket it will run is than what stood in the mock-up [mm], where ``gasket`` is None."""
+        known = self.gasket_known_to_mm
+        return {
+            GasketState.SAME_USED: Value(0.0, rectangular(known or USED_MM)),
+            GasketState.SNUGGED: Value(-SQUEEZED_MM[0], rectangular(known or SQUEEZED_MM[1])),
+        }.get(self.gasket_state, Value(0.0))
 
     def lash_at_valve_mm(self, rocker_ratio: float | None, side: Side) -> float:
         """Lash as a valve of one side sees it [mm]; lash at the pushrod side counts times the ratio [1].

@@ -9,7 +9,8 @@ from numpy.typing import NDArray
 from mockup.changes.change import Change, advanced_since, gasket_put_in, last_order
 from mockup.changes.kind import ChangeKind, Touched
 from mockup.checks.check import Check, Kind
-from mockup.checks.clearance import Carried, approach_to
+from mockup.checks.clearance import Carried
+from mockup.checks.to_running import approach_to
 from mockup.checks.valves import FACE_KINDS
 from mockup.engine.gasket import BaseShims
 from mockup.engine.pushrods import longer

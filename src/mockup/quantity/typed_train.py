@@ -3,6 +3,7 @@
 import re
 from dataclasses import dataclass
 
+from mockup.quantity.shown import format_both
 from mockup.quantity.typed import LengthError, parse_bench_length, parse_dimension
 from mockup.quantity.value import Unit
 
@@ -80,11 +81,37 @@ SPOTS = ("middle", "wall", "plug", "front", "rear", "inner", "outer")
 _CLAY = re.compile(r"^(?P<over>>|over|more than)?\s*(?P<length>[^a-z]*(?:mm|in|thou)?)(?:\s+(?P<spot>[a-z]+))?$")
 
 
-def parse_clay(text: str, unit: Unit) -> ClayTyped:
+NO_PRINT = ("no print", "no mark")
+"""What is typed where the clay shows no imprint at all."""
+HAIR_MM = 0.005
+"""What typing and rounding may make of one and the same thickness."""
+
+
+def is_no_print(text: str) -> bool:
+    """Whether typing says that the clay shows no imprint."""
+    return " ".join(text.strip().lower().split()) in NO_PRINT
+
+
+def parse_clay(text: str, unit: Unit, laid_mm: float = 0.0) -> ClayTyped:
     """Read a thickness: ``96``, ``96 wall`` with where it was taken, ``over 200`` where the valve did not touch.
 
-    Raises LengthError.
+    ``laid_mm``: how thick the clay was laid, scalar [mm], 0 while nobody said it: ``no print`` is over that, and no
+    slice is thicker. Raises LengthError.
     """
+    if is_no_print(text):
+        if not laid_mm:
+            raise LengthError(
+                "How thick was the clay laid? Say it once at the mock-up, or type over and its thickness."
+            )
+        return ClayTyped(laid_mm, touched=False, spot="")
+    typed = _thickness(text, unit)
+    if laid_mm and typed.thickness_mm > laid_mm + HAIR_MM:
+        laid = format_both(laid_mm, unit)
+        raise LengthError(f"The clay was laid {laid} thick: no slice of it is thicker. Read it again.")
+    return typed
+
+
+def _thickness(text: str, unit: Unit) -> ClayTyped:
     found = _CLAY.match(" ".join(text.strip().lower().split()))
     if found is None or (found["spot"] and found["spot"] not in SPOTS):
         if found is not None and found["length"].strip():

@@ -1,6 +1,6 @@
 """Quick checks of the short block: quench from deck and gasket, compression ratio from five volumes."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 from functools import partial
 
@@ -15,6 +15,7 @@ from mockup.quick.valve import UNASKED
 from mockup.readings.deck import DeckReading
 from mockup.readings.volumes import VolumePart, VolumeReading
 from mockup.record import Reading
+from mockup.topics import Topic
 
 ONE_MM = 1.0
 
@@ -29,7 +30,7 @@ class QuickQuench(Quick):
     def parts(self) -> Iterable[Part]:
         """The records it is made of."""
         yield lambda: self.engine, {}
-        yield lambda: self.gasket, {"compressed_mm": "gasket_mm", "bore_mm": "gasket_bore_mm"}
+        yield lambda: self.final, {"compressed_mm": "gasket_mm", "bore_mm": "gasket_bore_mm"}
         yield lambda: self.deck, {"clearance_mm": "deck_mm"}
 
     @property
@@ -43,9 +44,18 @@ class QuickQuench(Quick):
         return UNASKED
 
     @property
-    def gasket(self) -> FinalGasket:
+    def topic(self) -> Topic:
+        """What a build begun from it is checked for first."""
+        return Topic.DECK
+
+    @property
+    def final(self) -> FinalGasket:
         """The gasket it will run."""
         return FinalGasket(compressed_mm=self.gasket_mm)
+
+    def kept(self, mockup: str) -> Iterable[tuple[str, Reading]]:  # noqa: ARG002, a deck is read in none
+        """Its readings as a book takes them."""
+        yield "deck_mm", replace(self.deck, key="")
 
     @property
     def deck(self) -> DeckReading:
@@ -65,7 +75,7 @@ class QuickQuench(Quick):
             unit=self.unit,
             engine=self.engine,
             sheet=READY_MADE[self.sheet],
-            final_gasket=self.gasket,
+            final_gasket=self.final,
             readings=self.readings,
         )
 
@@ -100,7 +110,23 @@ class QuickRatio(QuickQuench):
         return Engine(cylinders=1, bore_mm=self.bore_mm, stroke_mm=self.stroke_mm)
 
     @property
-    def gasket(self) -> FinalGasket:
+    def topic(self) -> Topic:
+        """What a build begun from it is checked for first."""
+        return Topic.RATIO
+
+    @property
+    def sizes(self) -> Mapping[str, float]:
+        """What it says of an engine, by the names of its fields [mm]."""
+        return {"bore_mm": self.bore_mm, "stroke_mm": self.stroke_mm}
+
+    def kept(self, mockup: str) -> Iterable[tuple[str, Reading]]:
+        """Its readings as a book takes them: the volumes are those of cylinder 1."""
+        yield from QuickQuench.kept(self, mockup)
+        yield "chamber_cc", replace(self.poured(VolumePart.CHAMBER), key="", cylinder=1)
+        yield "piston_cc", replace(self.poured(VolumePart.PISTON), key="", cylinder=1)
+
+    @property
+    def final(self) -> FinalGasket:
         """The gasket it will run."""
         return FinalGasket(compressed_mm=self.gasket_mm, bore_mm=self.gasket_bore_mm or self.bore_mm)
 

@@ -5,12 +5,16 @@ from dataclasses import dataclass
 from typing import Any
 
 from mockup.checks.check import Check, Kind
+from mockup.engine.gasket import FinalGasket
+from mockup.engine.mockup import MockUp
 from mockup.evaluate import evaluate
 from mockup.faults import Fault, FaultsError, refuse
 from mockup.job import Job
 from mockup.limits.sheets import READY_MADE
 from mockup.quantity.value import Unit
+from mockup.record import Reading
 from mockup.report import Report
+from mockup.topics import Topic
 
 Part = tuple[Callable[[], Any], Mapping[str, str]]
 """Something a quick check is made of, and what its fields are called here."""
@@ -26,8 +30,8 @@ class Quick:
     def __post_init__(self) -> None:
         known = [] if self.sheet in READY_MADE else [Fault("sheet", f"One of: {', '.join(READY_MADE)}.")]
         refuse([*known, *self._missing()])
-        refuse([fault for part in self.parts() for fault in _faults_of(*part)])
-        refuse(_faults_of(lambda: self.job, {"final_gasket.compressed_mm": "gasket_mm"}))
+        refuse([fault for part in self.parts() for fault in faults_of(*part)])
+        refuse(faults_of(lambda: self.job, {"final_gasket.compressed_mm": "gasket_mm"}))
 
     def _missing(self) -> Iterable[Fault]:
         """What it cannot do without."""
@@ -43,6 +47,30 @@ class Quick:
         raise AttributeError("A quick check says what it judges.")
 
     @property
+    def topic(self) -> Topic:
+        """What a build begun from it is checked for first."""
+        raise AttributeError("A quick check says what it is of.")
+
+    @property
+    def sizes(self) -> Mapping[str, float]:
+        """What it says of an engine, by the names of its fields [mm]."""
+        return {}
+
+    @property
+    def mockup(self) -> MockUp | None:
+        """The conditions it was read under; None where none matter."""
+        return None
+
+    @property
+    def final(self) -> FinalGasket | None:
+        """The gasket it will run, where anybody said."""
+        return None
+
+    def kept(self, mockup: str) -> Iterable[tuple[str, Reading]]:  # noqa: ARG002, which of them uses it is theirs
+        """Its readings as a book takes them, under the mock-up ``mockup``, each with the field it was typed in."""
+        return ()
+
+    @property
     def job(self) -> Job:
         """It as a job of its own."""
         raise AttributeError("A quick check has a job of its own.")
@@ -56,7 +84,8 @@ class Quick:
         return report.of_kind(self.kind)[0]
 
 
-def _faults_of(make: Callable[[], Any], names: Mapping[str, str]) -> list[Fault]:
+def faults_of(make: Callable[[], Any], names: Mapping[str, str]) -> list[Fault]:
+    """What is wrong with something made, its fields called by ``names``."""
     try:
         make()
     except FaultsError as error:

@@ -8,37 +8,26 @@ import math
 from collections.abc import Iterable
 from dataclasses import dataclass
 from enum import StrEnum
-from typing import Any
 
 from mockup.checks.check import Kind
 from mockup.checks.valves import FACE_KINDS
 from mockup.engine.block import Engine
-from mockup.engine.gasket import FinalGasket, GasketState
+from mockup.engine.gasket import SQUEEZED_MM, THICKEST_USUAL_MM, THINNEST_USUAL_MM, FinalGasket, GasketState
 from mockup.engine.mockup import Bolts, Clay, Lifters, MockUp, Springs
-from mockup.engine.valves import Place, Side
+from mockup.engine.valves import UNSAID_DEG, Place, Side
 from mockup.faults import Fault
 from mockup.instruments import DEFAULT_INSTRUMENTS, FEELERS, INDICATOR
 from mockup.job import Job
 from mockup.limits.sheets import READY_MADE
 from mockup.quantity.fields import Mm
 from mockup.quantity.shown import bench_text, format_bench
-from mockup.quantity.value import MM_PER_THOU
 from mockup.quick.check import Part, Quick
+from mockup.readings.basis import Basis
 from mockup.readings.clay import ClayReading, Gap
 from mockup.readings.sweep import SweepReading
 from mockup.record import Reading
+from mockup.topics import Topic
 
-THINNEST_MM, THICKEST_MM = 20 * MM_PER_THOU, 75 * MM_PER_THOU
-"""Between these lies a head gasket that nobody knows, compressed: common practice, no source."""
-MIDDLE_MM, EITHER_WAY_MM = (THINNEST_MM + THICKEST_MM) / 2, (THICKEST_MM - THINNEST_MM) / 2
-SQUEEZED_MM = (5 * MM_PER_THOU, 5 * MM_PER_THOU)
-"""How much a new gasket comes down when torqued, where nobody says, and how truly: common practice, no source."""
-USED_MM = 2 * MM_PER_THOU
-"""How far a used gasket may differ from a new one of its kind, compressed: common practice, no source."""
-TRUE_MM = 1e-9
-"""How truly a gasket equals itself: where it stood in the mock-up and will run, nothing is open."""
-ANY_ANGLE_DEG = 20.0
-"""The angle by which is told what a valve's angle would change."""
 UNASKED = Engine(cylinders=1)
 """Stands where a job has its engine: nobody said anything of it."""
 
@@ -52,6 +41,18 @@ class Under(StrEnum):
     SNUGGED = "a new one, only snugged"
     NONE = "none"
     OTHER = "another one"
+
+    @property
+    def state(self) -> GasketState:
+        """What a mock-up calls it."""
+        return {
+            Under.UNKNOWN: GasketState.UNKNOWN,
+            Under.FINAL: GasketState.FINAL,
+            Under.USED: GasketState.SAME_USED,
+            Under.SNUGGED: GasketState.SNUGGED,
+            Under.NONE: GasketState.NONE,
+            Under.OTHER: GasketState.COMPRESSED,
+        }[self]
 
 
 class Method(StrEnum):
@@ -112,30 +113,21 @@ class QuickCheck(Quick):
     def mockup(self) -> MockUp:
         """The conditions it was read under; its gasket as far as anybody said."""
         torqued = Bolts.TORQUED if self.under is Under.FINAL else Bolts.SNUGGED
-        return MockUp(key="A", bolts=torqued, lifters=self.lifters, springs=self.springs, clay=self.clay, **self._stood)
+        return MockUp(
+            key="A",
+            gasket_state=self.under.state,
+            gasket_mm=(self.stood_mm or 0.0) if self.under in (Under.SNUGGED, Under.OTHER) else 0.0,
+            bolts=torqued,
+            lifters=self.lifters,
+            springs=self.springs,
+            clay=self.clay,
+        )
 
     @property
-    def _stood(self) -> dict[str, Any]:
-        if self.under is Under.NONE:
-            return {"gasket_state": GasketState.NONE}
-        if self.under is Under.SNUGGED and self.stood_mm is not None:
-            return {"gasket_state": GasketState.SNUGGED, "gasket_mm": self.stood_mm}
-        thick, known = {
-            Under.UNKNOWN: (MIDDLE_MM, EITHER_WAY_MM),
-            Under.FINAL: (MIDDLE_MM, TRUE_MM),
-            Under.USED: (MIDDLE_MM, USED_MM),
-            Under.SNUGGED: (MIDDLE_MM + SQUEEZED_MM[0], SQUEEZED_MM[1]),
-            Under.OTHER: (self.stood_mm, 0.0),
-        }[self.under]
-        return {"gasket_state": GasketState.COMPRESSED, "gasket_mm": thick, "gasket_known_to_mm": known}
-
-    @property
-    def final(self) -> FinalGasket:
-        """The gasket it will run, as far as anybody said."""
-        if self.under in (Under.SNUGGED, Under.OTHER, Under.NONE) and self.final_mm is not None:
-            return FinalGasket(compressed_mm=self.final_mm)
-        known = EITHER_WAY_MM if self.under is Under.UNKNOWN else TRUE_MM
-        return FinalGasket(compressed_mm=MIDDLE_MM, known_to_mm=known)
+    def final(self) -> FinalGasket | None:
+        """The gasket it will run, where anybody said."""
+        said = self.final_mm if self.under in (Under.SNUGGED, Under.OTHER, Under.NONE) else None
+        return None if said is None else FinalGasket(compressed_mm=said)
 
     def reading(self, key: str = "read", cylinder: int = 1, mockup: str = "A") -> Reading:
         """The reading as a book takes it."""
@@ -153,6 +145,15 @@ class QuickCheck(Quick):
         )
 
     @property
+    def topic(self) -> Topic:
+        """What a build begun from it is checked for first."""
+        return Topic.VALVES
+
+    def kept(self, mockup: str) -> Iterable[tuple[str, Reading]]:
+        """Its reading as a book takes it."""
+        yield "read_mm", self.reading(key="", mockup=mockup)
+
+    @property
     def job(self) -> Job:
         """It as a job of its own."""
         return Job(
@@ -168,12 +169,13 @@ class QuickCheck(Quick):
 
     def supposed(self) -> tuple[str, ...]:
         """What the answer supposes because nobody said it, and what that may change."""
-        moved = self.final.compressed_mm - self.mockup.gasket_mm
-        less = abs(moved) * (1 - math.cos(math.radians(ANY_ANGLE_DEG)))
-        angle = f"; at {ANY_ANGLE_DEG:g}° the gasket would count {bench_text(less, self.unit)} less" if moved else ""
+        more = Basis(self.job).gasket_more(self.mockup, 0)
+        moved = more.value if more else 0.0
+        less = abs(moved) * (1 - math.cos(math.radians(UNSAID_DEG)))
+        angle = f"; at {UNSAID_DEG:g}° the gasket would count {bench_text(less, self.unit)} less" if moved else ""
         words = [f"The valve upright{angle}."]
         if self.under is Under.UNKNOWN:
-            span = f"{format_bench(THINNEST_MM, self.unit)} to {bench_text(THICKEST_MM, self.unit)}"
+            span = f"{format_bench(THINNEST_USUAL_MM, self.unit)} to {bench_text(THICKEST_USUAL_MM, self.unit)}"
             words.append(f"Both gaskets anywhere from {span}: the figure is as mocked up.")
         if self.under is Under.SNUGGED and self.stood_mm is None:
             words.append(f"The gasket {self._squeezed} thinner once torqued.")

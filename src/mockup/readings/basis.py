@@ -15,7 +15,8 @@ from mockup.changes.change import Change, as_changed, done_since, last_order, ra
 from mockup.changes.kind import ChangeKind
 from mockup.engine.block import Engine
 from mockup.engine.cam import LiftAt
-from mockup.engine.gasket import shims_under
+from mockup.engine.gasket import UNKNOWN_GASKET, GasketState, shims_under
+from mockup.engine.mockup import MockUp
 from mockup.engine.valves import Place, Side
 from mockup.job import Job
 from mockup.motion.slider_crank import SliderCrank, slider_crank
@@ -101,6 +102,20 @@ class Basis:
         """The gasket it will run with, None while none is chosen."""
         chosen: list[Sealing] = [change.gasket for change in self.more if change.gasket is not None]
         return chosen[-1] if chosen else self.job.final_gasket
+
+    def gasket_more(self, mockup: MockUp, after: int) -> Value | None:
+        """How much thicker the gasket it will run is than what stood when something was read [mm].
+
+        ``after``: the order of the last change before it. None while that cannot be said: no final gasket is chosen.
+        """
+        stood = mockup.gasket
+        if stood is None:
+            # It stood against the final one of its day; what was chosen since is known against that.
+            since = (one.front_mm for one in done_since(self.changes, after) if one.kind is ChangeKind.GASKET)
+            return mockup.against_final + Value(sum(since))
+        if self.final is not None:
+            return self.final.thickness + stood.scaled(-1)
+        return UNKNOWN_GASKET + stood.scaled(-1) if mockup.gasket_state is GasketState.UNKNOWN else None
 
     def shims_mm(self, cylinder: int) -> float | None:
         """The base shims it will run on under one barrel [mm]; None where it has none, or none are chosen."""

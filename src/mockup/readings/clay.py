@@ -13,7 +13,7 @@ from mockup.instruments import CALIPER
 from mockup.quantity.echo import Asked
 from mockup.quantity.fields import Mm, Name, Words
 from mockup.quantity.shown import format_both
-from mockup.quantity.typed_train import parse_clay
+from mockup.quantity.typed_train import is_no_print, parse_clay
 from mockup.reading_kinds import of_the_newest_engine, reading_kind
 from mockup.record import Reading
 from mockup.stations import Station
@@ -34,6 +34,8 @@ TOUCHED = {Gap.FACE: Touched.FACE, Gap.RADIAL: Touched.EDGE}
 
 
 def _echo(asked: Asked) -> str:
+    if is_no_print(asked.text):
+        return "no print: more than the clay was laid thick"
     typed = parse_clay(asked.text, asked.unit)
     over = "" if typed.touched else "more than "
     return f"{over}{format_both(typed.thickness_mm, asked.unit)} {typed.spot}".strip()

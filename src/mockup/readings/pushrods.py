@@ -115,8 +115,9 @@ def _figure(readings: list[PushrodReading], basis: "Basis") -> PushrodFigure:
     choice = basis.job.pushrod_choice
     share = math.cos(math.radians(choice.lean_deg if choice else 0.0))
     rungs = [Rung("zero-lash length as tried", read, Doubt.REPEATABILITY)]
-    if basis.final:
-        gasket = basis.final.thickness + basis.job.mockup(newest[0].mockup).gasket.scaled(-1)
+    gasket = basis.gasket_more(basis.job.mockup(newest[0].mockup), newest[0].after)
+    # While no final gasket is chosen it is a length as mocked up.
+    if gasket is not None and basis.final:
         rungs.append(Rung("gasket as mocked up, to the final one", gasket.scaled(share), Doubt.GASKET))
     moved = _cuts(newest[0], basis)
     rungs += [Rung(rung.text, rung.delta.scaled(share), rung.of) for rung in moved]

@@ -48,9 +48,11 @@ def _name(place: Place, gap: core.Gap, slot: int) -> str:
 
 
 def _readers(bench: Bench, cylinder: int, mockup: MockUp | None) -> dict[str, Reader]:
+    laid_mm = mockup.core.laid_mm if mockup else 0.0
+
     def read(place: Place, gap: core.Gap, text: str) -> core.ClayReading:
         letter = letter_or_refuse(mockup, NEEDS_MOCKUP)
-        typed = parse_clay(text, bench.unit)
+        typed = parse_clay(text, bench.unit, laid_mm)
         return core.ClayReading(
             key="",
             mockup=letter,
@@ -63,7 +65,7 @@ def _readers(bench: Bench, cylinder: int, mockup: MockUp | None) -> dict[str, Re
 
     def head(spot: core.HeadSpot, text: str) -> core.HeadReading:
         letter = letter_or_refuse(mockup, NEEDS_MOCKUP)
-        typed = parse_clay(text, bench.unit)
+        typed = parse_clay(text, bench.unit, laid_mm)
         return core.HeadReading(
             key="",
             mockup=letter,

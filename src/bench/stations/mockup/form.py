@@ -26,7 +26,9 @@ class MockUpForm(RecordForm):
     SAID = {
         "gasket_state": Said(label="Gasket in the mock-up", words=GASKET_WORDS),
         "gasket_mm": Said(
-            label="Its thickness", help_text="compressed if used, free if new; empty for none", shown_empty=True
+            label="Its thickness",
+            help_text="of another one: compressed; of a new one: free, if known; else empty",
+            shown_empty=True,
         ),
         "gasket_known_to_mm": Said(
             label="Known to, ±",
@@ -43,6 +45,9 @@ class MockUpForm(RecordForm):
         "lash_at": Said(label="Lash measured", words=LASH_AT),
         "shims_mm": Said(label="Base shims under the barrels", help_text="together; empty for none", shown_empty=True),
         "clay": Said(label="Clay", words=CLAY_WORDS),
+        "laid_mm": Said(
+            label="Clay laid how thick", help_text="if known: no print is then over that", shown_empty=True
+        ),
         "head": Said(label="Which head, on which bank"),
         "fasteners": Said(label="Fasteners", words=FASTENER_WORDS),
         "blocked_how": Said(label="Lifters blocked how, marked how"),

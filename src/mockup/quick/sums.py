@@ -1,0 +1,147 @@
+"""Sums that slip at the bench: a checker's turns and preload, free minus compressed, a dial that went backwards."""
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from mockup.engine.gasket import SNUGGED_THICKNESS_U_MM, STATED_THICKNESS_U_MM, FinalGasket, GasketState
+from mockup.engine.mockup import MockUp
+from mockup.engine.pushrods import USUAL_PITCH_MM
+from mockup.engine.valves import Place, Side
+from mockup.faults import Fault, refuse
+from mockup.quantity.fields import Mm
+from mockup.quantity.shown import bench_text, format_dimension, format_dimension_expanded, format_expanded
+from mockup.quantity.typed import LengthError
+from mockup.quantity.typed_deck import dial_reading
+from mockup.quantity.value import BENCH_UNIT, MM_PER_THOU, Unit, Value
+from mockup.quick.check import faults_of
+from mockup.readings.pushrods import PushrodReading
+
+WINDOW_MM = 20 * MM_PER_THOU
+"""How far either way a pushrod may be from a preload that is only a target: common practice, no source."""
+MOST_PRELOAD_MM = 6.0
+
+
+@dataclass(frozen=True, slots=True)
+class Line:
+    """One result in words, its figure with its unit, and how it came about."""
+
+    label: str
+    figure: str
+    how: str = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Sum:
+    """A sum, judged by nothing; its figures are read in ``unit``. Raises FaultsError."""
+
+    unit: Unit = Unit.INCH
+
+    def lines(self) -> Iterator[Line]:
+        """What comes out."""
+        raise NotImplementedError
+
+    def large(self, value: Value) -> str:
+        """A large length with its U [mm]."""
+        return f"{format_dimension(value.value, self.unit)} ±{format_dimension_expanded(value.expanded, self.unit)}"
+
+    def small(self, value: Value) -> str:
+        """A bench length with its U [mm]."""
+        shown, unit = bench_text(value.value, self.unit), BENCH_UNIT[self.unit]
+        return f"{shown.removesuffix(unit).strip()} ±{format_expanded(value.expanded, self.unit)} {unit}"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PushrodSum(Sum):
+    """A checking pushrod: closed length [mm], turns [1], pitch a turn [mm], and the preload aimed at [mm], if any."""
+
+    closed_mm: Mm
+    turns: float
+    pitch_mm: Mm = USUAL_PITCH_MM
+    preload_mm: Mm | None = None
+
+    def __post_init__(self) -> None:
+        wrong = self.preload_mm is not None and not 0 <= self.preload_mm <= MOST_PRELOAD_MM
+        refuse([Fault("preload_mm", "A preload of 0 to 6 mm (0.236 in).")] if wrong else [])
+        self.trial()
+
+    def trial(self) -> PushrodReading:
+        """The trial as a book takes it."""
+        place = Place(1, Side.INTAKE)
+        return PushrodReading(
+            mockup="A", place=place, closed_mm=self.closed_mm, turns=self.turns, pitch_mm=self.pitch_mm
+        )
+
+    def lines(self) -> Iterator[Line]:
+        """The zero-lash length; with a preload the length to order, and the window about it."""
+        trial = self.trial()
+        zero = Value(trial.length_mm, trial.u_mm)
+        pitch, closed = (format_dimension(one, self.unit) for one in (self.pitch_mm, self.closed_mm))
+        yield Line("Zero-lash length", f"{self.large(zero)} {self.unit}", f"{closed} + {self.turns:g} × {pitch}")
+        if self.preload_mm is None:
+            return
+        target = zero + Value(self.preload_mm)
+        preload = bench_text(self.preload_mm, self.unit)
+        yield Line("Length to order", f"{self.large(target)} {self.unit}", f"with {preload} of preload")
+        low, high = (format_dimension(target.value + way * WINDOW_MM, self.unit) for way in (-1, 1))
+        yield Line(
+            "Near enough", f"{low} to {high} {self.unit}", f"{bench_text(WINDOW_MM, self.unit)} either way of a target"
+        )
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class GasketSum(Sum):
+    """A new gasket only snugged: free and compressed thickness [mm], and what was read over it [mm], if anything."""
+
+    free_mm: Mm
+    compressed_mm: Mm
+    read_mm: Mm | None = None
+
+    def __post_init__(self) -> None:
+        found = [
+            *faults_of(self._snugged, {"gasket_mm": "free_mm"}),
+            *faults_of(lambda: FinalGasket(compressed_mm=self.compressed_mm), {}),
+        ]
+        if not found and self.compressed_mm > self.free_mm:
+            found.append(Fault("compressed_mm", "A gasket is thinner once it is torqued. Were the two turned about?"))
+        if self.read_mm is not None and not 0 <= self.read_mm <= 40:
+            found.append(Fault("read_mm", "A clearance of 0 to 40 mm (1.57 in)."))
+        refuse(found)
+
+    def _snugged(self) -> MockUp:
+        return MockUp(key="A", gasket_state=GasketState.SNUGGED, gasket_mm=self.free_mm)
+
+    def lines(self) -> Iterator[Line]:
+        """What comes off a reading taken over it, and what then is left of one."""
+        u = math.hypot(SNUGGED_THICKNESS_U_MM, STATED_THICKNESS_U_MM)
+        off = Value(self.free_mm - self.compressed_mm, u)
+        yield Line("Comes off what was read", self.small(off), "free less compressed, for an upright valve")
+        if self.read_mm is not None:
+            left = Value(self.read_mm) + off.scaled(-1)
+            yield Line("As it will run", self.small(left), "the reading’s own doubt not counted")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DialSum(Sum):
+    """Where a needle stopped [1], of how many a turn, after how many whole turns, which way round."""
+
+    shown: float
+    divisions: int = 100
+    turns: int = 0
+    backwards: bool = True
+
+    def __post_init__(self) -> None:
+        try:
+            self.came_to()
+        except LengthError as error:
+            refuse([Fault("shown", str(error))])
+
+    def came_to(self) -> float:
+        """What the dial has come to [1]."""
+        return dial_reading(self.divisions, self.shown, self.turns, backwards=self.backwards)
+
+    def lines(self) -> Iterator[Line]:
+        """What it has come to, and how."""
+        way = "backwards" if self.backwards else "forwards"
+        whole = f"{self.turns} whole turns and " if self.turns else ""
+        yield Line("The dial has come to", f"{self.came_to():g} divisions", f"{whole}{way} to {self.shown:g}")
