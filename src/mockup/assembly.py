@@ -70,7 +70,14 @@ class ToDo:
 
 def final_assembly(report: Report) -> tuple[ToDo, ...]:
     """The list, in the order it is done."""
-    return (*_from_mockups(report), *_machined(report), *_stack(report), *_train(report), *_always(report))
+    return (
+        *_from_mockups(report),
+        *_machined(report),
+        *_noted(report),
+        *_stack(report),
+        *_train(report),
+        *_always(report),
+    )
 
 
 def _from_mockups(report: Report) -> Iterator[ToDo]:
@@ -97,6 +104,15 @@ def _machined(report: Report) -> Iterator[ToDo]:
     if any(change.kind.worked_on is WorkedOn.HEAD for change in done):
         yield ToDo(
             "head-work", "Head work: seats and heights checked, head washed, ports and passages clear.", "head work"
+        )
+
+
+def _noted(report: Report) -> Iterator[ToDo]:
+    """What else stood in a mock-up, in its builder's own words; the newest mock-up's list holds."""
+    told = [mockup for mockup in report.job.mockups if mockup.also]
+    for at, line in enumerate(told[-1].also if told else (), start=1):
+        yield ToDo(
+            f"also-{told[-1].key}-{at}", f"As in the mock-up: {line}.".replace("..", "."), f"mock-up {told[-1].key}"
         )
 
 

@@ -54,6 +54,7 @@ def questions_of(
         *_cam(job, cam),
         *sweep_questions(job, sweeps),
         *_contradictions(checks),
+        *_quench(job, checks),
         *_ratios(checks),
         *_sheet(job, checks),
         *_pistons(job),
@@ -172,6 +173,16 @@ def _contradictions(checks: Sequence[Check]) -> Iterator[Question]:
                 yield Question(
                     f"{check.label}: {other.method} reads smaller though it can only read large. Measure again."
                 )
+
+
+def _quench(job: Job, checks: Sequence[Check]) -> Iterator[Question]:
+    """Clay on the pads and the deck read one and the same gap."""
+    for check in checks:
+        for other in check.others if check.kind is Kind.QUENCH else ():
+            one, two = check.figure, other.figure
+            if one and two and other.bound is Bound.EXACT and abs(one.value - two.value) > one.expanded + two.expanded:
+                shown = f"{format_both(two.value, job.unit)} against {format_both(one.value, job.unit)}"
+                yield Question(f"{check.label}: {other.method} says {shown}. It is one gap: which of the two is wrong?")
 
 
 def _ratios(checks: Sequence[Check]) -> Iterator[Question]:

@@ -4,9 +4,11 @@ import math
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 
 from mockup.checks.check import Check, Kind, Trust
+from mockup.checks.coverage import wanted_next
 from mockup.checks.valves import VALVE_KINDS
 from mockup.job import Job
 from mockup.limits.judge import State
+from mockup.limits.margins import LimitName
 from mockup.quantity.shown import format_daylight, format_ratio_daylight
 from mockup.readings.cam import CamReport
 from mockup.readings.cam_timing import DegreeReading
@@ -15,7 +17,7 @@ from mockup.readings.deck import DeckFigure, DeckReading
 from mockup.readings.pushrods import PushrodReading
 from mockup.readings.sweep import SweepReading
 from mockup.readings.tdc import TdcReading
-from mockup.readings.volumes import VolumeFigure, VolumePart
+from mockup.readings.volumes import VolumeFigure, VolumePart, VolumeReading
 from mockup.record import standing
 from mockup.report import FAILING, Step, station_read_at, worst
 from mockup.stations import Station
@@ -41,9 +43,10 @@ def steps_of(
         *planned,
         *_asked_for(job, _deck(job, deck)),
         *(() if _stack_last(job) else _asked_for(job, _stack(job))),
-        *_asked_for(job, _volumes(job, parts)),
+        *(_asked_for(job, _volumes(job, parts)) if _ratio_matters(job) else ()),
         *_asked_for(job, _mockup(job)),
         *_asked_for(job, _cam(job, cam)),
+        *_pushrods(job),
         *_clay(job, open_checks),
         *(_asked_for(job, _stack(job)) if _stack_last(job) else ()),
         *_asked(open_checks),
@@ -57,6 +60,8 @@ def steps_of(
 def _settled(job: Job, checks: Sequence[Check]) -> str:
     required = sum(check.required for check in checks)
     signed = " or signed off" if any(check.signed for check in checks) else ""
+    if not required:
+        return "What was asked for is read, and no limit is set for it: it is shown, and judged by nothing."
     if job.topics == EVERYTHING:
         return f"Every required check is clear{signed}: {required} of {required}."
     more = ", ".join(topic for topic in Topic if topic not in job.topics)
@@ -66,6 +71,12 @@ def _settled(job: Job, checks: Sequence[Check]) -> str:
 def _asked_for(job: Job, steps: Iterable[Step]) -> Iterator[Step]:
     """The steps at stations that are for something this build is checked for."""
     return (step for step in steps if is_asked(step.station, job.topics))
+
+
+def _ratio_matters(job: Job) -> bool:
+    """Whether anybody came for the ratio, or the sheet judges it: nobody is sent to a burette for nothing."""
+    limited = job.sheet.window(LimitName.RATIO_LOW, LimitName.RATIO_HIGH).is_set
+    return Topic.RATIO in job.checking or limited or bool(standing(job.of(VolumeReading)))
 
 
 def _stack_last(job: Job) -> bool:
@@ -122,7 +133,16 @@ def _cam(job: Job, cam: CamReport) -> Iterator[Step]:
         yield Step(Station.CAM, "Degree the cam again: it was moved since.")
     if (job.cam_card or job.lobe_tables) and not standing(job.of(DegreeReading)):
         yield Step(Station.CAM, "Degree the cam: until then it is only supposed to stand to its card.")
-    if job.pushrod_choice and job.pushrod_choice.chosen_mm is None and standing(job.of(PushrodReading)):
+
+
+def _pushrods(job: Job) -> Iterator[Step]:
+    tried, choice = standing(job.of(PushrodReading)), job.pushrod_choice
+    # Nobody has to try a pushrod who did not come for that.
+    if not tried and Topic.PUSHRODS in job.checking:
+        yield Step(Station.PUSHRODS, "Turn a checking pushrod out to zero lash.", 1)
+    elif tried and choice is None and Topic.PUSHRODS in job.checking:
+        yield Step(Station.PUSHRODS, "Say what preload or lash the pushrods are to leave.")
+    elif tried and choice and choice.chosen_mm is None:
         yield Step(Station.PUSHRODS, "Choose the pushrods: their zero-lash length is known.")
 
 
@@ -130,15 +150,23 @@ def _clay(job: Job, checks: Sequence[Check]) -> Iterator[Step]:
     begun = {r.place.cylinder for r in standing(job.of(ClayReading))} | {
         r.place.cylinder for r in standing(job.of(SweepReading))
     }
-    missing: dict[int, list[str]] = {}
+    asked = [check for check in checks if check.kind in VALVE_KINDS and check.required]
     room: dict[int, float] = {}
-    for check in checks:
-        if check.kind in VALVE_KINDS and check.required and not check.governing:
-            missing.setdefault(check.cylinder, []).append(check.label)
-            left = math.inf if check.seems_left is None else check.seems_left
-            room[check.cylinder] = min(room.get(check.cylinder, math.inf), left)
+    for check in asked:
+        left = math.inf if check.seems_left is None else check.seems_left
+        room[check.cylinder] = min(room.get(check.cylinder, math.inf), left)
     # A cylinder that is already on the bench comes before a fresh one; then the one that seems tightest.
-    for cylinder in sorted(missing, key=lambda number: (number not in begun, room[number], number)):
+    order = sorted(room, key=lambda number: (number not in begun, room[number], number))
+    missing: dict[int, list[str]] = {}
+    for kind in VALVE_KINDS:
+        mine = [check for check in asked if check.kind is kind]
+        read = {check.cylinder for check in mine} - {check.cylinder for check in mine if not check.governing}
+        # What the sheet's coverage wants, and no more than that.
+        wanted = wanted_next(job, read, order) if mine else []
+        for check in mine:
+            if not check.governing and check.cylinder in wanted:
+                missing.setdefault(check.cylinder, []).append(check.label)
+    for cylinder in (cylinder for cylinder in order if cylinder in missing):
         yield Step(Station.CLAY, f"Clay cylinder {cylinder}: {', '.join(missing[cylinder])}.", cylinder)
     for check in checks:
         governs = check.governing

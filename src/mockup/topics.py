@@ -23,7 +23,7 @@ STATIONS: Mapping[Station, frozenset[Topic]] = {
     Station.STACK: frozenset({Topic.VALVES, Topic.DECK, Topic.RATIO}),
     Station.VOLUMES: frozenset({Topic.RATIO}),
     Station.QUENCH: frozenset({Topic.DECK}),
-    Station.MOCKUP: frozenset({Topic.VALVES}),
+    Station.MOCKUP: frozenset({Topic.VALVES, Topic.PUSHRODS}),
     Station.CAM: frozenset({Topic.VALVES}),
     Station.PUSHRODS: frozenset({Topic.PUSHRODS}),
     Station.CLAY: frozenset({Topic.VALVES}),

@@ -179,7 +179,8 @@ def mockup_line(mockup: MockUp, unit: Unit) -> str:
     }
     parts = [gaskets[mockup.gasket_state], f"bolts {mockup.bolts}", LIFTER_WORDS[mockup.lifters]]
     laid = f" laid {format_bench(mockup.laid_mm, unit)}" if mockup.laid_mm else ""
-    parts += [f"{mockup.springs} springs", f"{CLAY_WORDS[mockup.clay]}{laid}"]
+    where = f" ({mockup.springs_at})" if mockup.springs_at else ""
+    parts += [f"{mockup.springs} springs{where}", f"{CLAY_WORDS[mockup.clay]}{laid}"]
     parts.append(
         f"lash {format_bench(mockup.lash_mm, unit)} at the {mockup.lash_at}" if mockup.lash_mm else "zero lash"
     )
@@ -192,6 +193,7 @@ def mockup_line(mockup: MockUp, unit: Unit) -> str:
     if mockup.rocker_ratio is not None:
         parts.append(f"rockers {mockup.rocker_ratio:g}")
     parts.append("two full turns" if mockup.two_turns else "not two full turns")
+    parts += mockup.also
     return ", ".join(parts)
 
 

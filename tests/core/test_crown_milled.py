@@ -9,6 +9,7 @@ from mockup.checks.check import Kind
 from mockup.engine.valves import Relief, Side
 from mockup.evaluate import evaluate
 from mockup.plans.what_if import WhatIf, supposed
+from mockup.readings.clay import HeadSpot
 from tests.core.test_head_clay import head
 from tests.making import change, engine, inclined, job, thou
 
@@ -27,7 +28,7 @@ def gained(kind, **more):
 
 def test_the_flat_comes_down_by_all_of_it_and_a_valve_over_a_relief_gains_nothing():
     assert gained(Kind.QUENCH) == pytest.approx(thou(20))
-    assert gained(Kind.CROWN, heads=(head(60),)) == pytest.approx(thou(20))
+    assert gained(Kind.CROWN, heads=(head(60, HeadSpot.DOME),)) == pytest.approx(thou(20))
     assert gained(Kind.FACE_INTAKE) == 0
 
 

@@ -22,8 +22,8 @@ def head(thickness, spot=HeadSpot.PAD, cylinder=1, **changes):
 
 
 def crown(*readings, **changes):
-    checks = evaluate(job(heads=readings, **changes)).of_kind(Kind.CROWN)
-    return checks[0] if len(checks) == 1 else checks
+    """What clay on the pads says of the quench, where no deck was read."""
+    return evaluate(job(**{"heads": readings, "deck": ()} | changes)).of_kind(Kind.QUENCH)[0]
 
 
 def pistons(order=1):
@@ -116,14 +116,27 @@ def test_dough_is_less_sure():
 def test_clay_that_was_not_pressed_bounds_it_from_below():
     over = replace(head(60), touched=False)
     check = crown(over)
-    assert (check.governing.bound, check.state) == (Bound.AT_LEAST, State.CLEAR)
+    assert (check.governing.bound, check.state) == (Bound.AT_LEAST, State.NOT_MEASURED)
     assert crown(over, head(36)).governing.bound is Bound.EXACT
 
 
-def test_pads_are_judged_by_the_quench_and_never_required():
-    plug, pad = crown(head(20), head(90, HeadSpot.PLUG))
-    assert (pad.label, pad.state, pad.required) == ("Quench pad 1", State.SHORT, False)
-    assert (plug.label, plug.state) == ("Plug 1", State.NO_MINIMUM)
+def test_plug_and_dome_are_judged_by_their_own_minimum_and_never_required():
+    (plug,) = evaluate(job(heads=(head(90, HeadSpot.PLUG),))).of_kind(Kind.CROWN)
+    assert (plug.label, plug.state, plug.required) == ("Plug 1", State.NO_MINIMUM, False)
+
+
+def test_clay_on_the_pads_is_a_reading_of_the_quench_beside_the_decks():
+    quench = evaluate(job(heads=(head(42),))).of_kind(Kind.QUENCH)[0]
+    assert quench.governing.method == "bridge and indicator"
+    assert [other.method for other in quench.others] == ["clay, mock-up A"]
+
+
+def test_clay_on_the_pads_governs_where_it_lies_far_under_the_deck_and_the_two_are_asked_about():
+    report = evaluate(job(heads=(head(12),)))
+    quench = report.of_kind(Kind.QUENCH)[0]
+    assert (quench.state, quench.governing.method) == (State.SHORT, "clay, mock-up A")
+    assert len(quench.others) == 1
+    assert any("It is one gap" in question.text for question in report.questions)
 
 
 def test_a_thickness_that_cannot_be_is_refused():

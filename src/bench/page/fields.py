@@ -105,6 +105,28 @@ class NumberField(forms.FloatField):
         return super().clean(text)
 
 
+class LinesField(forms.CharField):
+    """Lines of text, one thing each: cleaned to a tuple of them."""
+
+    def __init__(self, *, most: int = 20, longest: int = 200, **kwargs: Any) -> None:
+        kwargs.setdefault("widget", forms.Textarea(attrs={"rows": 3}))
+        super().__init__(**kwargs)
+        self.most, self.longest = most, longest
+
+    def prepare_value(self, value: Any) -> Any:
+        """The lines as they are typed."""
+        return "\n".join(value) if isinstance(value, tuple | list) else value
+
+    def clean(self, value: Any) -> Any:
+        """The lines that say something. Too many, or too long, are refused."""
+        lines = tuple(line.strip() for line in str(super().clean(value) or "").splitlines() if line.strip())
+        if len(lines) > self.most:
+            raise forms.ValidationError(f"At most {self.most} lines.")
+        if any(len(line) > self.longest for line in lines):
+            raise forms.ValidationError(f"At most {self.longest} characters a line.")
+        return lines
+
+
 class DegreesField(forms.CharField):
     """An angle: typed as text, cleaned to degrees."""
 

@@ -33,6 +33,21 @@ STATION_URLS = {
 }
 
 
+TYPE_HERE = {
+    Station.BLOCK: "Type what you know; leave the rest empty.",
+    Station.TDC: "Type both wheel readings of one stop, as 27.5 BTDC and 31 ATDC.",
+    Station.DECK: "Type it as 11 down, 5 out or zero; feelers as goes 11 not 12.",
+    Station.STACK: "Take one off the shelf, or type its compressed thickness.",
+    Station.VOLUMES: "Type what the burette gave, as 62.4 or 50 + 12.4; a piston as dish 5.2, dome 11 or 48.2 at .300.",
+    Station.MOCKUP: "Say what gasket stood there; all else has its usual answer.",
+    Station.CAM: "Type both wheel readings at one lift, as 48 ATDC and 168 ATDC.",
+    Station.PUSHRODS: "Type its turns, as 11.5 turns, or its length by caliper, as 7.375.",
+    Station.CLAY: "Type each slice as it was cut, as 96 or 96 wall; no print where it shows none.",
+    Station.SWEEP: "Type angle and reading together, as 9 ATDC 94; the smallest by turning alone, as 94.",
+}
+"""What to type at a station, in the box that leads there from the others."""
+
+
 def station_url(station: Station, build_id: int, cylinder: int | None = None) -> str:
     """The address of a station; the clay station opens at a cylinder."""
     address = reverse(STATION_URLS[station], args=[build_id])
@@ -57,6 +72,7 @@ def frame(bench: Bench, station: Station | None) -> dict[str, Any]:
         "burrow": burrow([stop.progress for stop in stops]),
         "station": station,
         "next_step": step,
+        "next_here": TYPE_HERE.get(step.station, ""),
         "next_url": station_url(step.station, bench.build.pk, step.cylinder),
     }
 

@@ -20,13 +20,14 @@ from mockup.topics import Topic
 
 
 def _heads(basis: Basis) -> Iterator[Check]:
-    """A check of every place that was read; the pads against the quench's lower limit, plug and dome by their own."""
+    """A check of plug and dome where they were read; the pads are a reading of the quench, and judged with it."""
     job = basis.job
     found: dict[tuple[int, HeadSpot], list[Finding]] = {}
     for (cylinder, spot, _), readings in head_sets(job.of(HeadReading), job.engine, job.changes).items():
-        found.setdefault((cylinder, spot), []).append(_finding(readings, _limit(spot), basis))
+        if spot is not HeadSpot.PAD:
+            found.setdefault((cylinder, spot), []).append(head_finding(readings, LimitName.CROWN, basis))
+    limit = job.sheet.minimum(LimitName.CROWN)
     for (cylinder, spot), findings in sorted(found.items()):
-        limit = job.sheet.minimum(_limit(spot))
         governing, others = weigh(findings, job.sheet, limit)
         yield Check(
             kind=Kind.CROWN,
@@ -39,11 +40,8 @@ def _heads(basis: Basis) -> Iterator[Check]:
         )
 
 
-def _limit(spot: HeadSpot) -> LimitName:
-    return LimitName.QUENCH_LOW if spot is HeadSpot.PAD else LimitName.CROWN
-
-
-def _finding(readings: Sequence[HeadReading], limit: LimitName, basis: Basis) -> Finding:
+def head_finding(readings: Sequence[HeadReading], limit: LimitName, basis: Basis) -> Finding:
+    """What clay says that was read at one place between crown and head, thinnest first, in one mock-up."""
     thinnest = thinnest_of(readings)
     of = ReadOf(cylinder=thinnest.cylinder, after=thinnest.after, limit=limit, what=thinnest.spot.touched, factor=1.0)
     # No valve moves here: of the conditions only what the clay itself is grounds counts.

@@ -5,14 +5,20 @@ from dataclasses import replace
 from functools import partial
 
 from mockup.checks.check import Check, Finding, Kind
-from mockup.limits.margins import LimitName, in_inches
+from mockup.checks.head_clay import head_finding
+from mockup.checks.weigh import weigh
+from mockup.limits.judge import Bound, Limit
+from mockup.limits.margins import LimitName, MarginSheet, in_inches
 from mockup.quantity.ladder import Doubt, Rung, running_figure
 from mockup.readings.basis import Basis
+from mockup.readings.clay import HeadReading, HeadSpot, head_sets
 from mockup.readings.deck import DeckFigure
 from mockup.stations import Station
 from mockup.topics import Topic
 
 CONTACT = "The crown stands further out than the gasket is thick: it would touch the head."
+CLAY_IS_OFF_MM = 0.3
+"""A slice of clay is seldom read this far off, 12 thou: common practice, no source."""
 CRANK_MOVED = "Nobody watched the crank while the piston was pushed: it may have moved."
 
 
@@ -26,6 +32,33 @@ def _at_the_edge(cylinder: int, basis: Basis) -> tuple[Rung, ...]:
     assert deck.edge_as_read is not None
     first = replace(deck.edge_as_read, text="highest edge of the crown, rocked as it was")
     return (first, *_over_the_middle(cylinder, basis)[1:])
+
+
+def _over_the_pads(cylinder: int, basis: Basis) -> list[Finding]:
+    """What clay on the quench pads of one cylinder says, in each mock-up: the same gap, read under the head."""
+    job = basis.job
+    sets = head_sets(job.of(HeadReading), job.engine, job.changes)
+    return [
+        head_finding(readings, LimitName.QUENCH_LOW, basis)
+        for (at, spot, _), readings in sets.items()
+        if at == cylinder and spot is HeadSpot.PAD
+    ]
+
+
+def _weighed(
+    by_deck: Finding | None, pads: list[Finding], sheet: MarginSheet, window: Limit
+) -> tuple[Finding | None, tuple[Finding, ...]]:
+    """What governs: the deck, which is read ten times as truly, unless clay lies farther under it than clay is off."""
+    deck = by_deck.figure if by_deck else None
+    nearer = [one for one in pads if deck and one.figure and one.figure.value < deck.value - CLAY_IS_OFF_MM]
+    nearer = [one for one in nearer if one.bound is Bound.EXACT]
+    if by_deck and not nearer:
+        return by_deck, tuple(pads)
+    if not pads:
+        return None, ()
+    governing, others = weigh(nearer or pads, sheet, window)
+    left = [one for one in (by_deck, *pads) if one and one is not governing and one not in others]
+    return governing, (*others, *left)
 
 
 def _finding(deck: DeckFigure, again: Callable[[Basis], tuple[Rung, ...]], basis: Basis) -> Finding:
@@ -50,14 +83,18 @@ def _quench(basis: Basis) -> Iterator[Check]:
     for cylinder in basis.job.engine.cylinder_numbers:
         deck = basis.deck.get(cylinder)
         known = basis.final is not None and deck
+        by_deck = _finding(deck, partial(_over_the_middle, cylinder), basis) if known and deck else None
+        pads = _over_the_pads(cylinder, basis)
+        governing, others = _weighed(by_deck, pads, basis.job.sheet, window)
         yield Check(
             kind=Kind.QUENCH,
             cylinder=cylinder,
             label=f"Quench {cylinder}",
             limit=window,
-            governing=_finding(deck, partial(_over_the_middle, cylinder), basis) if known and deck else None,
+            governing=governing,
+            others=others,
             required=window.is_set,
-            missing="" if known else ("no final gasket" if deck else "deck not read"),
+            missing="" if governing else ("no final gasket" if deck else "deck not read"),
         )
 
 

@@ -5,6 +5,7 @@ A result is worth nothing without its method, so every clearance reading belongs
 
 from dataclasses import dataclass
 from enum import StrEnum
+from typing import Annotated
 
 from mockup.engine.gasket import (
     MOST_SHIMS_MM,
@@ -18,9 +19,10 @@ from mockup.engine.gasket import (
 )
 from mockup.engine.valves import Side
 from mockup.faults import Fault, refuse
-from mockup.quantity.fields import Mm, Name, Words
+from mockup.quantity.fields import Mm, Most, Name, Words
 from mockup.quantity.value import Value, rectangular
 
+MOST_ALSO = 20
 STEEPEST_USUAL_RATIO = 2.0
 """A rocker ratio that few engines go beyond: common practice, no source."""
 
@@ -97,7 +99,8 @@ class MockUp:
     1 to 3, where other rockers stood in. ``cam_advance_deg``: how far the cam stood in advance of where it will run
     [deg], within +-30. ``caps_as_run``: lash caps on or off as it will run. ``gasket_known_to_mm``: how truly the
     gasket's thickness is known, +- [mm], 0 for the usual of its state. ``two_turns``: the crank was turned two full
-    turns by hand, so every valve opened once. Raises FaultsError.
+    turns by hand, so every valve opened once. ``springs_at``: which valves of which bank the checking springs sit on.
+    ``also``: what else stood there that final assembly must know of, a line each. Raises FaultsError.
     """
 
     key: Name
@@ -122,6 +125,8 @@ class MockUp:
     gasket_known_to_mm: Mm = 0.0
     pistons: PistonsIn = PistonsIn.UNKNOWN
     laid_mm: Mm = 0.0
+    springs_at: Words = ""
+    also: Annotated[tuple[Words, ...], Most(MOST_ALSO)] = ()
 
     def __post_init__(self) -> None:
         found = self._gasket_faults()

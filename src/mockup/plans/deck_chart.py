@@ -60,8 +60,6 @@ def deck_chart(report: Report, shims: Sequence[ShimKind], targets: Sequence[floa
     if not (final and volumes and report.job.engine.separate_barrels):
         return ()
     measured = {c: report.deck[c].clearance.value - report.deck[c].shims_mm for c in volumes}
-    fixed_cc = min(one.chamber.value + one.piston.value for one in volumes.values())
-    fixed_cc += cylinder_volume(final.bore_mm or report.job.engine.sizes.bore_mm, final.compressed_mm)
     first = np.floor((min(measured.values()) - AROUND_MM) / STEP_MM) * STEP_MM
     last = max(measured.values()) + AROUND_MM
     # A round figure that would read the same as a measured one beside it is left out.
@@ -72,13 +70,56 @@ def deck_chart(report: Report, shims: Sequence[ShimKind], targets: Sequence[floa
     }
     for cylinder, deck in measured.items():
         decks[round(deck, 4)] = (*decks.get(round(deck, 4), ()), cylinder)
-    make = _Maker(report, shims, fixed_cc)
+    make = _Maker(report, shims, _fixed_cc(report))
     return tuple(
         ChartRow(
             deck_mm=deck, cylinders=decks[deck], cells=tuple(make.cell(deck, target, decks[deck]) for target in targets)
         )
         for deck in sorted(decks)
     )
+
+
+@dataclass(frozen=True, slots=True)
+class ChartRange:
+    """The decks without shims, from and to [mm], that want one stack of shims [mm]; None: no stack is thick enough."""
+
+    low_mm: float
+    high_mm: float
+    shims_mm: tuple[float, ...] | None
+
+
+def deck_ranges(report: Report, shims: Sequence[ShimKind], target: float) -> tuple[ChartRange, ...]:
+    """The chart of one ratio, over 1, as ranges, thinnest deck first: every deck of a range wants the same stack.
+
+    A stack s serves the decks from D - s on, D the clearance that gives just the ratio, until a thinner one does. Over
+    the span of the chart; empty where that is.
+    """
+    rows = deck_chart(report, shims, (target,))
+    if not rows:
+        return ()
+    make = _Maker(report, shims, _fixed_cc(report))
+    swept = make.area * report.job.engine.sizes.stroke_mm
+    wanted = (swept / (target - 1) - make.fixed_cc) / make.area
+    first, last = rows[0].deck_mm, rows[-1].deck_mm
+    totals = np.round(make.stacks.totals_mm, 6)
+    _, one_each = np.unique(totals, return_index=True)
+    found, high = [], last
+    for at in one_each:  # thinnest stack first: it serves the deepest decks
+        low = max(wanted - float(totals[at]), first)
+        if low < high:
+            found.append(ChartRange(low, high, make.stacks.words(int(at))))
+            high = low
+    if high > first:
+        found.append(ChartRange(first, high, None))
+    return tuple(reversed(found))
+
+
+def _fixed_cc(report: Report) -> float:
+    """The smallest chamber and piston known, and the gasket: what no shim changes [cm3]."""
+    final = report.job.final_gasket
+    assert final is not None
+    smallest = min(one.chamber.value + one.piston.value for one in report.volumes.values())
+    return smallest + cylinder_volume(final.bore_mm or report.job.engine.sizes.bore_mm, final.compressed_mm)
 
 
 class _Maker:

@@ -118,6 +118,29 @@ def parse_dimension(text: str, unit: Unit) -> float:
     return _millimetres(typed.number, typed.per_mm or plain)
 
 
+def parse_window(text: str, unit: Unit, *, is_length: bool) -> tuple[float, float]:
+    """Read a window by its aim, ``52 ± 3``, or by its ends, ``49 to 55``.
+
+    Returns both ends, lengths [mm] or plain numbers [1]. Raises LengthError.
+    """
+    read = (lambda part: parse_bench_length(part, unit)) if is_length else _plain_number
+    aim = re.split(r"±|\+\s*/?\s*-|\+−", text)
+    if len(aim) == 2:
+        middle, either_way = read(aim[0]), read(aim[1])
+        return middle - either_way, middle + either_way
+    ends = re.split(r"\bto\b|–", text)
+    if len(ends) == 2:
+        return read(ends[0]), read(ends[1])
+    raise LengthError("Type the aim and how far either way, as in 52 ± 3 (or 52 +- 3), or both ends, as in 49 to 55.")
+
+
+def _plain_number(text: str) -> float:
+    found = _NUMBER.match(text.strip())
+    if found is None or found["unit"] or found["sign"] == "-":
+        raise LengthError(f"“{text.strip()}” is not a number. Type it as in 9.5.")
+    return float(Decimal(found["number"]))
+
+
 def parse_volume(text: str) -> float:
     """Read a volume of fluid, as in ``62.4`` or ``62.4 cc``, or several fills of one burette: ``50 + 12.4``.
 

@@ -43,19 +43,29 @@ def parse_pushrod(text: str, unit: Unit, checker: Checker) -> PushrodTyped:
 
 @dataclass(frozen=True, slots=True)
 class WipeTyped:
-    """A wipe pattern as typed [mm], and whether the rocker stood square, None where it was not said."""
+    """A wipe pattern as typed [mm], and whether the rocker stood square, None where it was not said.
+
+    ``half_lift_deg``: the rocker's angle to the valve at half lift [deg], None where it was not said.
+    """
 
     start_mm: float
     end_mm: float
     tip_mm: float
     square: bool | None
+    half_lift_deg: float | None = None
 
 
-_WIPE = re.compile(r"^(?P<start>.+?)\s+to\s+(?P<end>.+?)\s+of\s+(?P<tip>.+?)\s*,?\s*(?P<square>not square|square)?$")
+SQUARE_DEG = 3.0
+"""A rocker within so much of 90 degrees at half lift stands square: common practice, no source."""
+_WIPE = re.compile(
+    r"^(?P<start>.+?)\s+to\s+(?P<end>.+?)\s+of\s+(?P<tip>.+?)\s*,?\s*"
+    r"(?:(?P<square>not square|square)|(?P<deg>[0-9]+(?:\.[0-9]+)?)\s*(?:°|deg|degrees)(?: at half lift)?)?$"
+)
 
 
 def parse_wipe(text: str, unit: Unit) -> WipeTyped:
-    """Read a pattern from the tip's inner edge: ``120 to 210 of 342``, with ``square`` or ``not square`` behind it.
+    """Read a pattern from the tip's inner edge: ``120 to 210 of 342``, with ``square``, ``not square`` or the rocker's
+    angle to the valve at half lift, ``88°``, behind it.
 
     Raises LengthError.
     """
@@ -64,7 +74,10 @@ def parse_wipe(text: str, unit: Unit) -> WipeTyped:
         raise LengthError("Type where it starts and ends and the tip’s width, as in 120 to 210 of 342, square.")
     start, end, tip = (parse_bench_length(found[name], unit) for name in ("start", "end", "tip"))
     square = None if found["square"] is None else found["square"] == "square"
-    return WipeTyped(start, end, tip, square)
+    if found["deg"] is None:
+        return WipeTyped(start, end, tip, square)
+    angle = float(found["deg"])
+    return WipeTyped(start, end, tip, abs(angle - 90) <= SQUARE_DEG, angle)
 
 
 @dataclass(frozen=True, slots=True)

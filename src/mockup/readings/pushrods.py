@@ -184,7 +184,8 @@ def _echo_wipe(asked: Asked) -> str:
 class WipeReading(Reading):
     """The wipe pattern across a valve's tip: where it starts and ends from the tip's inner edge [mm], tip width [mm].
 
-    ``square``: the rocker stood square to the valve at half lift; None where nobody looked. Raises FaultsError.
+    ``square``: the rocker stood square to the valve at half lift; None where nobody looked. ``half_lift_deg``: the
+    angle between the two there, as measured [deg], 60 to 120, None where it was not. Raises FaultsError.
     """
 
     mockup: Name
@@ -193,6 +194,7 @@ class WipeReading(Reading):
     end_mm: Mm
     tip_mm: Mm
     square: bool | None = None
+    half_lift_deg: float | None = None
 
     def __post_init__(self) -> None:
         found = []
@@ -200,6 +202,8 @@ class WipeReading(Reading):
             found.append(Fault("tip_mm", "A valve tip of 2 to 20 mm (0.08 to 0.79 in) across."))
         elif not 0 <= self.start_mm < self.end_mm <= self.tip_mm:
             found.append(Fault("end_mm", "The pattern starts and ends on the tip, in that order."))
+        if self.half_lift_deg is not None and not 60 <= self.half_lift_deg <= 120:
+            found.append(Fault("half_lift_deg", "Rocker to valve at half lift: 60 to 120 degrees, 90 is square."))
         refuse(found)
 
     @property

@@ -12,11 +12,13 @@ from mockup.checks.check import Check, Finding, Kind
 from mockup.checks.methods import differences
 from mockup.doubt_words import certainty_lines
 from mockup.limits.judge import State
+from mockup.plans.edges import lay_back
 from mockup.quantity import shown
 from mockup.quantity.ladder import Rung
 from mockup.quantity.typed_angle import format_crank_angle
 from mockup.quantity.value import BENCH_UNIT, Unit, Value
 from mockup.readings.closest import Closest
+from mockup.report import Report
 
 register = template.Library()
 
@@ -47,6 +49,17 @@ def beside(check: Check, unit: Unit) -> list[str]:
         f"{shown.format_bench(abs(more), unit)} {'more' if more >= 0 else 'less'}; {why}."
         for other, more, why in differences(check)
     ]
+
+
+@register.simple_tag
+def laid_back(check: Check, report: Report | None) -> str:
+    """How far the edge of a relief must be laid back, side by side; empty where it need not."""
+    unit = report.job.unit if report else Unit.INCH
+    sides = [
+        f"{shown.bench_text(one.by_mm, unit)}{f' at the {one.where}' if one.where else ''}"
+        for one in (lay_back(report, check) if report else ())
+    ]
+    return f"Lay the relief’s edge back by {', '.join(sides)}." if sides else ""
 
 
 @register.simple_tag

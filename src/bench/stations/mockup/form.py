@@ -2,6 +2,7 @@
 
 from typing import Any
 
+from bench.page.fields import LinesField
 from bench.page.record_form import RecordForm, Said
 from mockup.engine.mockup import LashAt, MockUp
 from mockup.quantity.value import Unit
@@ -40,6 +41,7 @@ class MockUpForm(RecordForm):
         "bolts": Said(label="Head bolts", words=BOLT_WORDS),
         "lifters": Said(label="Lifters", words=LIFTER_WORDS),
         "springs": Said(label="Springs", words=SPRING_WORDS),
+        "springs_at": Said(label="Checking springs on", help_text="which valves, which end, which bank"),
         "lash_mm": Said(label="Lash left in", help_text="empty for zero lash", shown_empty=True),
         "lash_exhaust_mm": Said(label="Exhaust’s, if another", help_text="empty: the same"),
         "lash_at": Said(label="Lash measured", words=LASH_AT),
@@ -58,8 +60,16 @@ class MockUpForm(RecordForm):
         ),
         "wheel_checked": Said(label="Degree wheel", words={True: "checked against TDC", False: "not checked, or none"}),
         "pistons": Said(label="Pistons", words=PISTON_WORDS),
+        "also": Said(label="What else stood there"),
         "two_turns": Said(label="Crank turned", words={True: "two full turns by hand", False: "less, or not sure"}),
     }
+
+    also = LinesField(
+        label="What else stood there, a line each",
+        required=False,
+        help_text="caps, spacers, washers under head bolts, stud length and thread engagement, plugs indexed: "
+        "they go to final assembly",
+    )
 
     def __init__(self, unit: Unit, separate_barrels: bool, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)

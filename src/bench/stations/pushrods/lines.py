@@ -49,6 +49,8 @@ def saved_wipe(bench: Bench, reading: WipeReading, wrong: Mapping[str, Wrong]) -
     off = reading.off_centre_mm
     where = "centred" if reading.centred else f"{format_bench(abs(off), unit)} {'outward' if off > 0 else 'inward'}"
     square = {None: "", True: ", square", False: ", not square"}[reading.square]
+    if reading.half_lift_deg is not None:
+        square += f": {reading.half_lift_deg:g}° at half lift"
     return Saved(
         key=reading.key,
         text=f"{format_bench(reading.width_mm, unit)} wide, {where}{square}",

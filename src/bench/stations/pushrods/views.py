@@ -71,6 +71,7 @@ def _readers(request: HttpRequest, bench: Bench) -> dict[str, Reader]:
             end_mm=typed.end_mm,
             tip_mm=typed.tip_mm,
             square=typed.square,
+            half_lift_deg=typed.half_lift_deg,
         )
 
     places = bench.valves_of(cylinder_asked(request, bench))

@@ -8,7 +8,7 @@ from typing import Any
 from mockup.changes.kind import ChangeKind
 from mockup.limits.margins import LimitName
 from mockup.plans.cuts import CutPlan, cut_plans
-from mockup.plans.deck_chart import ChartRow, deck_chart
+from mockup.plans.deck_chart import ChartRow, deck_chart, deck_ranges
 from mockup.plans.gaskets import GasketOption
 from mockup.plans.shim_stacks import ShimKind
 from mockup.plans.what_if import Effect, done, effects
@@ -108,6 +108,7 @@ class DeckChart:
     shims: str
     wrong: str = ""
     missing: str = ""
+    ranges: tuple[tuple[float, list[str]], ...] = ()
 
 
 MOST_TARGETS = 4
@@ -123,7 +124,18 @@ def chart_of(report: Report, shims: Sequence[ShimKind], typed: str) -> DeckChart
         return DeckChart(text, (), (), on_shelf, wrong=f"Up to {MOST_TARGETS} ratios from 3 to 30, as in 9.0, 9.5.")
     rows = deck_chart(report, shims, ratios)
     missing = "" if rows else "The chart needs deck readings, the final gasket, and chamber and piston volumes."
-    return DeckChart(text, ratios, rows, on_shelf, missing=missing)
+    ranges = tuple((ratio, _range_lines(report, shims, ratio)) for ratio in ratios) if rows else ()
+    return DeckChart(text, ratios, rows, on_shelf, missing=missing, ranges=ranges)
+
+
+def _range_lines(report: Report, shims: Sequence[ShimKind], ratio: float) -> list[str]:
+    """The chart of one ratio as ranges: ``0.05 down to 0.30 down: 0.50 + 0.25``."""
+    unit = report.job.unit
+    return [
+        f"{format_deck(one.low_mm, unit)} to {format_deck(one.high_mm, unit)}: "
+        f"{'no stack is thick enough' if one.shims_mm is None else shim_words(one.shims_mm, unit)}"
+        for one in deck_ranges(report, shims, ratio)
+    ]
 
 
 def _ratios(text: str) -> tuple[float, ...]:

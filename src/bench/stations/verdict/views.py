@@ -69,9 +69,10 @@ def _signed(request: HttpRequest, bench: Bench, forms: dict[str, Any]) -> HttpRe
 
 
 def _change(request: HttpRequest, bench: Bench, form: LimitForm) -> None:
-    found = form.cleaned_data
-    edit = LimitEdit(limit=LimitName.named(found["limit"]), value=found["length"], reason=found["reason"])
-    services.write(bench.build, edit, person_of(request), typed=form.data.get("length", ""))
+    with services.locked(bench.build):
+        for name, edit in form.edits.items():
+            item = LimitEdit(limit=name, value=edit.value, reason=edit.reason)
+            services.write(bench.build, item, person_of(request), typed=form.data.get("length", ""))
 
 
 def _group(report: Report, kind: Kind) -> dict[str, Any]:
