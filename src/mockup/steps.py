@@ -6,6 +6,7 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 from mockup.checks.check import Check, Kind, Trust
 from mockup.checks.coverage import wanted_next
 from mockup.checks.valves import VALVE_KINDS
+from mockup.engine.gasket import GasketState
 from mockup.job import Job
 from mockup.limits.judge import State
 from mockup.limits.margins import LimitName
@@ -106,8 +107,15 @@ def _stack(job: Job) -> Iterator[Step]:
             yield Step(Station.STACK, f"The {change.kind} is decided and not done: mark it once it is.")
     if job.engine.separate_barrels and not job.final_shims:
         yield Step(Station.STACK, "Choose the base shims.")
-    if job.final_gasket is None:
+    if job.final_gasket is None and _wants_a_gasket(job):
         yield Step(Station.STACK, "Choose the final gasket.")
+
+
+def _wants_a_gasket(job: Job) -> bool:
+    """Whether anything asked for needs the final gasket: not where it, or one of its kind, was mocked up."""
+    if not job.topics.isdisjoint({Topic.DECK, Topic.RATIO}) or not job.mockups:
+        return Topic.PUSHRODS not in job.checking or len(job.checking) > 1
+    return any(mockup.gasket is not None and mockup.gasket_state is not GasketState.UNKNOWN for mockup in job.mockups)
 
 
 def _volumes(job: Job, parts: Parts) -> Iterator[Step]:

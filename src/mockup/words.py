@@ -220,7 +220,7 @@ GASKET_WORDS = {
     GasketState.SAME_USED: "the same kind, used",
     GasketState.SNUGGED: "a new one, only snugged",
     GasketState.NONE: "none, metal to metal",
-    GasketState.COMPRESSED: "another one, used or torqued",
+    GasketState.COMPRESSED: "another one",
     GasketState.UNKNOWN: "not known",
 }
 SIDE_WORDS = {Side.INTAKE: "Intake", Side.EXHAUST: "Exhaust"}

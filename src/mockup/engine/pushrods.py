@@ -8,6 +8,8 @@ from mockup.quantity.fields import Mm
 from mockup.quantity.value import MM_PER_INCH
 
 USUAL_PITCH_MM = 0.050 * MM_PER_INCH
+WINDOW_MM = 0.020 * MM_PER_INCH
+"""How far either way a preload may be that is only a target: common practice, no source."""
 LENGTHS_MM = (40.0, 500.0)
 
 

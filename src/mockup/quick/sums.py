@@ -6,19 +6,17 @@ from dataclasses import dataclass
 
 from mockup.engine.gasket import SNUGGED_THICKNESS_U_MM, STATED_THICKNESS_U_MM, FinalGasket, GasketState
 from mockup.engine.mockup import MockUp
-from mockup.engine.pushrods import USUAL_PITCH_MM
+from mockup.engine.pushrods import USUAL_PITCH_MM, WINDOW_MM
 from mockup.engine.valves import Place, Side
 from mockup.faults import Fault, refuse
 from mockup.quantity.fields import Mm
 from mockup.quantity.shown import bench_text, format_dimension, format_dimension_expanded, format_expanded
 from mockup.quantity.typed import LengthError
 from mockup.quantity.typed_deck import dial_reading
-from mockup.quantity.value import BENCH_UNIT, MM_PER_THOU, Unit, Value
+from mockup.quantity.value import BENCH_UNIT, Unit, Value
 from mockup.quick.check import faults_of
 from mockup.readings.pushrods import PushrodReading
 
-WINDOW_MM = 20 * MM_PER_THOU
-"""How far either way a pushrod may be from a preload that is only a target: common practice, no source."""
 MOST_PRELOAD_MM = 6.0
 
 

@@ -2,6 +2,8 @@
 
 from typing import Any
 
+from django import forms
+
 from bench.page.fields import LinesField
 from bench.page.record_form import RecordForm, Said
 from mockup.engine.mockup import LashAt, MockUp
@@ -17,6 +19,10 @@ from mockup.words import (
 )
 
 LASH_AT = {LashAt.VALVE: "at the valve", LashAt.PUSHROD: "at the pushrod side"}
+
+
+FIRST = ("gasket_state", "gasket_mm", "bolts", "lifters", "springs", "clay", "laid_mm", "shims_mm")
+"""What is asked of every mock-up; all else has its usual answer, folded away."""
 
 
 class MockUpForm(RecordForm):
@@ -75,5 +81,24 @@ class MockUpForm(RecordForm):
         super().__init__(*args, **kwargs)
         if not separate_barrels:
             del self.fields["shims_mm"]
+        self.order_fields(self.SAID)
         self.read_in(unit)
         self.dress()
+
+    @property
+    def first(self) -> list[forms.BoundField]:
+        """What is asked first."""
+        return [self[name] for name in FIRST if name in self.fields]
+
+    @property
+    def more(self) -> list[forms.BoundField]:
+        """What is as usual unless somebody says otherwise."""
+        return [self[name] for name in self.fields if name not in FIRST]
+
+    @property
+    def opened(self) -> bool:
+        """Whether the rest stands open: something in it is wrong, or was said otherwise than usual."""
+        usual = self.shown(MockUp(key=""))
+        return any(
+            field.errors or self.initial.get(field.name, usual[field.name]) != usual[field.name] for field in self.more
+        )

@@ -63,7 +63,11 @@ class ChangeForm(CoreFormMixin, UnitFormMixin, forms.Form):
     CORE: ClassVar[type[Any]] = Change
     FIXED: ClassVar[dict[str, Any]] = {"key": ""}
     kind = forms.ChoiceField(
-        choices=[(ChangeKind.DECK_CUT, "cut the deck"), (ChangeKind.PISTONS, "other pistons, crown higher")],
+        choices=[
+            (ChangeKind.DECK_CUT, "cut the deck"),
+            (ChangeKind.HEAD_CUT, "cut the head"),
+            (ChangeKind.PISTONS, "other pistons, crown higher"),
+        ],
         label="What",
     )
     bank = forms.TypedChoiceField(coerce=int, empty_value=None, label="Bank", required=False)
