@@ -96,14 +96,20 @@ def _mocked(
     stated_mm: float | None = None,
 ) -> Mocked:
     drawn = stated_mm or round(float(rng.choice([0.7, 1.0, 1.2, 1.5])), 2)
-    stated = 0.0 if state is GasketState.NONE else drawn
-    off = {
+    # Of a new gasket that was only snugged, half the builders know the free thickness.
+    knows_it = state is GasketState.COMPRESSED or (state is GasketState.SNUGGED and bool(rng.integers(2)))
+    stated = drawn if knows_it else 0.0
+    off = rng.normal(0, 0.037) if state is GasketState.SNUGGED else rng.uniform(-0.0254, 0.0254)
+    stood = {
         GasketState.NONE: 0.0,
-        GasketState.COMPRESSED: rng.uniform(-0.0254, 0.0254),
-        GasketState.SNUGGED: rng.normal(0, 0.037),
-    }[state]
+        GasketState.FINAL: engine.gasket_mm,
+        GasketState.SAME_USED: engine.gasket_mm + 2 * THOU * rng.uniform(-1, 1),
+        GasketState.SNUGGED: engine.gasket_mm + 10 * THOU * rng.uniform(),
+        GasketState.UNKNOWN: THOU * rng.uniform(20, 75),
+    }
+    stood_mm = stated + off if knows_it else stood[state]
     conditions = MockUp(key="A", gasket_state=state, gasket_mm=stated, **{"bolts": Bolts.TORQUED, **told})
-    return Mocked(conditions, TrainSetting(raised_mm=stated + off - engine.gasket_mm))
+    return Mocked(conditions, TrainSetting(raised_mm=stood_mm - engine.gasket_mm))
 
 
 def on_the_final_gasket(engine: TrueEngine) -> Mocked:

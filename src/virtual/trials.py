@@ -88,7 +88,11 @@ def on_the_bench(
 ) -> VirtualBench:
     """Two cylinders, mocked up on a gasket that both sides know to be the final one, or on any."""
     engine = true_engine(rng, cylinders=2)
-    mock = mocked(rng, engine, list(GasketState)[rng.integers(3)]) if any_gasket else on_the_final_gasket(engine)
+    mock = (
+        mocked(rng, engine, list(GasketState)[rng.integers(len(GasketState))])
+        if any_gasket
+        else on_the_final_gasket(engine)
+    )
     bench = VirtualBench(engine, a_hand(rng, repeats_thou), mock)
     _limits(rng, bench)
     return bench

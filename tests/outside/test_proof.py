@@ -21,7 +21,7 @@ from virtual.prove import run_batch, shown, table_line
 from virtual.rows import ROWS
 from virtual.trials import Outcome, first_face, indicator, on_the_bench
 
-ENGINES = 200
+ENGINES = 120
 
 
 @pytest.mark.parametrize("at", range(len(ROWS)), ids=[row.words for row in ROWS])

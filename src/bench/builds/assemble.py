@@ -26,6 +26,9 @@ from mockup.limits.sign_off import SignOff
 from mockup.quantity.value import DeckSign, Unit
 from mockup.record import Reading, Record
 
+WILL_NOT_DO = (ValueError, TypeError, LookupError, ArithmeticError, AssertionError, AttributeError)
+"""What a row raises that holds something else than this version writes."""
+
 
 class UnreadableError(Exception):
     """A build whose lines do not make a job: a line stands at a cylinder that is gone, or cannot be read at all."""
@@ -66,13 +69,13 @@ class InTheWay:
 
 def in_the_way(build: Build, book: Iterable[Entry]) -> list[InTheWay]:
     """The standing lines of a book that its engine has no place for, or that cannot be read at all."""
-    engine, found = build.engine, []
+    found = []
     for entry in book:
         if entry.struck_reason:
             continue
         try:
-            refuse(misplaced(_item(entry), engine))
-        except ValueError as error:
+            refuse(misplaced(_item(entry), build.engine))
+        except WILL_NOT_DO as error:
             faults = error.faults if isinstance(error, FaultsError) else ()
             found.append(InTheWay(entry, " ".join(fault.message for fault in faults) or "It cannot be read."))
     return found
@@ -192,8 +195,8 @@ def job_of(
     """The job of a build from its rows. Raises UnreadableError."""
     try:
         return _job_of(build, book, mockups, instruments)
-    except ValueError as error:
-        raise UnreadableError(build, str(error)) from error
+    except WILL_NOT_DO as error:
+        raise UnreadableError(build, f"{type(error).__name__}: {error}") from error
 
 
 def _job_of(

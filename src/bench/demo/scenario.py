@@ -4,11 +4,12 @@ from django.db import transaction
 from django_scopes import scope, scopes_disabled
 
 from bench.builds.models import Build
+from bench.builds.services import save_build
 from bench.demo.heron import heron
 from bench.demo.lapwing import lapwing
 from bench.demo.plover import plover
 from bench.demo.wren import wren
-from bench.shelf.models import ShelfGasket, ShelfInstrument, ShelfPushrod, ShelfShim
+from bench.shelf.models import ShelfGasket, ShelfPushrod, ShelfShim
 from bench.shelf.services import add_instrument, put_on
 from bench.shops.models import Person, Shop
 from mockup.quantity.value import MM_PER_INCH, MM_PER_THOU
@@ -30,7 +31,7 @@ def load() -> None:
             person.set_unusable_password()
             person.save()
     with scope(shop=shop):
-        fill(shop, ottoline)
+        fill(ottoline)
 
 
 def is_demo_shop(shop: Shop) -> bool:
@@ -39,11 +40,28 @@ def is_demo_shop(shop: Shop) -> bool:
 
 
 @transaction.atomic
-def fill(shop: Shop, by: Person) -> None:
-    """Put the demo's builds on the stand and its things on the shelf, in place of whatever was there."""
-    for model in (Build, ShelfGasket, ShelfShim, ShelfPushrod, ShelfInstrument):
-        model.objects.filter(shop=shop).delete()
+def afresh(by: Person) -> None:
+    """Put the demo's builds on the stand once more; those that stood there are kept, with another name.
+
+    Nothing else of the shop is touched: what a visitor began, and the shelf, stay as they are.
+    """
+    for build in Build.objects.filter(name__in=NAMES):
+        save_build(build, by, name=f"{build.name}, as it was")
+    _builds(by)
+
+
+NAMES = ("Heron", "Wren", "Lapwing", "Plover")
+"""What the demo's builds are called."""
+
+
+@transaction.atomic
+def fill(by: Person) -> None:
+    """Put the demo's builds on the stand and its things on the shelf, of a shop that has nothing yet."""
     _shelf(by)
+    _builds(by)
+
+
+def _builds(by: Person) -> None:
     heron(by)
     wren(by)
     lapwing(by)

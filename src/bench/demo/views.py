@@ -1,12 +1,13 @@
 """Entering the demo shop without a password, and starting its builds afresh."""
 
+from django.contrib import messages
 from django.contrib.auth import login
 from django.contrib.auth.decorators import login_not_required
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect
 from django.views.decorators.http import require_POST
 
-from bench.demo.scenario import MEMBER, fill, is_demo_shop
+from bench.demo.scenario import MEMBER, afresh, is_demo_shop
 from bench.shops.access import member_writes, person_of
 from bench.shops.models import Person
 
@@ -22,9 +23,10 @@ def enter(request: HttpRequest) -> HttpResponse:
 @require_POST
 @member_writes
 def reset(request: HttpRequest) -> HttpResponse:
-    """Start the demo shop's builds afresh; other shops are not touched."""
+    """Put the demo's builds on the stand once more; what stands there is kept, and other shops are not touched."""
     person = person_of(request)
     if person.shop is None or not is_demo_shop(person.shop):
         raise Http404
-    fill(person.shop, person)
+    afresh(person)
+    messages.info(request, "The demo’s builds stand there afresh. Those of before are kept, as they were.")
     return redirect("stand")

@@ -6,6 +6,7 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_GET
 
+from bench.page.taking import LONGEST_TYPED
 from mockup.engine.pushrods import USUAL_PITCH_MM
 from mockup.quantity.echo import ECHOES, Asked
 from mockup.quantity.typed import (
@@ -47,6 +48,8 @@ def understood(request: HttpRequest) -> HttpResponse:
     reader = _readers().get(request.GET.get("as", ""), ECHOES["bench"])
     unit = Unit(request.GET["unit"]) if request.GET.get("unit") in list(Unit) else Unit.INCH
     sign = DeckSign(request.GET["sign"]) if request.GET.get("sign") in list(DeckSign) else DeckSign.DOWN_POSITIVE
+    if len(request.GET.get("text", "")) > LONGEST_TYPED:
+        return render(request, "page/_echo.html", {"wrong": f"At most {LONGEST_TYPED} characters."})
     try:
         query = request.GET.dict()
         asked = Asked(query.get("text", ""), unit, sign, tool_of(query, unit), checker_of(query, unit))

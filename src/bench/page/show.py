@@ -10,7 +10,9 @@ from django.utils.cache import patch_vary_headers
 from bench.drawings.burrow import burrow
 from bench.page.also import also_read
 from bench.page.bench import Bench, cylinder_asked
+from bench.page.entering import Wrong
 from bench.page.strip import strip_of
+from bench.page.taking import NO_SUCH_FIELD
 from mockup.run import run_of
 from mockup.stations import Station
 from mockup.words import engine_line
@@ -83,12 +85,23 @@ def show(request: HttpRequest, bench: Bench, station: Station, parts: dict[str, 
     ``parts`` holds the station's own context, with ``folder`` naming where its ``_sheet.html`` and
     ``_drawing.html`` are. Typing that was not understood answers 422 with the page as typed.
     """
-    context = {**frame(bench, station), **_also(request, bench, station, parts), **parts}
+    context = {
+        **frame(bench, station),
+        **_also(request, bench, station, parts),
+        **parts,
+        "not_taken": _not_taken(parts),
+    }
     template = "page/_bench.html" if request.headers.get("HX-Request") else "page/bench.html"
     status = 422 if parts.get("wrong") else 200
     response = render(request, template, context, status=status)
     patch_vary_headers(response, ["HX-Request"])
     return response
+
+
+def _not_taken(parts: dict[str, Any]) -> list[Wrong]:
+    """What was typed into fields that are gone: no field is left to show it at."""
+    wrong = parts.get("wrong") or {}
+    return [one for one in wrong.values() if isinstance(one, Wrong) and one.message == NO_SUCH_FIELD]
 
 
 def _also(request: HttpRequest, bench: Bench, station: Station, parts: dict[str, Any]) -> dict[str, Any]:

@@ -3,6 +3,7 @@
 A field that cannot be read keeps its typing and says why; the others are written all the same.
 """
 
+import re
 from collections.abc import Collection, Mapping
 from uuid import UUID
 
@@ -21,6 +22,11 @@ from mockup.reading_kinds import READING_KINDS
 from mockup.stations import Station
 
 LONGEST_KEPT = 200
+LONGEST_TYPED = 200
+"""Nobody types more into one field of a sheet; so long a text is not even looked at."""
+FIELD = re.compile(r"^(deck|edge|clay|head|sweep|rod|wipe|lift|chamber|piston|valve-gap)(-[a-z0-9]+)+$")
+"""What fields of a sheet are called; all else that is posted with them says how they are read."""
+NO_SUCH_FIELD = "Not written down: this engine has no such place now. Was it changed meanwhile?"
 LONGEST_NUMBER = 18
 """Digits of a row number that PostgreSQL can hold."""
 
@@ -47,16 +53,29 @@ def take(request: HttpRequest, bench: Bench, readers: Mapping[str, Reader], *kin
 
 
 def _write(request: HttpRequest, bench: Bench, readers: Mapping[str, Reader]) -> dict[str, Wrong]:
-    wrong = {}
+    wrong = _not_taken(request, readers)
     typed = {name: text for name in readers if (text := request.POST.get(name, "").strip())}
     # The token belongs to one saving of one field; a whole sheet sent without script has none.
     token: UUID | None = token_of(request) if len(typed) == 1 else None
     for name, text in typed.items():
+        if len(text) > LONGEST_TYPED:
+            wrong[name] = Wrong(text[:LONGEST_KEPT], f"At most {LONGEST_TYPED} characters; this is {len(text):,}.")
+            continue
         try:
             services.write(bench.build, readers[name](text), person_of(request), typed=text, token=token)
         except (LengthError, FaultsError) as error:
             wrong[name] = Wrong(text[:LONGEST_KEPT], message_of(error))
     return wrong
+
+
+def _not_taken(request: HttpRequest, readers: Mapping[str, Reader]) -> dict[str, Wrong]:
+    """What was typed into fields that this engine does not have, any more or at all: said, with its text."""
+    names = (name for name in request.POST if name not in readers and FIELD.match(name))
+    return {
+        name: Wrong(text[:LONGEST_KEPT], NO_SUCH_FIELD)
+        for name in names
+        if (text := request.POST.get(name, "").strip())
+    }
 
 
 def _strike(request: HttpRequest, bench: Bench, kinds: Collection[str]) -> dict[str, Wrong]:

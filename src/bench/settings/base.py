@@ -33,13 +33,15 @@ MIDDLEWARE = [
     "csp.middleware.CSPMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
+    "bench.shops.clean.NoNulMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
-    "django.contrib.auth.middleware.LoginRequiredMiddleware",
+    "bench.shops.signed_out.SignedOutMiddleware",
     "django.contrib.messages.middleware.MessageMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "django_htmx.middleware.HtmxMiddleware",
     "bench.shops.scope.ShopScopeMiddleware",
+    "bench.shops.once.OnceMiddleware",
     "bench.stand.mend.UnreadableMiddleware",
 ]
 ROOT_URLCONF = "bench.urls"
@@ -51,6 +53,7 @@ TEMPLATES = [
         "DIRS": [BENCH / "templates", BENCH / "stations"],
         "APP_DIRS": True,
         "OPTIONS": {
+            "builtins": ["bench.page.templatetags.once"],
             "context_processors": [
                 "django.template.context_processors.request",
                 "django.contrib.auth.context_processors.auth",
@@ -62,6 +65,7 @@ TEMPLATES = [
 ]
 
 AUTH_USER_MODEL = "shops.Person"
+CSRF_FAILURE_VIEW = "bench.shops.signed_out.token_is_old"
 LOGIN_URL = "sign-in"
 LOGIN_REDIRECT_URL = "stand"
 LOGOUT_REDIRECT_URL = "sign-in"

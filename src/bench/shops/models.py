@@ -13,6 +13,18 @@ class Shop(models.Model):
         return self.name
 
 
+class Sent(models.Model):
+    """A form that was sent, by its token, and where it led: the same one again writes nothing more."""
+
+    token = models.UUIDField(primary_key=True)
+    person = models.ForeignKey("shops.Person", on_delete=models.CASCADE, related_name="+")
+    at = models.DateTimeField(auto_now_add=True, db_index=True)
+    location = models.CharField(max_length=500, blank=True)
+
+    def __str__(self) -> str:
+        return str(self.token)
+
+
 class Person(AbstractUser):
     """Somebody who signs in. A person without a shop sees nothing."""
 

@@ -4,7 +4,7 @@ import re
 from dataclasses import dataclass
 
 from mockup.quantity.shown import format_both
-from mockup.quantity.typed import LengthError, parse_bench_length, parse_dimension
+from mockup.quantity.typed import LONGEST_TYPING, LengthError, parse_bench_length, parse_dimension
 from mockup.quantity.value import Unit
 
 
@@ -33,7 +33,7 @@ def parse_pushrod(text: str, unit: Unit, checker: Checker) -> PushrodTyped:
 
     Raises LengthError.
     """
-    found = _TURNS.match(text.strip().lower())
+    found = _TURNS.match(text.strip().lower()) if len(text) <= LONGEST_TYPING else None
     if found is None:
         return PushrodTyped(parse_dimension(text, unit), 0.0, checker.pitch_mm)
     if checker.closed_mm is None:
@@ -55,6 +55,7 @@ class WipeTyped:
     half_lift_deg: float | None = None
 
 
+LONGEST_WIPE = 100
 SQUARE_DEG = 3.0
 """A rocker within so much of 90 degrees at half lift stands square: common practice, no source."""
 _WIPE = re.compile(
@@ -69,7 +70,7 @@ def parse_wipe(text: str, unit: Unit) -> WipeTyped:
 
     Raises LengthError.
     """
-    found = _WIPE.match(" ".join(text.strip().lower().split()))
+    found = _WIPE.match(" ".join(text.strip().lower().split())) if len(text) <= LONGEST_WIPE else None
     if found is None:
         raise LengthError("Type where it starts and ends and the tip’s width, as in 120 to 210 of 342, square.")
     start, end, tip = (parse_bench_length(found[name], unit) for name in ("start", "end", "tip"))
@@ -125,7 +126,7 @@ def parse_clay(text: str, unit: Unit, laid_mm: float = 0.0) -> ClayTyped:
 
 
 def _thickness(text: str, unit: Unit) -> ClayTyped:
-    found = _CLAY.match(" ".join(text.strip().lower().split()))
+    found = _CLAY.match(" ".join(text.strip().lower().split())) if len(text) <= LONGEST_TYPING else None
     if found is None or (found["spot"] and found["spot"] not in SPOTS):
         if found is not None and found["length"].strip():
             raise LengthError(f"“{found['spot']}” is no place here. Say one of: {', '.join(SPOTS)}; or nothing.")

@@ -5,6 +5,7 @@
   // What the whole sheet says (the tool in hand, its zero) goes with every field of it.
   const shared = () => ["csrfmiddlewaretoken", ...[...document.querySelectorAll("[data-shared]")].map((one) => one.name)];
   const inFlight = new Map(); // id of a field to what is being saved: { value, token }
+  const sentBefore = new Map(); // name of a field to what was on its way when the page was left: { value, token }
   const refused = new Map(); // id of a field to the text the server could not take
   let goOnFrom = null;
 
@@ -23,7 +24,10 @@
   const save = (field, { goOn }) => {
     if (goOn) goOnFrom = fields().indexOf(field);
     if (inFlight.has(field.id)) return; // already on its way, or waiting
-    inFlight.set(field.id, { value: field.value, token: token() });
+    // Whether it arrived is not known: sent again with the token it had, it is written once.
+    const before = sentBefore.get(field.name);
+    inFlight.set(field.id, before?.value === field.value ? before : { value: field.value, token: token() });
+    sentBefore.delete(field.name);
     field.readOnly = true; // what is being saved is not typed over
     field.classList.add("saving");
     send(field);
@@ -61,27 +65,41 @@
       if (name !== field.name && !kept.includes(name)) ctx.request.body.delete(name);
     }
     const saving = inFlight.get(field.id);
+    // Signed in again in another tab, the browser has another token than the page was made with.
+    const fresh = document.cookie.match(/(?:^|; )csrftoken=([^;]+)/)?.[1];
+    if (fresh) ctx.request.body.set("csrfmiddlewaretoken", fresh);
     ctx.request.body.set(field.name, saving.value);
     ctx.request.body.set("token", saving.token);
     ctx.benchField = field.id;
   });
 
-  const waitAndSendAgain = (event) => {
+  const AWAY = "waiting for the server; not saved yet";
+  const SIGNED_OUT = "signed out; not saved yet. Sign in again in another tab, and it is sent";
+  const waitAndSendAgain = (event, words = AWAY) => {
     const field = document.getElementById(event.detail?.ctx?.benchField ?? "");
     if (!field) return;
     field.classList.add("waiting");
-    field.parentElement.querySelector(".echo").textContent = "waiting for the server; not saved yet";
+    const echo = field.parentElement.querySelector(".echo");
+    echo.textContent = words;
+    if (words === SIGNED_OUT) {
+      const link = Object.assign(document.createElement("a"), { href: "/sign-in/", target: "_blank", textContent: "Sign in" });
+      link.rel = "noopener";
+      echo.append(" ", link);
+    }
     setTimeout(send, RETRY, field);
   };
-  document.addEventListener("htmx:error", waitAndSendAgain);
+  // What the server did not take or refuse is still to be sent.
+  const isOpen = (status) => status >= 500 || status === 401;
+  document.addEventListener("htmx:error", (event) => waitAndSendAgain(event));
   document.addEventListener("htmx:response:error", (event) => {
-    if (event.detail.ctx.response.status >= 500) waitAndSendAgain(event);
+    const { status } = event.detail.ctx.response;
+    if (isOpen(status)) waitAndSendAgain(event, status === 401 ? SIGNED_OUT : AWAY);
   });
 
   // What is typed, refused or on its way in another field stays as it is while an answer is put in place.
   document.addEventListener("htmx:before:swap", (event) => {
     const { benchField, response } = event.detail.ctx;
-    if (benchField && response.status < 500) {
+    if (benchField && !isOpen(response.status)) {
       const { value } = inFlight.get(benchField);
       inFlight.delete(benchField);
       refused.set(benchField, value);
@@ -97,7 +115,7 @@
   // Saved fields come back under a new id; one that is still there was not taken, and says why.
   document.addEventListener("htmx:after:swap", (event) => {
     const { benchField, response } = event.detail.ctx;
-    if (!benchField || response.status >= 500) return;
+    if (!benchField || isOpen(response.status)) return;
     const field = document.getElementById(benchField);
     if (field) {
       field.readOnly = false;
@@ -109,11 +127,31 @@
     goOnFrom = null;
   });
 
+  // What stands in a field and is not saved outlives a reload of the page, for the same person in the same tab.
+  const shelf = () => `typed ${document.body.dataset.person} ${location.pathname}${location.search}`;
+  addEventListener("pagehide", () => {
+    const typed = fields().filter((field) => field.value.trim()).map((field) => [field.name, field.value, inFlight.get(field.id)?.token]);
+    if (typed.length) sessionStorage.setItem(shelf(), JSON.stringify(typed));
+    else sessionStorage.removeItem(shelf());
+  });
+  const putBack = () => {
+    const typed = JSON.parse(sessionStorage.getItem(shelf()) ?? "[]");
+    sessionStorage.removeItem(shelf());
+    for (const [name, value, its] of typed) {
+      const field = fields().find((one) => one.name === name && !one.value);
+      if (!field) continue;
+      field.value = value;
+      if (its) sentBefore.set(name, { value, token: its });
+      field.parentElement.querySelector(".echo").textContent = "typed before, not saved yet";
+    }
+  };
+
   addEventListener("beforeunload", (event) => {
     if (inFlight.size) event.preventDefault();
   });
 
   document.addEventListener("DOMContentLoaded", () => {
+    putBack();
     if (!location.hash && matchMedia("(min-width: 900px)").matches) focusNext(0);
   });
 })();

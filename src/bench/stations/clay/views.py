@@ -1,5 +1,6 @@
 """The clay station: one cylinder at a time, every valve's slices and the gap at its edge."""
 
+from collections.abc import Iterable
 from functools import partial
 from typing import Any
 
@@ -39,15 +40,20 @@ def clay(request: HttpRequest, build_id: int) -> HttpResponse:
     mockup = mockup_in_hand(request, bench, "clay")
     wrong: dict[str, Wrong] = {}
     if request.method == "POST":
-        wrong = take_readings(request, bench, Station.CLAY, _readers(bench, cylinder, mockup))
+        wrong = take_readings(request, bench, Station.CLAY, _readers(bench, cylinder, mockup, request.POST))
     return answer(request, bench, Station.CLAY, request.get_full_path(), _parts(bench, cylinder, mockup, wrong))
 
 
+def _stem(place: Place, gap: core.Gap) -> str:
+    return f"clay-{place.side}-{place.number}-{gap}"
+
+
 def _name(place: Place, gap: core.Gap, slot: int) -> str:
-    return f"clay-{place.side}-{place.number}-{gap}-{slot}"
+    return f"{_stem(place, gap)}-{slot}"
 
 
-def _readers(bench: Bench, cylinder: int, mockup: MockUp | None) -> dict[str, Reader]:
+def _readers(bench: Bench, cylinder: int, mockup: MockUp | None, posted: Iterable[str]) -> dict[str, Reader]:
+    """How each field that was posted is read: of one valve's slices as many as there are."""
     laid_mm = mockup.core.laid_mm if mockup else 0.0
 
     def read(place: Place, gap: core.Gap, text: str) -> core.ClayReading:
@@ -75,16 +81,13 @@ def _readers(bench: Bench, cylinder: int, mockup: MockUp | None) -> dict[str, Re
             touched=typed.touched,
         )
 
-    found: dict[str, Reader] = {
-        _name(place, gap, slot): partial(read, place, gap)
-        for place in bench.valves_of(cylinder)
-        for gap in core.Gap
-        for slot in range(MOST_SLOTS)
-    }
+    places = {_stem(place, gap): partial(read, place, gap) for place in bench.valves_of(cylinder) for gap in core.Gap}
+    found: dict[str, Reader] = {}
+    for name in posted:
+        stem, _, slot = name.rpartition("-")
+        if stem in places and slot.isdecimal():
+            found[name] = places[stem]
     return found | {f"head-{spot.name.lower()}": partial(head, spot) for spot in core.HeadSpot}
-
-
-MOST_SLOTS = 40
 
 
 def _parts(bench: Bench, cylinder: int, mockup: MockUp | None, wrong: dict[str, Wrong]) -> dict[str, Any]:

@@ -16,6 +16,7 @@ from bench.page.show import show
 from bench.page.taking import take
 from bench.shelf.models import ShelfGasket
 from bench.shops.access import member_writes, person_of
+from bench.shops.once import repeatable
 from bench.stations.put_right import lines
 from bench.stations.put_right.form import WhatIfForm, typed_of
 from mockup.evaluate import evaluate
@@ -57,6 +58,8 @@ def put_right(request: HttpRequest, build_id: int) -> HttpResponse:
                     form.add_error(None, fault.message)
         else:
             return redirect(here)
+    # A what-if that is only looked at may be sent as often as somebody changes a figure in it.
+    repeatable(request)
     parts = {"folder": "put_right", "tabs": lines.TABS, "form": form, "name": name, "plan": change_lines(bench)}
     parts |= {"kept": lines.kept_lines(bench), "compared": _compared(request, bench), **_tried(bench, form)}
     return show(request, bench, Station.RIGHT, parts | {"wrong": {**wrong, **form.errors}})

@@ -1,0 +1,31 @@
+"""What no text has: a NUL, which no database keeps and nobody can type, is left out before anything reads it."""
+
+from django.http import HttpRequest, HttpResponse, QueryDict
+
+from bench.shops.scope import GetResponse
+
+NUL = "\x00"
+
+
+class NoNulMiddleware:
+    """Takes NULs out of whatever was typed or asked for."""
+
+    def __init__(self, get_response: GetResponse) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        """Answer the request."""
+        if "%00" in request.META.get("QUERY_STRING", ""):
+            request.GET = without_nul(request.GET)  # type: ignore[assignment]
+        if request.method == "POST" and any(NUL in text for _, texts in request.POST.lists() for text in texts):
+            request.POST = without_nul(request.POST)  # type: ignore[assignment]
+        return self.get_response(request)
+
+
+def without_nul(query: QueryDict) -> QueryDict:
+    """The same fields with their NULs left out."""
+    cleaned = QueryDict(mutable=True)
+    for name, texts in query.lists():
+        cleaned.setlist(name.replace(NUL, ""), [text.replace(NUL, "") for text in texts])
+    cleaned._mutable = False  # noqa: SLF001, as Django makes them
+    return cleaned
