@@ -283,3 +283,23 @@ def test_a_report_names_the_valve_where_a_check_is_of_one():
     assert (data_["format"], data_["version"]) == ("astute-mole/report", 1)
     found = {one["label"]: one["valve"] for one in data_["checks"]}
     assert (found["Intake 1"], found["Quench 1"]) == (1, None)
+
+
+@pytest.mark.parametrize(
+    ("wrong", "words"),
+    [
+        ({"mockups": [{"key": ["A"], "gasket_state": "none"}]}, "Text is wanted"),
+        ({"clay": [{"mockup": {"a": 1}, "cylinder": 1, "side": "intake", "thickness": "2 mm"}]}, "Text is wanted"),
+        ({"deck": [{"cylinder": 1, "clearance": 10**400}]}, "not a finite number"),
+        ({"name": "a\x00b"}, "NUL"),
+        ({"name": "a\ud800"}, "valid string"),
+        ({"deck": [{"cylinder": 1, "clearance": "zero", "key": f"d{at}"} for at in range(5001)]}, "At most 5,000 here"),
+    ],
+    ids=["list for a key", "braces for a mock-up", "400 digits", "NUL", "half a character", "too many"],
+)
+def test_what_no_file_should_hold_is_refused_in_words_and_crashes_nothing(wrong, words):
+    assert any(words in message for message in faults_of(data(**wrong)).values())
+
+
+def test_a_byte_order_mark_is_no_fault():
+    assert read_job("\ufeff" + json.dumps(data())) == read_job(json.dumps(data()))

@@ -15,7 +15,8 @@ def page(client: Any, built: Build, query: str = "", name: str = "put-right") ->
 
 
 def post(client: Any, built: Build, at: str = "put-right", /, **fields: Any) -> HttpResponse:
-    return client.post(reverse(at, args=[built.pk]), fields)
+    name, _, query = at.partition("?")
+    return client.post(reverse(name, args=[built.pk]) + (f"?{query}" if query else ""), fields)
 
 
 def gasket_of(built: Build, name: str = "thick") -> ShelfGasket:

@@ -20,10 +20,15 @@ def file_unit(info: ValidationInfo) -> Unit:
     return unit
 
 
+def _is_finite(raw: float) -> bool:
+    """Whether a number is one a length can have; a whole number of hundreds of digits is none."""
+    return abs(raw) < 1e300 if isinstance(raw, int) else math.isfinite(raw)
+
+
 def _number(raw: Any, info: ValidationInfo) -> float | None:
     if isinstance(raw, bool) or not isinstance(raw, int | float):
         return None
-    if not math.isfinite(raw):
+    if not _is_finite(raw):
         raise ValueError("This is not a finite number.")
     # Through decimals, as typing goes, so that 0.112 in a file and 0.112 typed are the same length.
     return float(Decimal(repr(raw)) * (Decimal("25.4") if file_unit(info) is Unit.INCH else 1))
@@ -77,7 +82,7 @@ def _amount(raw: Any, info: ValidationInfo) -> float:
     kind = info.data.get("kind")
     if kind is not None and kind.is_length and (info.context or {}).get("version") != 1:
         return read_length(raw, info)
-    if isinstance(raw, bool) or not isinstance(raw, int | float) or not math.isfinite(raw):
+    if isinstance(raw, bool) or not isinstance(raw, int | float) or not _is_finite(raw):
         raise ValueError("This is not a finite number.")
     return float(raw)
 

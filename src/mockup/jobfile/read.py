@@ -36,6 +36,10 @@ def _unit(raw: dict[str, Any]) -> Unit:
 def _parsed(text: str) -> dict[str, Any]:
     if len(text) > LONGEST_FILE:
         raise FaultsError([Fault("", "The file is too large to be a job file.")])
+    if "\x00" in text or "\\u0000" in text:
+        raise FaultsError([Fault("", "A text in it holds a NUL, which nobody can type or keep. Take it out.")])
+    # Some editors put a byte-order mark before everything.
+    text = text.removeprefix("\ufeff")
     try:
         raw = json.loads(text, object_pairs_hook=_no_repeats)
     except json.JSONDecodeError as error:
@@ -83,6 +87,9 @@ _PLAIN_WORDS = {
 
 
 def _message(detail: ErrorDetails) -> str:
+    if detail["type"] == "too_long":
+        told = detail.get("ctx", {})
+        return f"At most {told['max_length']:,} here; these are {told['actual_length']:,}. Split the file."
     if detail["type"] in _PLAIN_WORDS:
         return _PLAIN_WORDS[detail["type"]]
     return detail["msg"].removeprefix("Value error, ")
@@ -92,13 +99,14 @@ def _reference_faults(raw: dict[str, Any]) -> Iterator[Fault]:
     """Readings that name a cylinder or mock-up the file does not have, found even beside other faults."""
     engine = raw.get("engine")
     cylinders = engine.get("cylinders") if isinstance(engine, dict) else None
-    mockups = {mockup.get("key") for mockup in _entries(raw, "mockups")}
+    keys = (mockup.get("key") for mockup in _entries(raw, "mockups"))
+    mockups = {key for key in keys if isinstance(key, str)}
     for kind in READING_KINDS:
         for at, entry in enumerate(_entries(raw, kind.listed)):
             cylinder = entry.get("cylinder")
             if isinstance(cylinder, int) and isinstance(cylinders, int) and not 1 <= cylinder <= cylinders:
                 yield Fault(f"{kind.listed}.{at}.cylinder", f"There is no cylinder {cylinder}.")
-            if kind.in_a_mockup and "mockup" in entry and entry["mockup"] not in mockups:
+            if kind.in_a_mockup and isinstance(entry.get("mockup"), str) and entry["mockup"] not in mockups:
                 yield Fault(f"{kind.listed}.{at}.mockup", f"No mock-up is called {entry['mockup']}.")
 
 
