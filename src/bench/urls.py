@@ -8,6 +8,7 @@ from django.urls import URLPattern, URLResolver, include, path
 
 from bench.exchange.views import export, import_build
 from bench.page.echo import dial, understood
+from bench.page.pulse import pulse
 from bench.sheets.views import history, sheet, sheet_pdf
 from bench.stand.mend import mend
 from bench.stand.quick import quick
@@ -75,6 +76,7 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("builds/<int:build_id>/sheet/", sheet, name="sheet"),
     path("builds/<int:build_id>/sheet.pdf", sheet_pdf, name="sheet-pdf"),
     path("builds/<int:build_id>/mend/", mend, name="mend"),
+    path("builds/<int:build_id>/pulse/", pulse, name="pulse"),
     path("builds/<int:build_id>/job.json", export, name="export"),
 ]
 

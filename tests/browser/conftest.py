@@ -5,10 +5,14 @@ import shutil
 
 import pytest
 from django.core.management import call_command
-from playwright.sync_api import sync_playwright
+from playwright.sync_api import expect, sync_playwright
 
 # Playwright's driver runs an event loop in this thread, which Django would take for asynchronous code.
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
+
+# A busy machine answers late; what never comes is waited for so long only where a test fails.
+PATIENCE_MS = 90_000
+expect.set_options(timeout=PATIENCE_MS)
 
 QUIET = [
     "--no-sandbox",
@@ -44,7 +48,7 @@ def open_page(chromium, live_server, django_db_reset_sequences):
         )
         contexts.append(context)
         page = context.new_page()
-        page.set_default_timeout(8000)
+        page.set_default_timeout(PATIENCE_MS)
 
         def complain(message):
             if not any(words in message for words in allow):

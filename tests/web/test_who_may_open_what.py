@@ -67,6 +67,7 @@ MATRIX = {
     ("sheet", "get"): (True, IN, OK, OK, GONE),
     ("sheet-pdf", "get"): (True, IN, OK, OK, GONE),
     ("export", "get"): (True, IN, OK, OK, GONE),
+    ("pulse", "get"): (True, IN, OK, OK, GONE),
     ("demo-enter", "post"): (False, GONE, GONE, GONE, GONE),
     ("demo-reset", "post"): (False, IN, NO, GONE, GONE),
 }

@@ -1,9 +1,11 @@
 """Every way a build changes: each a named function, in one transaction. Nothing is edited or deleted."""
 
+import json
 from collections.abc import Iterator
 from contextlib import contextmanager
 from copy import copy
 from dataclasses import replace
+from hashlib import sha256
 from typing import Any
 from uuid import UUID
 
@@ -100,13 +102,62 @@ def _mock_up_again(build: Build, change: Change, by: Person) -> None:
         save_mockup(build, by, replace(latest.core, **other))
 
 
-def save_build(build: Build, by: Person, *, engine: Engine | None = None, **changes: Any) -> Build:
+def save_build(build: Build, by: Person, *, engine: Engine | None = None, as_it_was: str = "", **changes: Any) -> Build:
     """Begin a build in the person's shop, or change its engine and book-keeping.
 
-    Raises FaultsError where readings would be left pointing at a cylinder or valve that is gone.
+    ``as_it_was``: what ``as_it_is`` said when somebody began to change it. Raises FaultsError where somebody else
+    changed it since, and where readings would be left pointing at a cylinder or valve that is gone.
     """
-    with locked(build) if build.pk else transaction.atomic():
-        return _save_build(build, by, engine, changes)
+    if not build.pk:
+        with transaction.atomic():
+            return _save_build(build, by, engine, changes)
+    with locked(build) as now:
+        refuse(_changed_since(now, as_it_was, as_it_is(now)))
+        _save_build(now, by, engine, changes)
+    build.refresh_from_db()
+    return build
+
+
+def as_it_is(build: Build) -> str:
+    """A short text that is another one as soon as a build's engine or book-keeping is."""
+    kept = [
+        build.name,
+        build.subtitle,
+        build.unit,
+        build.deck_sign,
+        build.sheet,
+        build.checking_kept,
+        build.engine_kept,
+    ]
+    return _print_of(kept)
+
+
+def mockup_as_it_is(latest: MockUp | None) -> str:
+    """The same of the latest mock-up of a build."""
+    return _print_of([latest.letter, latest.conditions] if latest else [])
+
+
+def _print_of(kept: list[Any]) -> str:
+    return sha256(json.dumps(kept, sort_keys=True).encode()).hexdigest()[:16]
+
+
+def _changed_since(build: Build, was: str, now: str) -> list[Fault]:
+    """A fault that says who changed what, where somebody did since a page was opened."""
+    if not was or was == now:
+        return []
+    line = Entry.objects.filter(build=build, kind="edited").prefetch_related("by").last()
+    by = f" by {line.by.shown_name}" if line else ""
+    what = (
+        "; ".join(f"{name.replace('_', ' ')} {old} → {new}" for name, old, new in line.data["changes"]) if line else ""
+    )
+    said = f": {what}" if what else ""
+    return [
+        Fault(
+            "as_it_was",
+            f"Changed{by} since you opened this{said}. What you typed still stands here: write it down again to have "
+            "it so, or open the page anew to have theirs.",
+        )
+    ]
 
 
 def _save_build(build: Build, by: Person, engine: Engine | None, changes: dict[str, Any]) -> Build:
@@ -161,16 +212,44 @@ def _orphans(build: Build) -> list[Fault]:
     return faults
 
 
-def save_mockup(build: Build, by: Person, conditions: CoreMockUp) -> MockUp:
-    """Set down a mock-up. One that readings were taken under is left as it is, and a new letter begun."""
+def save_mockup(build: Build, by: Person, conditions: CoreMockUp, as_it_was: str = "") -> MockUp:
+    """Set down a mock-up. One that readings were taken under is left as it is, and a new letter begun.
+
+    What is changed in place is written into the book. ``as_it_was``: what ``mockup_as_it_is`` said when somebody began;
+    raises FaultsError where somebody else set down another since.
+    """
     with locked(build):
         latest = MockUp.objects.filter(build=build).last()
+        refuse(_mocked_up_since(latest, as_it_was))
+        before = None
         if latest is None or _read_under(build, latest):
             latest = MockUp(build=build, letter=next_letter(latest))
+        else:
+            before = latest.core
         latest.by = by
         latest.keep(conditions)
         latest.save()
+        if before is not None:
+            _write_what_changed(build, before, latest, by)
         return latest
+
+
+def _mocked_up_since(latest: MockUp | None, was: str) -> list[Fault]:
+    if latest is None or not was or was == mockup_as_it_is(latest):
+        return []
+    words = f"{latest.by.shown_name} set down mock-up {latest.letter} since you opened this"
+    return [Fault("as_it_was", f"{words}. It stands below. What you typed still stands here: write it down again.")]
+
+
+def _write_what_changed(build: Build, before: CoreMockUp, latest: MockUp, by: Person) -> None:
+    were, are = flat(before), flat(latest.core)
+    changed = tuple(
+        (f"mock-up {latest.letter} {name}", _said(were[name]), _said(value))
+        for name, value in are.items()
+        if were[name] != value
+    )
+    if changed:
+        write(build, Edited(changes=changed), by)
 
 
 def _read_under(build: Build, mockup: MockUp) -> bool:

@@ -11,6 +11,7 @@ from bench.drawings.burrow import burrow
 from bench.page.also import also_read
 from bench.page.bench import Bench, cylinder_asked
 from bench.page.entering import Wrong
+from bench.page.pulse import seen
 from bench.page.strip import strip_of
 from bench.page.taking import NO_SUCH_FIELD
 from mockup.run import run_of
@@ -64,6 +65,7 @@ def frame(bench: Bench, station: Station | None) -> dict[str, Any]:
     step = bench.report.steps[0]
     return {
         "bench": bench,
+        "seen": seen(bench.build),
         "build": bench.build,
         "report": bench.report,
         "unit": bench.unit,

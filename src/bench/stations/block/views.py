@@ -23,7 +23,8 @@ def block(request: HttpRequest, build_id: int) -> HttpResponse:
     form = BuildForm(request.POST or None, initial=initial_of(bench.build))
     if request.method == "POST" and form.is_valid():
         try:
-            services.save_build(bench.build, person_of(request), engine=form.record, **form.of_the_build)
+            was = request.POST.get("as_it_was", "")
+            services.save_build(bench.build, person_of(request), engine=form.record, as_it_was=was, **form.of_the_build)
         except FaultsError as error:
             form.show_faults(error)
             bench = bench_or_404(build_id)
@@ -31,4 +32,5 @@ def block(request: HttpRequest, build_id: int) -> HttpResponse:
             messages.info(request, "The engine is written down.")
             return redirect(reverse("block", args=[build_id]))
     parts: dict[str, Any] = {"form": form, "folder": "block", "wrong": form.errors}
+    parts["as_it_is"] = services.as_it_is(bench.build)
     return show(request, bench, Station.BLOCK, parts)

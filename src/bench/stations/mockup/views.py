@@ -18,6 +18,7 @@ from bench.shops.access import member_writes, person_of
 from bench.stations.mockup.form import MockUpForm
 from mockup.checks.before_turning import before_turning
 from mockup.checks.conditions import grounds_of
+from mockup.faults import FaultsError
 from mockup.stations import Station
 from mockup.words import mockup_line
 
@@ -36,9 +37,14 @@ def mockup(request: HttpRequest, build_id: int) -> HttpResponse:
         _checked(request, bench)
         return redirect(reverse("mock-up", args=[build_id]))
     if request.method == "POST" and form.is_valid():
-        saved = services.save_mockup(bench.build, person_of(request), form.record)
-        messages.info(request, f"Mock-up {saved.letter} is written down.")
-        return redirect(reverse("mock-up", args=[build_id]))
+        try:
+            was = request.POST.get("as_it_was", "")
+            saved = services.save_mockup(bench.build, person_of(request), form.record, was)
+        except FaultsError as error:
+            form.show_faults(error)
+        else:
+            messages.info(request, f"Mock-up {saved.letter} is written down.")
+            return redirect(reverse("mock-up", args=[build_id]))
     return show(request, bench, Station.MOCKUP, _parts(bench, latest, form))
 
 
@@ -74,6 +80,7 @@ def _parts(bench: Bench, latest: MockUp | None, form: MockUpForm) -> dict[str, A
         "wrong": form.errors,
         "letter": latest.letter if latest and keeps else services.next_letter(latest),
         "latest": latest,
+        "as_it_is": services.mockup_as_it_is(latest),
         "changes_in_place": keeps,
         "mockups": [
             {
