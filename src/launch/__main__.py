@@ -9,6 +9,8 @@ COMMANDS = {
     "check": "launch.check",
     "serve": "launch.serve",
     "manage": "launch.manage",
+    "backup": "launch.backup:main_backup",
+    "restore": "launch.backup:main_restore",
     "bench": "launch.speed",
     "prove": "launch.prove",
 }
@@ -20,7 +22,8 @@ def main() -> int:
     if command not in COMMANDS:
         print(f"There is no command “{command}”. There are: {', '.join(COMMANDS)}.", file=sys.stderr)
         return 2
-    code: int = import_module(COMMANDS[command]).main(arguments)
+    module, _, name = COMMANDS[command].partition(":")
+    code: int = getattr(import_module(module), name or "main")(arguments)
     return code
 
 

@@ -68,7 +68,7 @@ def _serve(home: Path, address: Path, *, reset: bool, port: int) -> int:
         server = started(cluster, serve)
         address.write_text(server.address)
         print(f"Astute Mole is at {server.address}   (Ctrl-C stops it; what you enter is kept)", flush=True)
-        return server.wait()
+        return server.wait(cluster)
     except RuntimeError as error:
         print(f"{error} Its log: {home / 'server.log'}", file=sys.stderr)
         return 1

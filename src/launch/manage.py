@@ -1,22 +1,21 @@
-"""./mole manage ARGS: one of Django's commands on the shop's database."""
+"""./mole manage ARGS: one of Django's commands on the shop's database, whether it is being served or not."""
 
 import subprocess
+import sys
 
-from launch.places import state_directory
-from launch.postgres import Cluster
+from launch.database import shop_database
 from launch.serve import shop_environment
 from launch.web import manage
 
 
 def main(arguments: list[str]) -> int:
-    """Run the command; the database runs for as long as it takes."""
-    home = state_directory() / "shop"
-    cluster = Cluster(home / "postgres")
+    """Run the command; a database that nobody serves runs for as long as it takes."""
     try:
-        cluster.start()
-        manage(shop_environment(cluster, home), *arguments)
+        with shop_database() as url:
+            manage(shop_environment(url), *arguments)
     except subprocess.CalledProcessError as error:
         return int(error.returncode)
-    finally:
-        cluster.stop()
+    except RuntimeError as error:
+        print(error, file=sys.stderr)
+        return 1
     return 0

@@ -32,9 +32,17 @@ def free_port(wanted: int = 0) -> int:
     raise RuntimeError("No free port on loopback.")
 
 
+def port_or_refuse(wanted: int) -> int:
+    """The port asked for. Raises RuntimeError where somebody else has it."""
+    if free_port(wanted) != wanted:
+        raise RuntimeError(f"Port {wanted} on loopback is taken. Name another one with --port.")
+    return wanted
+
+
 def kept_secret(path: Path) -> str:
     """The secret kept in ``path``, made on first use and readable only by its owner."""
     if not path.exists():
+        path.parent.mkdir(parents=True, exist_ok=True)
         path.touch(mode=0o600)
         path.write_text(secrets.token_urlsafe(48))
     return path.read_text().strip()

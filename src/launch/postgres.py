@@ -22,11 +22,24 @@ class PostgresError(RuntimeError):
     """The server could not be made or started; the message says what it printed."""
 
 
-def _programs() -> Path:
-    versions = sorted(Path("/usr/lib/postgresql").glob("*/bin/initdb"), key=lambda path: int(path.parts[-3]))
-    if not versions:
+AGAIN = 30
+"""How often a server that died is tried to be started again, a second apart."""
+INSTALLED = Path("/usr/lib/postgresql")
+
+
+def programs(version: str = "") -> Path:
+    """Where the programs of an installed PostgreSQL are: of that version, else of the newest. Raises PostgresError."""
+    found = {path.parts[-3]: path.parent for path in INSTALLED.glob("*/bin/initdb")}
+    if not found:
         raise PostgresError("PostgreSQL's server is not installed. Debian's package is called postgresql.")
-    return versions[-1].parent
+    if not version:
+        return found[max(found, key=int)]
+    if version not in found:
+        raise PostgresError(
+            f"The database was made by PostgreSQL {version}; installed is {', '.join(sorted(found))}. Install "
+            f"postgresql-{version}, or restore a backup into a new place (docs/serving.md)."
+        )
+    return found[version]
 
 
 class Cluster:
@@ -56,13 +69,51 @@ class Cluster:
         if not (self.data / "PG_VERSION").exists():
             self._create()
         self.stop()  # a server left behind by a run that was killed
+        self._start()
+
+    def start_again(self) -> None:
+        """Start a server that died, where it listened. Raises PostgresError.
+
+        What it left running ends by itself in a moment; until then it cannot start.
+        """
+        for _ in range(AGAIN):
+            if self._control("start", "-w", "-t", "60", "-l", str(self.log), "-o", self._options()) == 0:
+                return
+            time.sleep(1)
+        raise PostgresError(f"PostgreSQL did not start again. It printed:\n{self._printed()}")
+
+    def _printed(self) -> str:
+        try:
+            return self.log.read_text(errors="replace")[-2000:]
+        except OSError as error:
+            return str(error)
+
+    @property
+    def is_up(self) -> bool:
+        """Whether its server runs: the process that its own file names is there."""
+        try:
+            number = int((self.data / "postmaster.pid").read_text().split()[0])
+        except (OSError, IndexError, ValueError):
+            return False
+        return Path(f"/proc/{number}").exists()
+
+    def join(self) -> bool:
+        """Use a server that runs already, started by somebody else. Returns whether there is one."""
+        try:
+            lines = (self.data / "postmaster.pid").read_text().splitlines()
+            self.port = int(lines[3])
+        except (OSError, IndexError, ValueError):
+            return False
+        return self.is_up
+
+    def _start(self) -> None:
         for _ in range(5):  # somebody may take the port between the probe and the start
             self.port = self.port or free_port()
             if self._control("start", "-w", "-t", "60", "-l", str(self.log), "-o", self._options()) == 0:
                 return
             self.port = 0
             time.sleep(0.2)
-        raise PostgresError(f"PostgreSQL did not start. It printed:\n{self.log.read_text()[-2000:]}")
+        raise PostgresError(f"PostgreSQL did not start. It printed:\n{self._printed()}")
 
     def stop(self) -> None:
         """Stop the server where it runs; open connections are closed."""
@@ -98,7 +149,9 @@ class Cluster:
         return self._run("pg_ctl", "-D", str(self.data), *arguments).returncode
 
     def _run(self, program: str, *arguments: str) -> subprocess.CompletedProcess[str]:
-        command = [str(_programs() / program), *arguments]
+        made_by = self.data / "PG_VERSION"
+        version = made_by.read_text().strip() if made_by.exists() else ""
+        command = [str(programs(version) / program), *arguments]
         if os.geteuid() == 0:
             command = ["setpriv", "--reuid=postgres", "--regid=postgres", "--init-groups", *command]
         # A file, not a pipe: the server that pg_ctl leaves running would hold a pipe open for ever.

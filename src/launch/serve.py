@@ -3,18 +3,19 @@
 import argparse
 import os
 import sys
-from pathlib import Path
 
-from launch.places import LOOPBACK, free_port, kept_secret, state_directory
+from launch.database import HeldError, alone, elsewhere, says, shop_home
+from launch.places import LOOPBACK, kept_secret, port_or_refuse
 from launch.postgres import Cluster
-from launch.web import Server, ServerError, Stopped, environment_for, started, stop_on_signals
+from launch.web import Server, Stopped, environment_for, started, stop_on_signals
 
 USUAL_PORT = 8780
 
 
-def shop_environment(cluster: Cluster, home: Path) -> dict[str, str]:
+def shop_environment(database_url: str) -> dict[str, str]:
     """The environment of the shop's application."""
-    environment = environment_for("bench.settings.production", cluster.url, kept_secret(home / "secret"))
+    home = shop_home()
+    environment = environment_for("bench.settings.production", database_url, kept_secret(home / "secret"))
     return {"ALLOWED_HOSTS": LOOPBACK, **environment, "STATIC_ROOT": str(home / "static")}
 
 
@@ -24,24 +25,39 @@ def main(arguments: list[str]) -> int:
     parser.add_argument("--port", type=int, default=USUAL_PORT)
     options = parser.parse_args(arguments)
     stop_on_signals()
-    home = state_directory() / "shop"
-    cluster, server = Cluster(home / "postgres"), None
-    port = free_port(options.port)
-
-    def serve() -> Server:
-        return Server(shop_environment(cluster, home), port, home / "server.log", "--collect-static")
-
+    home = shop_home()
     try:
-        server = started(cluster, serve)
-        hosts = shop_environment(cluster, home)["ALLOWED_HOSTS"]
-        print(f"Serving at {server.address} for hosts {hosts} (process {os.getpid()})", flush=True)
-        return server.wait()
-    except ServerError as error:
-        print(f"{error} Its log: {home / 'server.log'}", file=sys.stderr)
+        with alone(home, "./mole serve") as lock:
+            port = port_or_refuse(options.port)
+            says(lock, f"./mole serve runs here already: process {os.getpid()}, at http://{LOOPBACK}:{port}/")
+            return _serve(port)
+    except HeldError as held:
+        print(f"{held}. One place is served once; MOLE_STATE names another place.", file=sys.stderr)
+        return 1
+    except (RuntimeError, OSError) as error:
+        # A taken port, a full disk, a cluster of another version: said in a sentence. Starting again works.
+        print(f"{error} The server's log: {home / 'server.log'}", file=sys.stderr)
         return 1
     except Stopped:
         return 0
+
+
+def _serve(port: int) -> int:
+    home = shop_home()
+    cluster = None if elsewhere() else Cluster(home / "postgres")
+    server = None
+
+    def serve() -> Server:
+        environment = shop_environment(cluster.url if cluster else elsewhere())
+        return Server(environment, port, home / "server.log", "--collect-static")
+
+    try:
+        server = started(cluster, serve)
+        hosts = os.environ.get("ALLOWED_HOSTS", LOOPBACK)
+        print(f"Serving at {server.address} for hosts {hosts} (process {os.getpid()})", flush=True)
+        return server.wait(cluster)
     finally:
         if server is not None:
             server.stop()
-        cluster.stop()
+        if cluster is not None:
+            cluster.stop()

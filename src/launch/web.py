@@ -18,6 +18,7 @@ from launch.postgres import Cluster
 
 ANSWER_S = 5.0
 TELL_EVERY_S = 15.0
+LOOK_EVERY_S = 3.0
 
 
 class Stopped(Exception):  # noqa: N818, it is not an error
@@ -49,8 +50,13 @@ def environment_for(settings: str, database_url: str, secret: str) -> dict[str, 
     }
 
 
-def started(cluster: Cluster, serve: Callable[[], "Server"]) -> "Server":
-    """A server, made by ``serve`` and told to go, that read itself in while its database started."""
+def started(cluster: Cluster | None, serve: Callable[[], "Server"]) -> "Server":
+    """A server, made by ``serve`` and told to go, that read itself in while its database started.
+
+    ``cluster`` None: its database is looked after elsewhere.
+    """
+    if cluster is None:
+        return _up(serve())
     cluster.port = free_port()
     server, promised = serve(), cluster.url
     try:
@@ -58,6 +64,14 @@ def started(cluster: Cluster, serve: Callable[[], "Server"]) -> "Server":
         if cluster.url != promised:  # somebody took the port in between
             server.stop()
             server = serve()
+    except BaseException:
+        server.stop()
+        raise
+    return _up(server)
+
+
+def _up(server: "Server") -> "Server":
+    try:
         server.go()
         server.wait_until_up()
     except BaseException:
@@ -107,9 +121,15 @@ class Server:
                 print(f"Still starting, after {told - began:.0f} s. Ctrl-C gives up.", file=sys.stderr, flush=True)
         raise ServerError(f"The server ended with code {self._process.returncode} before it answered.")
 
-    def wait(self) -> int:
-        """Wait until the server ends by itself."""
-        return self._process.wait()
+    def wait(self, cluster: Cluster | None = None) -> int:
+        """Wait until the server ends by itself; a database that dies meanwhile is started again."""
+        while True:
+            try:
+                return self._process.wait(LOOK_EVERY_S)
+            except subprocess.TimeoutExpired:
+                if cluster is not None and not cluster.is_up:
+                    print("The database died; starting it again.", file=sys.stderr, flush=True)
+                    cluster.start_again()
 
     def stop(self) -> None:
         """Stop the server."""

@@ -1,0 +1,74 @@
+"""The shop's database for whoever needs it: its own cluster, one that runs already, or a PostgreSQL by its address."""
+
+import fcntl
+import os
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+from typing import IO
+
+from launch.places import state_directory
+from launch.postgres import Cluster
+
+
+class HeldError(RuntimeError):
+    """Somebody else serves from the same place; the message says who."""
+
+
+def shop_home() -> Path:
+    """Where a shop's own cluster, secret and logs are."""
+    return state_directory() / "shop"
+
+
+def elsewhere() -> str:
+    """The address of a PostgreSQL that is looked after by somebody else; empty for a cluster of our own."""
+    return os.environ.get("DATABASE_URL", "").strip()
+
+
+@contextmanager
+def alone(home: Path, what: str) -> Iterator[IO[str]]:
+    """Hold the lock of one place. Yields its file, in which whoever holds it says who that is. Raises HeldError."""
+    home.mkdir(parents=True, exist_ok=True)
+    with (home / "lock").open("a+") as lock:
+        try:
+            fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        except BlockingIOError:
+            lock.seek(0)
+            raise HeldError(lock.read().strip() or f"{what} runs here already") from None
+        says(lock, f"{what} runs here already: process {os.getpid()}")
+        try:
+            yield lock
+        finally:
+            says(lock, "")
+
+
+def says(lock: IO[str], words: str) -> None:
+    """What the lock tells whoever asks next."""
+    lock.seek(0)
+    lock.truncate()
+    lock.write(words)
+    lock.flush()
+
+
+@contextmanager
+def shop_database() -> Iterator[str]:
+    """The address of the shop's database, running for as long as it is needed. Raises PostgresError.
+
+    One that ``./mole serve`` runs is used as it runs, and left running.
+    """
+    if elsewhere():
+        yield elsewhere()
+        return
+    home = shop_home()
+    cluster = Cluster(home / "postgres")
+    try:
+        with alone(home, "./mole manage"):
+            cluster.start()
+            try:
+                yield cluster.url
+            finally:
+                cluster.stop()
+    except HeldError as held:
+        if not cluster.join():
+            raise HeldError(f"{held}; its database is not up yet. Try again in a moment.") from held
+        yield cluster.url
