@@ -1,9 +1,7 @@
 """Every address of the application."""
 
 from django.conf import settings
-from django.contrib.auth.decorators import login_not_required
 from django.contrib.auth.views import LoginView, LogoutView
-from django.http import HttpRequest, HttpResponse
 from django.urls import URLPattern, URLResolver, include, path
 
 from bench.exchange.views import export, import_build
@@ -31,16 +29,10 @@ from bench.stations.tdc.views import tdc
 from bench.stations.verdict.views import verdict
 from bench.stations.volumes.views import volumes
 
-
-@login_not_required
-def healthy(request: HttpRequest) -> HttpResponse:  # noqa: ARG001, every view takes the request
-    """Say that the server answers."""
-    return HttpResponse("healthy", content_type="text/plain")
-
+handler500 = "bench.page.errors.server_error"
 
 urlpatterns: list[URLPattern | URLResolver] = [
     path("", stand, name="stand"),
-    path("healthy/", healthy, name="healthy"),
     path(
         "sign-in/",
         LoginView.as_view(template_name="shops/sign_in.html", redirect_authenticated_user=True),

@@ -33,10 +33,11 @@ def free_port(wanted: int = 0) -> int:
 
 
 def port_or_refuse(wanted: int) -> int:
-    """The port asked for. Raises RuntimeError where somebody else has it."""
-    if free_port(wanted) != wanted:
+    """The port asked for, any for 0. Raises RuntimeError where somebody else has it."""
+    found = free_port(wanted)
+    if wanted and found != wanted:
         raise RuntimeError(f"Port {wanted} on loopback is taken. Name another one with --port.")
-    return wanted
+    return found
 
 
 def kept_secret(path: Path) -> str:

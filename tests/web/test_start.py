@@ -14,6 +14,7 @@ import pytest
 
 from launch import web
 from launch.places import HOME
+from launch.postgres import Cluster, PostgresError
 from launch.web import Server, ServerError
 
 SLOW = """
@@ -92,3 +93,65 @@ def test_a_server_that_is_silent_at_first_is_waited_for(monkeypatch, capfd):
         server.wait_until_up()
         server.stop()
     assert "Still starting" in capfd.readouterr().err
+
+
+def asked(address):
+    try:
+        with urllib.request.urlopen(address, timeout=30) as page:
+            return page.status
+    except OSError as error:
+        return getattr(error, "code", 0)
+
+
+def test_a_shop_is_served_once_managed_meanwhile_and_outlives_its_database(state):
+    """One server for all of it: starting takes longer than asking."""
+    here = environment(state)
+    for name in ("DATABASE_URL", "SECRET_KEY"):
+        here.pop(name, None)
+    mole = str(HOME / "mole")
+    with subprocess.Popen([mole, "serve", "--port", "0"], env=here, stdout=subprocess.PIPE, text=True) as serving:
+        try:
+            address = serving.stdout.readline().split(" at ")[1].split()[0]
+            again = subprocess.run(
+                [mole, "serve", "--port", "0"], env=here, capture_output=True, text=True, check=False
+            )
+            assert again.returncode == 1
+            assert f"runs here already: process {serving.pid}" in again.stderr
+            count = "from bench.shops.models import Shop; print('shops', Shop.objects.count())"
+            managed = subprocess.run(
+                [mole, "manage", "shell", "-c", count], env=here, capture_output=True, text=True, check=False
+            )
+            assert "shops 0" in managed.stdout
+            assert asked(address + "healthy/") == 200, "whoever manages it stops nothing"
+            postmaster = state / "shop" / "postgres" / "data" / "postmaster.pid"
+            before = int(postmaster.read_text().split()[0])
+            os.kill(before, signal.SIGKILL)
+            while asked(address + "healthy/") != 200 or int(postmaster.read_text().split()[0]) == before:
+                assert serving.poll() is None
+            assert asked(address + "alive/") == 200
+        finally:
+            serving.send_signal(signal.SIGINT)
+    assert serving.returncode == 0
+    assert not postmaster.exists(), "the database was stopped too"
+
+
+def test_a_taken_port_is_said_in_a_sentence(state):
+    with socket.create_server(("127.0.0.1", 0)) as taken:
+        port = str(taken.getsockname()[1])
+        done = subprocess.run(
+            [str(HOME / "mole"), "serve", "--port", port],
+            env=environment(state),
+            capture_output=True,
+            text=True,
+            check=False,
+        )
+    assert (done.returncode, f"Port {port} on loopback is taken" in done.stderr) == (1, True)
+    assert "Traceback" not in done.stderr
+
+
+def test_a_database_of_another_version_is_said_in_a_sentence(tmp_path):
+    cluster = Cluster(tmp_path)
+    cluster.data.mkdir()
+    (cluster.data / "PG_VERSION").write_text("9\n")
+    with pytest.raises(PostgresError, match="made by PostgreSQL 9; installed is"):
+        cluster.start()

@@ -15,7 +15,6 @@ IN, OK, NO, GONE, BAD, WRONG, METHOD = 302, 200, 403, 404, 400, 422, 405
 # name: (needs a build, method, nobody, viewer, member, another shop)
 MATRIX = {
     ("stand", "get"): (False, IN, OK, OK, OK),
-    ("healthy", "get"): (False, OK, OK, OK, OK),
     ("sign-in", "get"): (False, OK, IN, IN, IN),
     ("sign-out", "post"): (False, IN, IN, IN, IN),
     ("understood", "get"): (False, IN, OK, OK, OK),

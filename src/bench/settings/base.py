@@ -28,6 +28,8 @@ INSTALLED_APPS = [
     "bench.page",
 ]
 MIDDLEWARE = [
+    "bench.page.errors.RequestNumberMiddleware",
+    "bench.page.health.HealthMiddleware",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "csp.middleware.CSPMiddleware",
