@@ -9,6 +9,7 @@ from bench.page.echo import dial, understood
 from bench.page.pulse import pulse
 from bench.sheets.views import history, sheet, sheet_pdf
 from bench.stand.mend import mend
+from bench.stand.people import me, people, welcome
 from bench.stand.quick import quick
 from bench.stand.shelf import shelf
 from bench.stand.views import build, new_build, stand
@@ -39,6 +40,9 @@ urlpatterns: list[URLPattern | URLResolver] = [
         name="sign-in",
     ),
     path("sign-out/", LogoutView.as_view(), name="sign-out"),
+    path("welcome/<str:token>/", welcome, name="welcome"),
+    path("people/", people, name="people"),
+    path("me/", me, name="me"),
     path("understood/", understood, name="understood"),
     path("dial/", dial, name="dial"),
     path("quick/", quick, name="quick"),

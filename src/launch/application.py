@@ -42,6 +42,8 @@ def main(arguments: list[str]) -> None:
         load()
     if options.collect_static:
         call_command("collectstatic", "--no-input", "--verbosity", "0")
+    if not options.demo:
+        _first_shop()
     served = _Served(application, options.bind, options.log)
     # A connection that was open before the fork would be shared by all workers.
     connections.close_all()
@@ -55,6 +57,22 @@ def _up_to_date() -> None:
     if executor.migration_plan(executor.loader.graph.leaf_nodes()):
         _say("bringing the database up to date")
         call_command("migrate", "--verbosity", "0")
+
+
+def _first_shop() -> None:
+    """Where nobody can come in yet: the address by which the first shop and its owner are made, once."""
+    from django.conf import settings  # noqa: PLC0415, settings are read once everything else is
+    from django.urls import reverse  # noqa: PLC0415
+
+    from bench.shops.models import Pass, Shop  # noqa: PLC0415
+    from bench.shops.once import forget_old  # noqa: PLC0415
+    from bench.shops.passes import issue  # noqa: PLC0415
+
+    forget_old()
+    if not Shop.objects.exists():
+        host = next((host for host in settings.ALLOWED_HOSTS if host), "your-host")
+        address = f"https://{host}{reverse('welcome', args=[issue(Pass.Kind.FIRST)])}"
+        print(f"There is no shop yet. Make it, and yourself its owner, within a day, once, at\n  {address}", flush=True)
 
 
 BEGAN = time.monotonic()

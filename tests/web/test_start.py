@@ -111,7 +111,11 @@ def test_a_shop_is_served_once_managed_meanwhile_and_outlives_its_database(state
     mole = str(HOME / "mole")
     with subprocess.Popen([mole, "serve", "--port", "0"], env=here, stdout=subprocess.PIPE, text=True) as serving:
         try:
-            address = serving.stdout.readline().split(" at ")[1].split()[0]
+            said = [serving.stdout.readline()]
+            while "Serving at" not in said[-1]:
+                said.append(serving.stdout.readline())
+            assert any("https://127.0.0.1/welcome/" in line for line in said), "how the first shop is made"
+            address = said[-1].split(" at ")[1].split()[0]
             again = subprocess.run(
                 [mole, "serve", "--port", "0"], env=here, capture_output=True, text=True, check=False
             )

@@ -10,13 +10,19 @@ from bench.builds.models import Build, Entry
 from bench.shops.models import Person
 from tests import making_rows as making
 
-IN, OK, NO, GONE, BAD, WRONG, METHOD = 302, 200, 403, 404, 400, 422, 405
+IN, OK, NO, GONE, OVER, BAD, WRONG, METHOD = 302, 200, 403, 404, 410, 400, 422, 405
 
 # name: (needs a build, method, nobody, viewer, member, another shop)
 MATRIX = {
     ("stand", "get"): (False, IN, OK, OK, OK),
     ("sign-in", "get"): (False, OK, IN, IN, IN),
     ("sign-out", "post"): (False, IN, IN, IN, IN),
+    ("welcome", "get"): (False, OVER, OVER, OVER, OVER),  # an address that nobody was given
+    ("welcome", "post"): (False, OVER, OVER, OVER, OVER),
+    ("people", "get"): (False, IN, NO, NO, NO),  # only an owner: test_people.py
+    ("people", "post"): (False, IN, NO, NO, NO),
+    ("me", "get"): (False, IN, OK, OK, OK),
+    ("me", "post"): (False, IN, OK, OK, OK),
     ("understood", "get"): (False, IN, OK, OK, OK),
     ("dial", "get"): (False, IN, OK, OK, OK),
     ("quick", "get"): (False, IN, OK, OK, OK),
@@ -92,8 +98,8 @@ def test_every_address_stands_in_the_table():
 @pytest.mark.parametrize(("row", "expected"), MATRIX.items(), ids=lambda part: " ".join(map(str, part)))
 def test_each_address_answers_each_person_as_the_table_says(row, expected, built, bench, viewer, stranger):
     (name, method), (needs_build, *statuses) = row, expected
-    more = ["intake"] if name == "lobe-csv" else []
-    address = reverse(name, args=[built.pk, *more] if needs_build else [])
+    more = {"lobe-csv": ["intake"], "welcome": ["made-up"]}.get(name, [])
+    address = reverse(name, args=[built.pk, *more] if needs_build else more)
     people = {"nobody": Client(), "viewer": viewer, "member": bench, "another shop": stranger}
     found = {who: getattr(client, method)(address, {"x": "1"}).status_code for who, client in people.items()}
     assert found == dict(zip(people, statuses, strict=True))

@@ -16,7 +16,7 @@ from bench.shops.models import Person
 @require_POST
 def enter(request: HttpRequest) -> HttpResponse:
     """Sign in to the demo shop."""
-    login(request, get_object_or_404(Person, username=MEMBER))
+    login(request, get_object_or_404(Person, username=MEMBER), backend="django.contrib.auth.backends.ModelBackend")
     return redirect("stand")
 
 

@@ -1,6 +1,7 @@
 """Settings that hold however the application runs. What differs is read from the environment."""
 
 import os
+from datetime import timedelta
 from pathlib import Path
 
 import dj_database_url
@@ -22,6 +23,7 @@ INSTALLED_APPS = [
     "django.contrib.staticfiles",
     "django_htmx",
     "csp",
+    "axes",
     "bench.shops",
     "bench.shelf",
     "bench.builds",
@@ -45,7 +47,18 @@ MIDDLEWARE = [
     "bench.shops.scope.ShopScopeMiddleware",
     "bench.shops.once.OnceMiddleware",
     "bench.stand.mend.UnreadableMiddleware",
+    "axes.middleware.AxesMiddleware",
 ]
+AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]
+# Whoever guesses a password is told to wait; each name from each address by itself, so that nobody locks others out.
+AXES_FAILURE_LIMIT = 8
+AXES_COOLOFF_TIME = timedelta(minutes=15)
+AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_RESET_ON_SUCCESS = True
+AXES_HTTP_RESPONSE_CODE = 429
+AXES_LOCKOUT_TEMPLATE = "shops/wait.html"
+AXES_ENABLE_ADMIN = False
+AXES_VERBOSE = False
 ROOT_URLCONF = "bench.urls"
 WSGI_APPLICATION = "bench.wsgi.application"
 TEMPLATES = [

@@ -31,18 +31,72 @@ class Person(AbstractUser):
     class Role(models.TextChoices):
         """What a person may do in their shop."""
 
-        MEMBER = "member", "reads and writes"
-        VIEWER = "viewer", "reads only"
+        OWNER = "owner", "owner"
+        MEMBER = "member", "builder"
+        VIEWER = "viewer", "viewer"
+
+    class Theme(models.TextChoices):
+        """How bright the pages are."""
+
+        MACHINE = "", "as this machine has it"
+        LIGHT = "light", "up"
+        DARK = "dark", "dimmed"
 
     shop = models.ForeignKey(Shop, on_delete=models.PROTECT, null=True, blank=True, related_name="people")
     role = models.CharField(max_length=10, choices=Role, default=Role.MEMBER)
+    unit = models.CharField(max_length=2, choices=[("in", "inches and thou"), ("mm", "millimetres")], default="in")
+    theme = models.CharField(max_length=5, choices=Theme, default=Theme.MACHINE, blank=True)
 
     @property
     def may_write(self) -> bool:
         """Whether this person may enter and change things."""
-        return self.shop_id is not None and self.role == self.Role.MEMBER
+        return self.shop_id is not None and self.role in (self.Role.MEMBER, self.Role.OWNER)
+
+    @property
+    def is_owner(self) -> bool:
+        """Whether this person says who may come in."""
+        return self.shop_id is not None and self.role == self.Role.OWNER
 
     @property
     def shown_name(self) -> str:
         """The name put beside readings."""
         return self.first_name or self.username
+
+
+class Pass(models.Model):
+    """A one-time address to come in by: only the digest of its token is kept."""
+
+    class Kind(models.TextChoices):
+        """What it is for."""
+
+        FIRST = "first", "make the first shop"
+        JOIN = "join", "join a shop"
+        PASSWORD = "password", "set a new password"
+
+    digest = models.CharField(max_length=64, unique=True)
+    kind = models.CharField(max_length=10, choices=Kind)
+    shop = models.ForeignKey(Shop, on_delete=models.CASCADE, null=True)
+    person = models.ForeignKey(Person, on_delete=models.CASCADE, null=True, related_name="passes")
+    role = models.CharField(max_length=10, blank=True)
+    made_by = models.ForeignKey(Person, on_delete=models.CASCADE, null=True, related_name="+")
+    made = models.DateTimeField(auto_now_add=True)
+    ends = models.DateTimeField()
+    used = models.DateTimeField(null=True)
+
+    def __str__(self) -> str:
+        return f"{self.kind} until {self.ends:%Y-%m-%d}"
+
+
+class ShopLine(models.Model):
+    """The shop's own history: who may come in, and what was changed of that."""
+
+    shop = models.ForeignKey(Shop, on_delete=models.CASCADE, related_name="lines")
+    by = models.ForeignKey(Person, on_delete=models.PROTECT, null=True, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+    words = models.CharField(max_length=200)
+
+    class Meta:
+        ordering = ["-pk"]
+
+    def __str__(self) -> str:
+        return self.words

@@ -58,7 +58,7 @@ def _card(build: Build, report: Report) -> dict[str, Any]:
 def new_build(request: HttpRequest) -> HttpResponse:
     """Begin a build, from nothing or from a quick check."""
     begun, unread = begun_from(request)
-    usual: dict[str, Any] | None = None
+    usual: dict[str, Any] = {"unit": person_of(request).unit}
     if begun:
         check = begun.check
         usual = {"unit": check.unit, "sheet": check.sheet, "checking": [check.topic], **check.sizes}

@@ -127,31 +127,13 @@
     goOnFrom = null;
   });
 
-  // What stands in a field and is not saved outlives a reload of the page, for the same person in the same tab.
-  const shelf = () => `typed ${document.body.dataset.person} ${location.pathname}${location.search}`;
-  addEventListener("pagehide", () => {
-    const typed = fields().filter((field) => field.value.trim()).map((field) => [field.name, field.value, inFlight.get(field.id)?.token]);
-    if (typed.length) sessionStorage.setItem(shelf(), JSON.stringify(typed));
-    else sessionStorage.removeItem(shelf());
-  });
-  const putBack = () => {
-    const typed = JSON.parse(sessionStorage.getItem(shelf()) ?? "[]");
-    sessionStorage.removeItem(shelf());
-    for (const [name, value, its] of typed) {
-      const field = fields().find((one) => one.name === name && !one.value);
-      if (!field) continue;
-      field.value = value;
-      if (its) sentBefore.set(name, { value, token: its });
-      field.parentElement.querySelector(".echo").textContent = "typed before, not saved yet";
-    }
-  };
+  globalThis.benchEntry = { fields, inFlight, sentBefore }; // for what outlives a reload (outlives.js)
 
   addEventListener("beforeunload", (event) => {
     if (inFlight.size) event.preventDefault();
   });
 
   document.addEventListener("DOMContentLoaded", () => {
-    putBack();
     if (!location.hash && matchMedia("(min-width: 900px)").matches) focusNext(0);
   });
 })();

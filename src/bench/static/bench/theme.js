@@ -3,7 +3,7 @@
   const root = document.documentElement;
   const kept = () => { try { return localStorage.getItem("theme"); } catch { return null; } };
   const prefers = matchMedia("(prefers-color-scheme: dark)").matches ? "dark" : "light";
-  root.dataset.bsTheme = kept() ?? prefers;
+  root.dataset.bsTheme = "themeSaid" in root.dataset ? root.dataset.bsTheme : kept() ?? prefers;
 
   document.addEventListener("click", (event) => {
     if (!event.target.closest?.("[data-theme-switch]")) return;

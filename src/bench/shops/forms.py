@@ -1,0 +1,93 @@
+"""Forms of people: joining, one's own page."""
+
+from typing import Any
+
+from django import forms
+from django.contrib.auth.password_validation import validate_password
+from django.core.exceptions import ValidationError
+
+from bench.shops.models import Pass, Person
+
+
+class PasswordMixin(forms.Form):
+    """A password typed twice, held against the rules."""
+
+    password = forms.CharField(label="Password", widget=forms.PasswordInput(attrs={"autocomplete": "new-password"}))
+    again = forms.CharField(label="The same again", widget=forms.PasswordInput(attrs={"autocomplete": "new-password"}))
+
+    def clean(self) -> dict[str, Any]:
+        """Twice the same, and no weak one."""
+        found = super().clean() or {}
+        first, again = found.get("password"), found.get("again")
+        if first and again and first != again:
+            self.add_error("again", "The two are not the same.")
+        elif first:
+            try:
+                validate_password(first)
+            except ValidationError as error:
+                self.add_error("password", error)
+        return found
+
+
+class JoinForm(PasswordMixin):
+    """Whoever comes in by a one-time address."""
+
+    shop = forms.CharField(max_length=80, label="The shop’s name")
+    name = forms.CharField(max_length=60, label="Your name", help_text="stands beside your readings")
+    username = forms.CharField(max_length=60, label="Name to sign in with")
+    field_order = ["shop", "name", "username", "password", "again"]
+
+    def __init__(self, kind: str, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        if kind != Pass.Kind.FIRST:
+            del self.fields["shop"]
+        if kind == Pass.Kind.PASSWORD:
+            del self.fields["name"], self.fields["username"]
+        dress(self)
+
+    def clean_username(self) -> str:
+        """A name that nobody else signs in with."""
+        name: str = self.cleaned_data["username"].strip().lower()
+        if Person.objects.filter(username__iexact=name).exists():
+            raise ValidationError("Somebody signs in with that already. Take another.")
+        return name
+
+
+class OwnForm(forms.ModelForm):  # type: ignore[type-arg]
+    """What a person may change of themselves."""
+
+    class Meta:
+        model = Person
+        fields = ["first_name", "unit", "theme"]
+        labels = {"first_name": "Your name", "unit": "New builds are kept in", "theme": "Lights"}
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.fields["first_name"].required = True
+        dress(self)
+
+
+class NewPasswordForm(PasswordMixin):
+    """Another password, by who knows the old one."""
+
+    old = forms.CharField(label="Password now", widget=forms.PasswordInput(attrs={"autocomplete": "current-password"}))
+    field_order = ["old", "password", "again"]
+
+    def __init__(self, person: Person, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.person = person
+        dress(self)
+
+    def clean_old(self) -> str:
+        """The password as it is."""
+        old: str = self.cleaned_data["old"]
+        if not self.person.check_password(old):
+            raise ValidationError("That is not the password as it is now.")
+        return old
+
+
+def dress(form: forms.BaseForm) -> None:
+    """The look that fields have here."""
+    for field in form.fields.values():
+        select = isinstance(field.widget, forms.Select)
+        field.widget.attrs["class"] = "form-select" if select else "form-control"

@@ -1,0 +1,176 @@
+"""The people of a shop: the owner's page, everybody's own page, and one-time addresses to come in by."""
+
+from typing import Any
+
+from django.contrib import messages
+from django.contrib.auth import login, update_session_auth_hash
+from django.contrib.auth.decorators import login_not_required
+from django.contrib.sessions.models import Session
+from django.core.exceptions import PermissionDenied
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.urls import reverse
+from django.utils import timezone
+from django.views.decorators.cache import never_cache
+from django.views.decorators.debug import sensitive_post_parameters
+
+from bench.shops import passes
+from bench.shops.access import person_of
+from bench.shops.forms import JoinForm, NewPasswordForm, OwnForm
+from bench.shops.models import Pass, Person, Shop, ShopLine
+
+MOST_LINES = 60
+BACKEND = "django.contrib.auth.backends.ModelBackend"
+ROLES = {
+    Person.Role.OWNER: "owner: reads, writes, and says who may come in",
+    Person.Role.MEMBER: "builder: reads and writes",
+    Person.Role.VIEWER: "viewer: reads",
+}
+WELCOME = {
+    Pass.Kind.FIRST: ("Your shop", "Make the shop"),
+    Pass.Kind.JOIN: ("Join", "Join the shop"),
+    Pass.Kind.PASSWORD: ("A new password", "Set it"),
+}
+
+
+@login_not_required
+@never_cache
+@sensitive_post_parameters()
+def welcome(request: HttpRequest, token: str) -> HttpResponse:
+    """Come in by a one-time address: make the shop, join it, or set a new password."""
+    one = passes.found(token)
+    if one is None:
+        return render(request, "shops/no_pass.html", status=410)
+    form = JoinForm(one.kind, request.POST or None)
+    if request.method == "POST" and form.is_valid():
+        try:
+            person = passes.use(one, **form.cleaned_data)
+        except Pass.DoesNotExist:
+            return render(request, "shops/no_pass.html", status=410)
+        login(request, person, backend=BACKEND)
+        return redirect("stand")
+    heading, button = WELCOME[Pass.Kind(one.kind)]
+    shown = {"form": form, "heading": heading, "button": button, "shop": one.shop, "person": one.person}
+    return render(request, "shops/welcome.html", shown, status=422 if form.errors else 200)
+
+
+def owner_of(request: HttpRequest) -> tuple[Person, Shop]:
+    """The owner who asks, and the shop; 403 for anybody else."""
+    person = person_of(request)
+    if person.shop is None or not person.is_owner:
+        raise PermissionDenied("Who may come in is the owner’s to say.")
+    return person, person.shop
+
+
+@never_cache
+def people(request: HttpRequest) -> HttpResponse:
+    """Everybody of the shop; the owner invites, changes roles, ends and gives back access."""
+    owner, shop = owner_of(request)
+    link = ""
+    if request.method == "POST":
+        link = _changed(request, owner, shop)
+        if not link:
+            return redirect("people")
+    shown = {
+        "people": shop.people.order_by("-is_active", "first_name", "username"),
+        "roles": ROLES,
+        "link": link,
+        "lines": ShopLine.objects.filter(shop=shop).select_related("by")[:MOST_LINES],
+        "waiting": Pass.objects.filter(shop=shop, kind=Pass.Kind.JOIN, used=None, ends__gt=timezone.now()),
+    }
+    return render(request, "shops/people.html", shown)
+
+
+def _changed(request: HttpRequest, owner: Person, shop: Shop) -> str:
+    """Do what the owner asked for; returns a link where one was made."""
+    if "invite" in request.POST:
+        role = _role(request.POST.get("role", ""))
+        token = passes.issue(Pass.Kind.JOIN, shop=shop, role=role, by=owner)
+        passes.note(shop, owner, f"made a link to join as {role}")
+        return _address(request, token)
+    if "take-back" in request.POST:
+        Pass.objects.filter(shop=shop, pk=_number(request, "take-back"), used=None).delete()
+        passes.note(shop, owner, "took back a link to join")
+        return ""
+    return _changed_person(request, owner, shop)
+
+
+def _changed_person(request: HttpRequest, owner: Person, shop: Shop) -> str:
+    asked = next((name for name in ("role-of", "end", "give-back", "password") if name in request.POST), "")
+    person = shop.people.filter(pk=_number(request, asked)).first() if asked else None
+    if person is None:
+        raise Http404
+    if asked == "password":
+        passes.note(shop, owner, f"made a link to a new password for {person.shown_name}")
+        return _address(request, passes.issue(Pass.Kind.PASSWORD, shop=shop, person=person, by=owner))
+    if person == owner and asked in ("role-of", "end"):
+        messages.error(request, "A shop has an owner: somebody else who is one must do that.")
+        return ""
+    if asked == "role-of":
+        person.role = _role(request.POST.get("role", ""))
+        passes.note(shop, owner, f"{person.shown_name} is {person.role} now")
+    else:
+        person.is_active = asked == "give-back"
+        words = "may come in again" if person.is_active else "may come in no more; what they wrote stays"
+        passes.note(shop, owner, f"{person.shown_name} {words}")
+    person.save(update_fields=["role", "is_active"])
+    if not person.is_active:
+        end_sessions(person)
+    return ""
+
+
+def _role(typed: str) -> str:
+    if typed not in Person.Role:
+        raise Http404
+    return typed
+
+
+def _number(request: HttpRequest, name: str) -> int:
+    typed = request.POST.get(name, "")
+    if not typed.isdecimal() or len(typed) > 18:
+        raise Http404
+    return int(typed)
+
+
+def _address(request: HttpRequest, token: str) -> str:
+    return request.build_absolute_uri(reverse("welcome", args=[token]))
+
+
+def sessions_of(person: Person) -> list[Session]:
+    """Where somebody is signed in."""
+    alive = Session.objects.filter(expire_date__gt=timezone.now())
+    return [one for one in alive.iterator() if one.get_decoded().get("_auth_user_id") == str(person.pk)]
+
+
+def end_sessions(person: Person, but: str = "") -> int:
+    """Sign somebody out everywhere, but for one session; returns of how many [1]."""
+    ended = [one for one in sessions_of(person) if one.session_key != but]
+    for one in ended:
+        one.delete()
+    return len(ended)
+
+
+@never_cache
+@sensitive_post_parameters()
+def me(request: HttpRequest) -> HttpResponse:
+    """One's own name, units, lights and password, and where one is signed in."""
+    person = person_of(request)
+    own = OwnForm(request.POST if "own" in request.POST else None, instance=person)
+    password = NewPasswordForm(person, request.POST if "new-password" in request.POST else None)
+    if "own" in request.POST and own.is_valid():
+        own.save()
+        messages.info(request, "Written down.")
+        return redirect("me")
+    if "new-password" in request.POST and password.is_valid():
+        person.set_password(password.cleaned_data["password"])
+        person.save(update_fields=["password"])
+        update_session_auth_hash(request, person)
+        messages.info(request, "The password is another now; everywhere else you are signed out.")
+        return redirect("me")
+    if "sign-out-others" in request.POST:
+        ended = end_sessions(person, but=request.session.session_key or "")
+        messages.info(request, f"Signed out in {ended} other place{'s' * (ended != 1)}.")
+        return redirect("me")
+    wrong = bool(own.errors or password.errors)
+    shown: dict[str, Any] = {"own": own, "password": password, "places": len(sessions_of(person))}
+    return render(request, "shops/me.html", shown, status=422 if wrong else 200)
