@@ -27,6 +27,8 @@ LINT: list[Step] = [
     ("templates, format", [str(Path(PYTHON).with_name("djangofmt")), "--check", "src/bench"]),
     ("import rules", [PYTHON, "-c", "from importlinter.cli import lint_imports_command; lint_imports_command()"]),
     ("types", _tool("mypy")),
+    # What is installed fits together, with no network: advisories are read where there is one (docs/security.md).
+    ("packages", _tool("pip", "check")),
 ]
 CORE: list[Step] = [("core", _tool("pytest", *BESIDE, "tests/core", "tests/outside", "tests/house"))]
 WEB: list[Step] = [

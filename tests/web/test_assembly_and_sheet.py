@@ -259,3 +259,8 @@ def test_edits_of_the_engine_are_written_into_the_book_only_where_something_chan
     rows = making.lines(whole, "edited")
     assert [row.data["changes"] for row in rows] == [[["rocker_ratio", "1.0", "1.6"]]]
     assert page(bench, whole, "verdict").context["report"].of_kind(Kind.FACE_INTAKE)[0].figure
+
+
+@pytest.mark.parametrize("name", ["sheet", "sheet-pdf", "export"])
+def test_what_leaves_the_shop_is_kept_by_no_cache(bench, whole, name):
+    assert "no-store" in bench.get(reverse(name, args=[whole.pk])).headers["Cache-Control"]

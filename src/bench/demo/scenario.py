@@ -25,7 +25,7 @@ def load() -> None:
         shop, fresh = Shop.objects.get_or_create(name=SHOP)
         if not fresh:
             return
-        ottoline = Person(username=MEMBER, first_name="Ottoline", shop=shop, role=Person.Role.MEMBER)
+        ottoline = Person(username=MEMBER, first_name="Ottoline", shop=shop, role=Person.Role.OWNER)
         barnaby = Person(username=VIEWER, first_name="Barnaby", shop=shop, role=Person.Role.VIEWER)
         for person in (ottoline, barnaby):
             person.set_unusable_password()

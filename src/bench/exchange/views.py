@@ -23,7 +23,7 @@ def export(request: HttpRequest, build_id: int) -> HttpResponse:  # noqa: ARG001
     """The build as a job file."""
     build = bench_or_404(build_id).build
     name = re.sub(r"[^a-z0-9]+", "-", str(build).lower()).strip("-") or "build"
-    headers = {"Content-Disposition": f'attachment; filename="{name}.job.json"'}
+    headers = {"Content-Disposition": f'attachment; filename="{name}.job.json"', "Cache-Control": "no-store"}
     return HttpResponse(write_job(assemble(build)), content_type="application/json; charset=utf-8", headers=headers)
 
 

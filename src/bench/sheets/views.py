@@ -6,6 +6,7 @@ from pathlib import Path
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.template.loader import render_to_string
+from django.views.decorators.cache import never_cache
 from django.views.decorators.http import require_GET
 
 import bench
@@ -38,6 +39,7 @@ def _fits(is_reading: bool, struck: bool, only: str) -> bool:
 
 
 @require_GET
+@never_cache
 def sheet(request: HttpRequest, build_id: int) -> HttpResponse:
     """The build sheet, to read and to print."""
     found = bench_or_404(build_id)
@@ -61,7 +63,7 @@ def sheet_pdf(request: HttpRequest, build_id: int) -> HttpResponse:
     page = HTML(string=painted(html, STYLES), url_fetcher=only_files)
     styles = [CSS(filename=STYLES / name, font_config=fonts, url_fetcher=only_files) for name in PDF_STYLES]
     name = re.sub(r"[^a-z0-9]+", "-", str(found.build).lower()).strip("-") or "build"
-    headers = {"Content-Disposition": f'inline; filename="{name}.pdf"'}
+    headers = {"Content-Disposition": f'inline; filename="{name}.pdf"', "Cache-Control": "no-store"}
     return HttpResponse(
         page.write_pdf(stylesheets=styles, font_config=fonts), content_type="application/pdf", headers=headers
     )
