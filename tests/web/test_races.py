@@ -89,7 +89,5 @@ def test_two_writes_at_the_same_moment_leave_a_build_that_can_be_read_and_lose_n
         # Of a reading and an engine that has no room for it, one is refused, in words.
         if set(names) == {"reading", "engine"} and sorted(what == "written" for what in came_to) != [False, True]:
             troubles.append((names, came_to))
-        for name in {"done", "strike"} & set(names):
-            if stands[name] != 1:
-                troubles.append((names, name, "once", stands))
+        troubles += [(names, name, stands) for name in {"done", "strike"} & set(names) if stands[name] != 1]
     assert troubles == []
