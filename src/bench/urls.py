@@ -20,6 +20,7 @@ from bench.stations.clay.views import clay
 from bench.stations.deck.views import deck
 from bench.stations.mockup.views import mockup
 from bench.stations.pushrods.views import pushrods
+from bench.stations.put_right.room import room_to_move
 from bench.stations.put_right.search import find_remedies
 from bench.stations.put_right.views import put_right
 from bench.stations.put_right.worth import sensitivity
@@ -67,6 +68,7 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("builds/<int:build_id>/put-right/", put_right, name="put-right"),
     path("builds/<int:build_id>/put-right/least-work/", find_remedies, name="remedies"),
     path("builds/<int:build_id>/put-right/worth/", sensitivity, name="sensitivity"),
+    path("builds/<int:build_id>/put-right/room/", room_to_move, name="room"),
     path("builds/<int:build_id>/assembly/", assembly, name="assembly"),
     path("builds/<int:build_id>/history/", history, name="history"),
     path("builds/<int:build_id>/sheet/", sheet, name="sheet"),

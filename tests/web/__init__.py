@@ -18,6 +18,7 @@ STATION_PAGES = [
     "put-right",
     "remedies",
     "sensitivity",
+    "room",
     "assembly",
     "block",
 ]

@@ -66,6 +66,7 @@ MATRIX = {
     ("remedies", "get"): (True, IN, OK, OK, GONE),
     ("remedies", "post"): (True, IN, METHOD, METHOD, METHOD),
     ("sensitivity", "get"): (True, IN, OK, OK, GONE),
+    ("room", "get"): (True, IN, OK, OK, GONE),
     ("assembly", "get"): (True, IN, OK, OK, GONE),
     ("assembly", "post"): (True, IN, NO, GONE, GONE),
     ("history", "get"): (True, IN, OK, OK, GONE),

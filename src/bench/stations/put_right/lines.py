@@ -24,7 +24,12 @@ from mockup.quantity.value import BENCH_UNIT, Unit
 from mockup.report import Report
 from mockup.words import amount, daylight_text, figure_text, limit_text
 
-TABS = (("put-right", "What if"), ("remedies", "The least work"), ("sensitivity", "What is worth what"))
+TABS = (
+    ("put-right", "What if"),
+    ("remedies", "The least work"),
+    ("sensitivity", "What is worth what"),
+    ("room", "Room to move"),
+)
 """The pages of this station, by address and name."""
 
 

@@ -1,0 +1,140 @@
+"""Room to move: how far each thing may be changed, by itself, while every judged check stays clear, U counted.
+
+The edges are roots of slack(x) on the exact curve of every check, bracketed by a grid and narrowed twice by another,
+for all checks at once (``plans/many.py``); never by slopes. Held against a search by ``evaluate`` in
+tests/core/test_room.py.
+"""
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from mockup.changes.kind import ChangeKind
+from mockup.checks.check import Check
+from mockup.engine.gasket import THICKEST_MM
+from mockup.limits.judge import SLACK
+from mockup.plans.levers import Lever, can_be_made, levers
+from mockup.plans.many import Many
+
+Curve = NDArray[np.float64]
+
+STEPS = 120
+"""Into how many steps the whole reach of a lever is cut at first; each bracket is cut into as many again, twice."""
+CAM_DEG, RATIO, LENGTH_MM, DEEPER_MM, PUSHRODS_MM = 15.0, 0.30, 1.5, 2.5, 2.0
+"""How far is looked: beyond, nobody goes in one step. Common practice, no source."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Room:
+    """How far one lever may be pulled: its reach, and the interval of it in which every judged check is clear.
+
+    In the lever's own unit, [mm], [deg] or [1], 0 where the engine stands; ``low`` and ``high`` are None where nothing
+    is clear. ``holds_now``: whether 0 lies in it. ``low_check``, ``high_check``: what sets each end; None where it is
+    as far as was looked. ``in_the_way``: what is not clear now. ``unknown``: what it would do is not known.
+    """
+
+    lever: Lever
+    reach: tuple[float, float]
+    low: float | None = None
+    high: float | None = None
+    low_check: Check | None = None
+    high_check: Check | None = None
+    in_the_way: Check | None = None
+    unknown: bool = False
+
+    @property
+    def holds_now(self) -> bool:
+        """Whether everything is clear as it stands."""
+        return self.low is not None and self.high is not None and self.low <= 0 <= self.high
+
+    @property
+    def nearest(self) -> float | None:
+        """The least that must be changed for everything to be clear, [mm], [deg] or [1]; 0 where it is now."""
+        if self.low is None or self.high is None:
+            return None
+        return 0.0 if self.holds_now else min((self.low, self.high), key=abs)
+
+
+def rooms(many: Many) -> tuple[Room, ...]:
+    """The room of every lever there is of this engine; empty where nothing is judged."""
+    return tuple(_rooms(many)) if many.checks else ()
+
+
+def _rooms(many: Many) -> Iterator[Room]:
+    job = many.report.job
+    two_cams = job.may_have_two_cams
+    for lever in levers():
+        if not can_be_made(lever.kind, job) or (lever.kind is ChangeKind.GASKET and job.final_gasket is None):
+            continue
+        # One cam moves both valves; where there may be two, each is told by itself as well.
+        if lever.kind is ChangeKind.CAM and lever.side and not two_cams:
+            continue
+        yield _room(many, lever, _reach(many, lever))
+
+
+def _reach(many: Many, lever: Lever) -> tuple[float, float]:
+    job, engine = many.report.job, many.report.engine
+    if lever.kind is ChangeKind.CAM:
+        return -CAM_DEG, CAM_DEG
+    if lever.kind is ChangeKind.ROCKERS:
+        return max(-RATIO, 1.0 - engine.ratio), min(RATIO, 3.0 - engine.ratio)
+    if lever.kind is ChangeKind.GASKET:
+        assert job.final_gasket is not None
+        now = job.final_gasket.compressed_mm
+        return -min(LENGTH_MM, max(now - 0.05, 0.0)), min(LENGTH_MM, THICKEST_MM - now)
+    if lever.kind is ChangeKind.SHIMS:
+        return -LENGTH_MM, LENGTH_MM
+    if lever.kind is ChangeKind.PUSHRODS:
+        return -PUSHRODS_MM, PUSHRODS_MM
+    return 0.0, DEEPER_MM if lever.kind.of_a_side else LENGTH_MM
+
+
+def _room(many: Many, lever: Lever, reach: tuple[float, float]) -> Room:
+    grid = np.unique(np.append(np.linspace(*reach, STEPS + 1), 0.0))
+    slack = many.slack({lever: grid})
+    now = int(np.searchsorted(grid, 0.0))
+    clear = slack.min(axis=1) >= -SLACK
+    in_the_way = None if clear[now] else many.checks[int(np.argmin(slack[now]))]
+    moved = np.delete(slack, now, axis=0)
+    unknown = bool(len(moved)) and bool(np.isneginf(moved).any(axis=1).all()) and not np.isneginf(slack[now]).any()
+    if unknown or not clear.any():
+        return Room(lever=lever, reach=reach, in_the_way=in_the_way, unknown=unknown)
+    start = now if clear[now] else int(min(np.flatnonzero(clear), key=lambda at: abs(grid[at])))
+    first = last = start
+    while first > 0 and clear[first - 1]:
+        first -= 1
+    while last < len(grid) - 1 and clear[last + 1]:
+        last += 1
+
+    def edge(inside: int, outside: int) -> tuple[float, Check | None]:
+        if not 0 <= outside < len(grid):
+            return float(grid[inside]), None
+        return _narrowed(lambda at: many.slack({lever: at}), float(grid[inside]), float(grid[outside]), many.checks)
+
+    (low, low_check), (high, high_check) = edge(first, first - 1), edge(last, last + 1)
+    return Room(
+        lever=lever,
+        reach=reach,
+        low=low,
+        high=high,
+        low_check=low_check,
+        high_check=high_check,
+        in_the_way=in_the_way,
+    )
+
+
+def _narrowed(
+    slack: Callable[[Curve], Curve], inside: float, outside: float, checks: list[Check]
+) -> tuple[float, Check | None]:
+    """The last clear value between two, and the check that sets it."""
+    for _ in range(2):
+        grid = np.linspace(inside, outside, STEPS + 1)
+        found = slack(grid)
+        clear = found.min(axis=1) >= -SLACK
+        # From the clear end: the first that is not.
+        at = max(int(np.argmin(clear)), 1)
+        inside, outside = float(grid[at - 1]), float(grid[at])
+    setter = checks[int(np.argmin(found[at]))]
+    return inside, setter

@@ -1,0 +1,46 @@
+"""The page of room to move: a bar each, what sets its ends, and the nearest that is clear as a what-if."""
+
+import re
+
+from tests import making_rows as making
+from tests.web import words
+from tests.web.asking import page
+
+
+def test_each_lever_has_its_bar_and_says_what_sets_its_ends(bench, whole):
+    answer = page(bench, whole, name="room")
+    said = words(answer)
+    assert "Gasket" in said
+    assert re.search(r"set by (Intake|Exhaust|Quench|Ratio) \d", said)
+    bars = answer.context["bars"]
+    assert len(bars) > 4
+    assert all(0 <= bar.left <= 370 and 0 <= bar.width <= 360.1 for bar in bars)
+
+
+def test_without_a_lobe_it_says_what_is_missing(bench, whole):
+    said = words(page(bench, whole, name="room"))
+    assert "How much more lift it takes is not known: enter the cam’s card" in said
+    assert "only a lobe tells" in said
+
+
+def test_with_a_card_the_first_line_answers_how_much_more_it_could_run(bench, carded):
+    first = page(bench, carded, name="room").context["first"]
+    assert first.startswith("It takes ")
+
+
+def test_a_bare_build_says_what_to_read_first(bench, built):
+    assert "Nothing is judged yet" in words(page(bench, built, name="room"))
+
+
+def test_what_is_short_leads_to_the_nearest_clear_as_a_what_if(bench, carded):
+    bars = page(bench, carded, name="room").context["bars"]
+    bar = next(bar for bar in bars if bar.address)
+    assert "is not clear now; clear from" in bar.says
+    tried = bench.get(bar.address)
+    assert tried.status_code == 200
+    assert "Nothing is changed yet" not in words(tried)
+
+
+def test_another_shop_has_no_room_of_it(stranger, whole):
+    assert page(stranger, whole, name="room").status_code == 404
+    assert making.lines(whole, "deck")
