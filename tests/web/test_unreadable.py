@@ -115,3 +115,28 @@ def test_a_line_that_cannot_be_read_at_all_is_in_the_way_too(bench, whole, membe
     with scope(shop=member.shop):
         Entry.objects.create(build=whole, kind="deck", data={"cylinder": "what"}, by=member)
     assert "It cannot be read" in page(bench, whole, name="mend").content.decode()
+
+
+@pytest.mark.parametrize("kept", [{}, {"cylinders": "many"}, {"cylinders": 4, "bore_mm": 2.0}, [1, 2]])
+def test_a_build_whose_engine_cannot_be_read_leaves_the_shop_as_usual(bench, whole, member, kept):
+    other = making.build(member, name="Teal")
+    with scope(shop=member.shop):
+        Build.objects.filter(pk=whole.pk).update(engine_kept=kept)
+    stand = bench.get(reverse("stand"))
+    assert stand.status_code == 200
+    assert "Teal" in stand.content.decode()
+    for name in STATIONS:
+        answer = bench.get(reverse(name, args=[whole.pk]), follow=True)
+        assert answer.status_code == 200, name
+        assert "Its engine cannot be read" in answer.content.decode()
+    assert bench.get(reverse("deck", args=[other.pk])).status_code == 200
+
+
+def test_a_mock_up_that_cannot_be_read_is_said_and_the_shop_goes_on(bench, whole, member):
+    with scope(shop=member.shop):
+        whole.mockups.update(conditions={"gasket_state": "chewing gum"})
+    assert bench.get(reverse("stand")).status_code == 200
+    for name in STATIONS:
+        answer = bench.get(reverse(name, args=[whole.pk]), follow=True)
+        assert (name, answer.status_code) == (name, 200)
+        assert "gasket_state" in answer.content.decode()

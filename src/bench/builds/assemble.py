@@ -8,6 +8,7 @@ from django.db.models import QuerySet
 
 from bench.builds.kinds import LINES, CamSteps, Done, LimitEdit, is_reading, item_of
 from bench.builds.models import Build, Entry, MockUp
+from bench.builds.models.build import WILL_NOT_DO, UnreadableError
 from bench.shelf.models import ShelfInstrument
 from mockup.changes.change import Change, gasket_put_in
 from mockup.changes.kind import ChangeKind
@@ -25,17 +26,6 @@ from mockup.limits.sheets import READY_MADE
 from mockup.limits.sign_off import SignOff
 from mockup.quantity.value import DeckSign, Unit
 from mockup.record import Reading, Record
-
-WILL_NOT_DO = (ValueError, TypeError, LookupError, ArithmeticError, AssertionError, AttributeError)
-"""What a row raises that holds something else than this version writes."""
-
-
-class UnreadableError(Exception):
-    """A build whose lines do not make a job: a line stands at a cylinder that is gone, or cannot be read at all."""
-
-    def __init__(self, build: Build, reason: str) -> None:
-        self.build_id = build.pk
-        super().__init__(reason)
 
 
 def assemble(build: Build) -> Job:

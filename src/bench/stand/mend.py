@@ -12,8 +12,9 @@ from django.shortcuts import redirect, render
 from django.urls import reverse
 from django_htmx.http import HttpResponseClientRedirect
 
-from bench.builds.assemble import UnreadableError, in_the_way
+from bench.builds.assemble import in_the_way
 from bench.builds.kinds import every_kind
+from bench.builds.models.build import UnreadableError
 from bench.page.bench import Bench, bench_or_404
 from bench.page.taking import take
 from bench.shops.access import member_writes
@@ -27,8 +28,12 @@ def mend(request: HttpRequest, build_id: int) -> HttpResponse:
     wrong: dict[str, Any] = {}
     if request.method == "POST":
         wrong = take(request, bench, {}, *every_kind())
-    lines = in_the_way(bench.build, bench.book)
-    reason = "" if lines else _reason(bench)
+    try:
+        lines, reason = in_the_way(bench.build, bench.book), ""
+    except UnreadableError as error:
+        # Without its engine no line can be told from another: a backup, or its job file, has it.
+        lines, reason = [], f"{error} Read in its job file, or restore a backup."
+    reason = reason or ("" if lines else _reason(bench))
     if not lines and not reason:
         return redirect(reverse("build", args=[build_id]))
     refused = {key: found.message for key, found in wrong.items()}

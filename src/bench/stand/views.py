@@ -9,8 +9,9 @@ from django.urls import reverse
 from django.views.decorators.http import require_GET
 
 from bench.builds import services
-from bench.builds.assemble import UnreadableError, assemble_all
+from bench.builds.assemble import assemble_all
 from bench.builds.models import Build
+from bench.builds.models.build import UnreadableError
 from bench.drawings.engine_map import engine_map
 from bench.page.bench import bench_or_404
 from bench.page.build_form import BuildForm, usual_layouts

@@ -15,6 +15,17 @@ from mockup.limits.sheets import READY_MADE
 from mockup.quantity.value import DeckSign, Unit
 from mockup.topics import EVERYTHING, Topic
 
+WILL_NOT_DO = (ValueError, TypeError, LookupError, ArithmeticError, AssertionError, AttributeError)
+"""What a row raises that holds something else than this version writes."""
+
+
+class UnreadableError(Exception):
+    """A build whose rows do not make a job: a line stands at a cylinder that is gone, or cannot be read at all."""
+
+    def __init__(self, build: "Build", reason: str) -> None:
+        self.build_id = build.pk
+        super().__init__(reason)
+
 
 class Build(models.Model):
     """A build of one shop. Its engine is kept as the core's own record."""
@@ -43,8 +54,11 @@ class Build(models.Model):
 
     @cached_property
     def engine(self) -> Engine:
-        """The engine as designed."""
-        found: Engine = record_of(Engine, self.engine_kept)
+        """The engine as designed. Raises UnreadableError."""
+        try:
+            found: Engine = record_of(Engine, self.engine_kept)
+        except WILL_NOT_DO as error:
+            raise UnreadableError(self, f"Its engine cannot be read. {error}") from error
         return found
 
     @property
