@@ -1,5 +1,6 @@
 """Room to move: how far each thing may be changed by itself while every judged check stays clear, as a bar each."""
 
+import math
 from dataclasses import dataclass
 from typing import Any
 from urllib.parse import urlencode
@@ -17,7 +18,7 @@ from mockup.checks.check import Check
 from mockup.plans.many import Many
 from mockup.plans.room import Room, rooms
 from mockup.quantity.shown import bench_text, format_exact
-from mockup.quantity.value import Unit
+from mockup.quantity.value import MM_PER_THOU, Unit
 from mockup.stations import Station
 
 WIDTH, LEFT = 360.0, 10.0
@@ -120,15 +121,21 @@ def _amount(room: Room, amount: float, unit: Unit) -> str:
     return f"{sign}{bench_text(abs(amount), unit)}"
 
 
+def _outward(amount: float, step: float) -> float:
+    """An amount as somebody would type it: in whole steps, on the far side, where it is clear."""
+    return round(math.copysign(math.ceil(abs(amount) / step - 1e-9) * step, amount), 6)
+
+
 def _address(bench: Bench, room: Room) -> str:
     """The what-if of the nearest that is clear; empty where it is clear now, or can be typed there by no one field."""
     nearest, kind = room.nearest, room.lever.kind
     if not nearest or room.holds_now or kind in (ChangeKind.GASKET, ChangeKind.SHIMS):
         return ""
     if kind is ChangeKind.CAM:
-        typed = {"cam": f"{nearest:.2f}", "cam_of": str(room.lever.side or "")}
+        typed = {"cam": f"{_outward(nearest, 0.1):g}", "cam_of": str(room.lever.side or "")}
     elif kind is ChangeKind.ROCKERS:
-        typed = {"ratio": f"{bench.report.engine.ratio + nearest:.4f}"}
+        typed = {"ratio": f"{bench.report.engine.ratio + _outward(nearest, 0.001):g}"}
     else:
-        typed = {TypedWhatIf(kind, room.lever.side).name: format_exact(nearest, bench.unit)}
+        step = MM_PER_THOU / 10 if bench.unit is Unit.INCH else 0.01
+        typed = {TypedWhatIf(kind, room.lever.side).name: format_exact(_outward(nearest, step), bench.unit)}
     return f"{reverse('put-right', args=[bench.build.pk])}?{urlencode(typed)}"
