@@ -164,3 +164,10 @@ def test_a_bare_engine_reads_back_from_its_file_and_says_its_report():
 def test_no_other_rockers_while_the_ratio_is_not_said():
     assert not can_be_made(ChangeKind.ROCKERS, bare())
     assert can_be_made(ChangeKind.ROCKERS, bare(engine=said()))
+
+
+@pytest.mark.parametrize(("relief", "span"), [(Relief.PARALLEL, (0.9397, 1.0)), (Relief.FLAT, (1.0, 1.0642))])
+def test_what_a_gasket_may_count_where_the_angle_is_not_said_lies_on_the_side_of_its_relief(relief, span):
+    # cos 20 and 1 / cos 20: plane geometry.
+    assert ValveRow(relief=relief).axial_factor_span == pytest.approx(span, abs=1e-4)
+    assert len(set(ValveRow(relief=relief, angle_deg=12.0).axial_factor_span)) == 1

@@ -80,3 +80,14 @@ def test_it_goes_out_and_comes_in_with_what_it_is_checked_for(bench, member):
 def test_a_build_of_before_is_checked_for_everything(built):
     assert built.checking == ()
     assert built.checking_kept == []
+
+
+@pytest.mark.parametrize(
+    ("unit", "example", "not_there"), [("mm", "as 2.44 or 2.44 wall", "as 96"), ("in", "as 96", "2.44 wall;")]
+)
+def test_the_box_says_what_to_type_in_the_builds_own_unit(bench, member, unit, example, not_there):
+    tern, _ = begun(bench, member, checking=[Topic.VALVES], unit=unit)
+    making.mockup(tern, member)
+    said = words(bench.get(reverse("clay", args=[tern.pk]))).partition("Next")[2][:200]
+    assert example in said
+    assert not_there not in said

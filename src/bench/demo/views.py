@@ -8,7 +8,7 @@ from django.shortcuts import get_object_or_404, redirect
 from django.views.decorators.http import require_POST
 
 from bench.demo.scenario import MEMBER, afresh, is_demo_shop
-from bench.shops.access import member_writes, person_of
+from bench.shops.access import BACKEND, member_writes, person_of
 from bench.shops.models import Person
 
 
@@ -16,7 +16,7 @@ from bench.shops.models import Person
 @require_POST
 def enter(request: HttpRequest) -> HttpResponse:
     """Sign in to the demo shop."""
-    login(request, get_object_or_404(Person, username=MEMBER), backend="django.contrib.auth.backends.ModelBackend")
+    login(request, get_object_or_404(Person, username=MEMBER), backend=BACKEND)
     return redirect("stand")
 
 

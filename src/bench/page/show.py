@@ -14,6 +14,7 @@ from bench.page.entering import Wrong
 from bench.page.pulse import seen
 from bench.page.strip import strip_of
 from bench.page.taking import NO_SUCH_FIELD
+from mockup.quantity.value import Unit
 from mockup.run import run_of
 from mockup.stations import Station
 from mockup.words import engine_line
@@ -38,17 +39,30 @@ STATION_URLS = {
 
 TYPE_HERE = {
     Station.BLOCK: "Type what you know; leave the rest empty.",
-    Station.TDC: "Type both wheel readings of one stop, as 27.5 BTDC and 31 ATDC.",
-    Station.DECK: "Type it as 11 down, 5 out or zero; feelers as goes 11 not 12.",
+    Station.TDC: "Type both wheel readings of one stop, as 27.5 before TDC and 31 after it.",
+    Station.DECK: "Type it as {down} down, {out} out or zero; feelers as goes {goes} not {stops}.",
     Station.STACK: "Take one off the shelf, or type its compressed thickness.",
-    Station.VOLUMES: "Type what the burette gave, as 62.4 or 50 + 12.4; a piston as dish 5.2, dome 11 or 48.2 at .300.",
+    Station.VOLUMES: "Type what the burette gave, as 62.4 or 50 + 12.4; a piston as dish 5.2 or 48.2 at {depth}.",
     Station.MOCKUP: "Say what gasket stood there; all else has its usual answer.",
     Station.CAM: "Type both wheel readings at one lift, as 48 ATDC and 168 ATDC.",
-    Station.PUSHRODS: "Type its turns, as 11.5 turns, or its length by caliper, as 7.375.",
-    Station.CLAY: "Type each slice as it was cut, as 96 or 96 wall; no print where it shows none.",
-    Station.SWEEP: "Type angle and reading together, as 9 ATDC 94; the smallest by turning alone, as 94.",
+    Station.PUSHRODS: "Type its turns, as 11.5 turns, or its length by caliper, as {rod}.",
+    Station.CLAY: "Type each slice as it was cut, as {clay} or {clay} wall; no print where it shows none.",
+    Station.SWEEP: "Type each reading at its angle, as {clay}; at another angle both, as 9 ATDC {clay}.",
 }
 """What to type at a station, in the box that leads there from the others."""
+EXAMPLES = {
+    Unit.INCH: {"down": "11", "out": "5", "goes": "11", "stops": "12", "depth": ".300", "rod": "7.375", "clay": "96"},
+    Unit.MILLIMETRE: {
+        "down": "0.28",
+        "out": "0.13",
+        "goes": "0.25",
+        "stops": "0.30",
+        "depth": "7.5",
+        "rod": "187.3",
+        "clay": "2.44",
+    },
+}
+"""The figures in it, as a build of each unit reads them."""
 
 
 def station_url(station: Station, build_id: int, cylinder: int | None = None) -> str:
@@ -76,7 +90,7 @@ def frame(bench: Bench, station: Station | None) -> dict[str, Any]:
         "burrow": burrow([stop.progress for stop in stops]),
         "station": station,
         "next_step": step,
-        "next_here": TYPE_HERE.get(step.station, ""),
+        "next_here": TYPE_HERE.get(step.station, "").format(**EXAMPLES[bench.unit]),
         "next_url": station_url(step.station, bench.build.pk, step.cylinder),
     }
 

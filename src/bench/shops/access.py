@@ -9,6 +9,8 @@ from django.http import HttpRequest, HttpResponse
 
 from bench.shops.models import Person
 
+BACKEND = "django.contrib.auth.backends.ModelBackend"
+"""By what somebody is known who comes in without typing a password: by a link, or the demo's button."""
 View = Callable[..., HttpResponse]
 
 

@@ -15,12 +15,11 @@ from django.views.decorators.cache import never_cache
 from django.views.decorators.debug import sensitive_post_parameters
 
 from bench.shops import passes
-from bench.shops.access import person_of
+from bench.shops.access import BACKEND, person_of
 from bench.shops.forms import JoinForm, NewPasswordForm, OwnForm
 from bench.shops.models import Pass, Person, Shop, ShopLine
 
 MOST_LINES = 60
-BACKEND = "django.contrib.auth.backends.ModelBackend"
 ROLES = {
     Person.Role.OWNER: "owner: reads, writes, and says who may come in",
     Person.Role.MEMBER: "builder: reads and writes",

@@ -62,8 +62,16 @@ class ValveRow:
         """Standard uncertainty of k [1]: none where the angle was said, else what a lean of UNSAID_DEG is worth."""
         if self.angle_deg is not None:
             return 0.0
+        low, high = self.axial_factor_span
+        return (high - low) / math.sqrt(3.0)
+
+    @property
+    def axial_factor_span(self) -> tuple[float, float]:
+        """Between what k lies [1]: itself where the angle was said, else from upright to a lean of UNSAID_DEG."""
+        if self.angle_deg is not None:
+            return self.axial_factor, self.axial_factor
         leaning = axial_factor(UNSAID_DEG, UNSAID_DEG if self.relief is Relief.PARALLEL else 0.0)
-        return abs(1.0 - leaning) / math.sqrt(3.0)
+        return min(leaning, 1.0), max(leaning, 1.0)
 
     @property
     def sideways(self) -> float:

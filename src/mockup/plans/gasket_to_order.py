@@ -33,6 +33,11 @@ class GasketToOrder:
         """Whether one gasket serves them all."""
         return self.thinnest_mm <= self.thickest_mm
 
+    @property
+    def middle_mm(self) -> float:
+        """The one that leaves most room to both ends [mm]."""
+        return (self.thinnest_mm + self.thickest_mm) / 2
+
 
 def gasket_to_order(report: Report) -> GasketToOrder | None:
     """The gasket to order by the decks that are read; None without a deck, or where the sheet has no quench limit."""

@@ -57,6 +57,14 @@ class Room:
         return 0.0 if self.holds_now else min((self.low, self.high), key=abs)
 
 
+def more_lift(rockers: Room, ratio: float) -> float | None:
+    """How much more lift at equal duration all checks take, as a share of what it has [1]; None where none, or unknown.
+
+    Rockers lift every point of the lobe alike, as more lift at equal duration would. ``ratio``: as it is, scalar [1].
+    """
+    return rockers.high / ratio if rockers.holds_now and rockers.high is not None else None
+
+
 def rooms(many: Many) -> tuple[Room, ...]:
     """The room of every lever there is of this engine; empty where nothing is judged."""
     return tuple(_rooms(many)) if many.checks else ()

@@ -1,6 +1,7 @@
 """Sums that slip at the bench: a checker's turns and preload, free minus compressed, a dial that went backwards."""
 
 import math
+from abc import ABC, abstractmethod
 from collections.abc import Iterator
 from dataclasses import dataclass
 
@@ -30,14 +31,14 @@ class Line:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Sum:
+class Sum(ABC):
     """A sum, judged by nothing; its figures are read in ``unit``. Raises FaultsError."""
 
     unit: Unit = Unit.INCH
 
+    @abstractmethod
     def lines(self) -> Iterator[Line]:
         """What comes out."""
-        raise NotImplementedError
 
     def large(self, value: Value) -> str:
         """A large length with its U [mm]."""
@@ -75,7 +76,9 @@ class PushrodSum(Sum):
         trial = self.trial()
         zero = Value(trial.length_mm, trial.u_mm)
         pitch, closed = (format_dimension(one, self.unit) for one in (self.pitch_mm, self.closed_mm))
-        yield Line("Zero-lash length", f"{self.large(zero)} {self.unit}", f"{closed} + {self.turns:g} × {pitch}")
+        yield Line(
+            "Zero-lash length", f"{self.large(zero)} {self.unit}", f"{closed} + {self.turns:g} × {pitch} {self.unit}"
+        )
         if self.preload_mm is None:
             return
         target = zero + Value(self.preload_mm)

@@ -16,7 +16,7 @@ from bench.stations.put_right.lines import TABS
 from mockup.changes.kind import ChangeKind
 from mockup.checks.check import Check
 from mockup.plans.many import Many
-from mockup.plans.room import Room, rooms
+from mockup.plans.room import Room, more_lift, rooms
 from mockup.quantity.shown import bench_text, format_exact
 from mockup.quantity.value import MM_PER_THOU, Unit
 from mockup.stations import Station
@@ -62,10 +62,11 @@ def _first(bench: Bench, found: tuple[Room, ...]) -> str:
     if rockers is None or rockers.unknown:
         return "How much more lift it takes is not known: enter the cam’s card and the rocker ratio, or measure a lobe."
     ratio = bench.report.engine.ratio
-    if rockers.high is None or not rockers.holds_now:
+    share = more_lift(rockers, ratio)
+    if share is None:
         way = rockers.in_the_way.label if rockers.in_the_way else ""
         return f"It takes no more lift as it stands: {way} is not clear."
-    more = f"{100 * rockers.high / ratio:.0f} % more lift at equal duration, as a ratio of {ratio + rockers.high:.3f}"
+    more = f"{share:.0%} more lift at equal duration, as a ratio of {ratio * (1 + share):.3f}"
     beyond = f"; then {rockers.high_check.label} is no longer clear" if rockers.high_check else ", as far as was looked"
     return f"It takes up to {more}{beyond}."
 

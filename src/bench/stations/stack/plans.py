@@ -99,7 +99,7 @@ def order_words(order: GasketToOrder | None, unit: Unit) -> str:
         )
     if math.isinf(order.thickest_mm):
         return f"Gasket to order: {bench_text(order.thinnest_mm, unit)} compressed or thicker.{of}"
-    middle = bench_text((order.thinnest_mm + order.thickest_mm) / 2, unit)
+    middle = bench_text(order.middle_mm, unit)
     ends = f"{format_bench(order.thinnest_mm, unit)} to {bench_text(order.thickest_mm, unit)}"
     return f"Gasket to order: {middle} compressed; {ends} keeps every cylinder inside, U counted.{of}"
 
