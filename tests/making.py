@@ -8,6 +8,7 @@ from mockup.changes.change import Change
 from mockup.changes.kind import ChangeKind
 from mockup.engine.block import Engine, Layout
 from mockup.engine.cam import CamCard, Duration, LobeCard
+from mockup.engine.camshaft import Camshaft
 from mockup.engine.gasket import FinalGasket, GasketState
 from mockup.engine.mockup import MockUp
 from mockup.engine.valves import Place, Relief, Side, ValveRow
@@ -141,11 +142,16 @@ def change(kind: ChangeKind, amount: float = 0.0, order: int | None = 1, **chang
         changes = {"front_mm": thou(amount), "rear_mm": thou(amount)} | changes
     else:
         changes = {"amount": amount if kind in (ChangeKind.CAM, ChangeKind.ROCKERS) else thou(amount)} | changes
+    if kind is ChangeKind.CAMSHAFT:
+        changes = {"cam": OTHER_CAM} | changes
     return Change(**({"key": str(kind), "kind": kind, "order": order} | changes))
 
 
 LOBE = LobeCard(lift_mm=thou(300), durations=(Duration(264.0, thou(20)), Duration(226.0, thou(50))))
 CARD = CamCard(intake=LOBE, exhaust=LOBE, icl_deg=106.0, lsa_deg=110.0)
+BIGGER = LobeCard(lift_mm=thou(320), durations=(Duration(274.0, thou(20)), Duration(236.0, thou(50))))
+OTHER_CAM = Camshaft(name="the other", card=CamCard(intake=BIGGER, exhaust=BIGGER, icl_deg=106.0, lsa_deg=110.0))
+"""A cam with more lift and duration than CARD, of the same construction."""
 
 
 def short_eight(**changes: Any) -> Job:

@@ -8,6 +8,7 @@ from bench.exchange.views import export, import_build
 from bench.page.echo import dial, understood
 from bench.page.pulse import pulse
 from bench.sheets.views import history, sheet, sheet_pdf
+from bench.stand.cams import cams
 from bench.stand.mend import mend
 from bench.stand.people import me, people, welcome
 from bench.stand.quick import quick
@@ -20,6 +21,7 @@ from bench.stations.clay.views import clay
 from bench.stations.deck.views import deck
 from bench.stations.mockup.views import mockup
 from bench.stations.pushrods.views import pushrods
+from bench.stations.put_right.cams import cams_for
 from bench.stations.put_right.room import room_to_move
 from bench.stations.put_right.search import find_remedies
 from bench.stations.put_right.views import put_right
@@ -48,6 +50,7 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("dial/", dial, name="dial"),
     path("quick/", quick, name="quick"),
     path("shelf/", shelf, name="shelf"),
+    path("shelf/cams/", cams, name="cams"),
     path("builds/new/", new_build, name="new-build"),
     path("builds/import/", import_build, name="import"),
     path("builds/<int:build_id>/", build, name="build"),
@@ -66,6 +69,7 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("builds/<int:build_id>/indicator/", sweep, name="sweep"),
     path("builds/<int:build_id>/verdict/", verdict, name="verdict"),
     path("builds/<int:build_id>/put-right/", put_right, name="put-right"),
+    path("builds/<int:build_id>/put-right/cams/", cams_for, name="which-cam"),
     path("builds/<int:build_id>/put-right/least-work/", find_remedies, name="remedies"),
     path("builds/<int:build_id>/put-right/worth/", sensitivity, name="sensitivity"),
     path("builds/<int:build_id>/put-right/room/", room_to_move, name="room"),

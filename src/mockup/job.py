@@ -5,9 +5,10 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from typing import Annotated, Any, TypeVar
 
-from mockup.changes.change import Change, as_changed
+from mockup.changes.change import Change, as_changed, cam_swaps
 from mockup.engine.block import Engine
 from mockup.engine.cam import CamCard, LobeTable
+from mockup.engine.camshaft import Camshaft
 from mockup.engine.gasket import BaseShims, FinalGasket
 from mockup.engine.mockup import MockUp
 from mockup.engine.pushrods import PushrodChoice
@@ -98,6 +99,12 @@ class Job:
     def topics(self) -> frozenset[Topic]:
         """What it is checked for."""
         return topics_of(self.checking)
+
+    @property
+    def camshaft(self) -> Camshaft | None:
+        """The cam that is in, by all that is known of it; None where nothing is."""
+        swaps = cam_swaps(self.changes)
+        return Camshaft.of_an_engine(self.cam_card, self.lobe_tables, swaps[-1].cam if swaps else None)
 
     @property
     def may_have_two_cams(self) -> bool:

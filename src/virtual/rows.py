@@ -5,6 +5,7 @@ from functools import partial
 
 from mockup.checks.check import Kind
 from virtual.conditions import bent, bled, doughy, slack, tilted, too_thin
+from virtual.other_cams import other_cams
 from virtual.trials import (
     Trial,
     by_card,
@@ -53,6 +54,15 @@ ROWS: tuple[TrialRow, ...] = (
         "ratio 0.1 more, from 5 readings, the drop and a card",
         partial(moved_cam, by_deg=0.0, more_ratio=0.1, drop=True),
     ),
+    TrialRow("another cam by its card, from the drop read directly", other_cams),
+    TrialRow("another cam, its card with a third duration", partial(other_cams, third=True)),
+    TrialRow("another cam, its card with its lift at TDC", partial(other_cams, tdc=True)),
+    TrialRow("another cam, its lobe measured", partial(other_cams, table=True)),
+    TrialRow("another cam by its card, standing just as its card says", partial(other_cams, off_deg=0.0)),
+    TrialRow("the same, with a third duration", partial(other_cams, third=True, off_deg=0.0)),
+    TrialRow("the same, with its lift at TDC", partial(other_cams, tdc=True, off_deg=0.0)),
+    TrialRow("the same, its lobe measured", partial(other_cams, table=True, off_deg=0.0)),
+    TrialRow("another cam by its card, from 5 readings with the first one", partial(other_cams, swept=True)),
     TrialRow("no lobe, two readings", partial(few, readings=2)),
     TrialRow("no lobe, one reading", partial(few, readings=1)),
     TrialRow("smallest found by turning", partial(few, readings=0)),

@@ -30,7 +30,7 @@ from mockup.readings.deck import DeckReading
 from mockup.readings.sweep import SweepReading
 from mockup.readings.tdc import TdcReading
 from mockup.record import Record
-from tests.making import clay, deck, engine, job, mockup, twelve, volumes
+from tests.making import OTHER_CAM, clay, deck, engine, job, mockup, twelve, volumes
 
 EXAMPLE = Path("docs/example.job.json")
 
@@ -80,6 +80,8 @@ def changes(draw):
         side=draw(st.sampled_from(list(Side))) if kind.of_a_side else None,
         amount=draw(st.floats(max(low, -0.4) if kind is ChangeKind.ROCKERS else low, high)),
         gasket=GASKET if kind is ChangeKind.GASKET else None,
+        cam=OTHER_CAM if kind is ChangeKind.CAMSHAFT else None,
+        cam_was=draw(st.sampled_from([None, replace(OTHER_CAM, icl_deg=108.0)])),
     )
 
 

@@ -112,7 +112,9 @@ def made(kind: ChangeKind) -> Iterator:
         elif kind is ChangeKind.PISTONS:
             yield replace(change(kind, 4), amount=-2.5)
         else:
-            yield change(kind, {ChangeKind.CAM: 2.0, ChangeKind.ROCKERS: 0.1}.get(kind, 6), side=side)
+            yield change(
+                kind, {ChangeKind.CAM: 2.0, ChangeKind.ROCKERS: 0.1, ChangeKind.CAMSHAFT: 0.0}.get(kind, 6), side=side
+            )
 
 
 def moved(before: Report, after: Report) -> Iterator[str]:

@@ -75,7 +75,8 @@ def test_every_kind_says_what_must_be_done_again_and_every_cut_of_metal_warns():
 
 
 @given(
-    st.sampled_from([kind for kind in ChangeKind if kind not in (ChangeKind.ROCKERS, ChangeKind.GASKET)]),
+    # A camshaft is said by its name, rockers by their ratio and a gasket by its thickness.
+    st.sampled_from([k for k in ChangeKind if k not in (ChangeKind.ROCKERS, ChangeKind.GASKET, ChangeKind.CAMSHAFT)]),
     st.floats(0.02, 2.9),
     st.booleans(),
     st.sampled_from(list(Unit)),

@@ -19,6 +19,7 @@ STATION_PAGES = [
     "remedies",
     "sensitivity",
     "room",
+    "which-cam",
     "assembly",
     "block",
 ]

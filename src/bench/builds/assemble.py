@@ -10,10 +10,11 @@ from bench.builds.kinds import LINES, CamSteps, Done, LimitEdit, is_reading, ite
 from bench.builds.models import Build, Entry, MockUp
 from bench.builds.models.build import WILL_NOT_DO, UnreadableError
 from bench.shelf.models import ShelfInstrument
-from mockup.changes.change import Change, gasket_put_in
+from mockup.changes.change import Change, cam_put_in, cam_swaps, gasket_put_in
 from mockup.changes.kind import ChangeKind
 from mockup.engine.block import Engine
 from mockup.engine.cam import CamCard, LobeTable
+from mockup.engine.camshaft import Camshaft
 from mockup.engine.gasket import BaseShims, FinalGasket
 from mockup.engine.pushrods import PushrodChoice
 from mockup.engine.running import Running
@@ -170,10 +171,14 @@ class _Told:
         if key not in self.changes:
             return
         self.order += 1
-        change = gasket_put_in(self.changes[key], self.gasket)
+        swaps = cam_swaps(self.changes.values())
+        was = Camshaft.of_an_engine(self.cam_card, tuple(self.tables.values()), swaps[-1].cam if swaps else None)
+        change = cam_put_in(gasket_put_in(self.changes[key], self.gasket), was)
         self.changes[key] = replace(change, order=self.order)
         if change.gasket:
             self.gasket = change.gasket
+        if change.cam:
+            self.cam_card, self.tables = change.cam.card, {table.side: table for table in change.cam.tables}
         if change.kind is ChangeKind.SHIMS:
             # Marking it done wrote the new shims down as chosen, and that already counts as the change.
             self.changes[key] = replace(change, order=self.order, front_mm=0.0, rear_mm=0.0)

@@ -38,6 +38,10 @@ CLAY = {
 }
 
 
+DROPS = ((1, Side.INTAKE, "185"), (1, Side.EXHAUST, "190"), (6, Side.INTAKE, "191"), (6, Side.EXHAUST, "197"))
+"""Read shut, at firing TDC: by them any other cam is judged."""
+
+
 def heron(by: Person) -> None:
     """Enter the build."""
     build = services.save_build(
@@ -97,6 +101,8 @@ def _indicator(types: Typist) -> None:
             pistons=PistonsIn.RIGHT,
         ),
     )
+    for cylinder, side, typed in DROPS:
+        types.drop(mockup, Place(cylinder, side), typed)
     types.sweep(mockup, Place(1, Side.INTAKE), 0, "94", "85", "90.5", "110.5", "145")
     types.sweep(mockup, Place(1, Side.EXHAUST), -20, "172.5", "134", "110", "99.5", "103")
 

@@ -5,6 +5,7 @@ from django_scopes import scope, scopes_disabled
 
 from bench.builds.models import Build
 from bench.builds.services import save_build
+from bench.demo.cams import cams_of_the_shelf
 from bench.demo.heron import heron
 from bench.demo.lapwing import lapwing
 from bench.demo.plover import plover
@@ -103,4 +104,5 @@ def _shelf(by: Person) -> None:
         put_on(ShelfShim(thickness_mm=thickness, stock=stock), by)
     for inches, stock in ((9.85, 12), (9.90, 4)):
         put_on(ShelfPushrod(length_mm=round(inches * MM_PER_INCH, 6), stock=stock), by)
+    cams_of_the_shelf(by)
     add_instrument(by, name="bridge with the tenth dial", use="bridge", resolution_mm=0.002, accuracy_mm=0.004)

@@ -103,6 +103,11 @@ class Typist:
             )
             self.put(reading, text)
 
+    def drop(self, mockup: MockUp, place: Place, typed: str) -> None:
+        """How far one shut valve could be pushed at firing TDC."""
+        mm = parse_bench_length(typed, self.unit)
+        self.put(SweepReading(key="", mockup=mockup.letter, place=place, clearance_mm=mm, drop=True), typed)
+
     def clay(self, mockup: MockUp, sheet: ClaySheet) -> None:
         """Clay of several valves."""
         for (cylinder, side), gaps in sheet.items():

@@ -10,6 +10,9 @@ from bench.builds.assemble import instruments_of_shop
 from bench.builds.kinds import CamSteps, Done, LimitEdit, data_of, kind_of
 from bench.builds.models import Build, Entry, MockUp
 from bench.shops.models import Person
+from mockup.changes.change import cam_swaps
+from mockup.engine.cam import CamCard, LobeTable
+from mockup.engine.camshaft import Camshaft
 from mockup.engine.mockup import MockUp as CoreMockUp
 from mockup.faults import Fault, refuse
 from mockup.job import Job
@@ -32,8 +35,8 @@ def build_from(job: Job, by: Person) -> Build:
         *([job.final_gasket] if job.final_gasket else []),
         *job.final_shims,
         *(LimitEdit(limit=name, value=edit.value, reason=edit.reason) for name, edit in job.sheet.edits.items()),
-        *(one for one in (job.running, job.cam_card, job.pushrod_choice) if one),
-        *job.lobe_tables,
+        *(one for one in (job.running, job.pushrod_choice) if one),
+        *_cam_lines(_first_cam(job)),
         *([CamSteps(steps_deg=job.cam_steps_deg)] if job.cam_steps_deg else []),
     ]
     Entry.objects.bulk_create(_line(build, item, by) for item in choices)
@@ -51,7 +54,25 @@ def _readings_and_changes(job: Job, build: Build, by: Person) -> None:
         if order in decided:
             lines.append(_line(build, Done(change=decided[order].pk), by))
         lines += [_line(build, reading, by) for reading in job.readings if reading.after == order]
+    lines += [_line(build, item, by) for item in _known_since(job)]
     Entry.objects.bulk_create([*lines, *(_line(build, one, by) for one in job.sign_offs)])
+
+
+def _first_cam(job: Job) -> Camshaft | None:
+    """The cam it began with: what went in since is a change of its own."""
+    swaps = cam_swaps(job.changes)
+    return swaps[0].cam_was if swaps else job.camshaft
+
+
+def _cam_lines(cam: Camshaft | None) -> list[CamCard | LobeTable]:
+    return [*([cam.card] if cam.card else []), *cam.tables] if cam else []
+
+
+def _known_since(job: Job) -> list[CamCard | LobeTable]:
+    """Card and lobes of the cam that went in last, where they were typed or measured once it was in."""
+    swaps = cam_swaps(job.changes)
+    went_in = swaps[-1].cam if swaps else None
+    return [one for one in _cam_lines(job.camshaft) if one not in _cam_lines(went_in)] if went_in else []
 
 
 def _cannot_hold(job: Job) -> Iterator[Fault]:

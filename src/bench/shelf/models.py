@@ -3,7 +3,9 @@
 from django.db import models
 from django_scopes import ScopedManager
 
+from bench.shelf.kept import cam_of, kept_cam
 from bench.shops.models import Shop
+from mockup.engine.camshaft import Camshaft
 from mockup.engine.gasket import FinalGasket
 from mockup.instruments import REPEATS_MM, Instrument
 from mockup.plans.shim_stacks import ShimKind
@@ -68,6 +70,30 @@ class ShelfPushrod(Shelved):
 
     def __str__(self) -> str:
         return f"pushrods of {self.length_mm:g} mm"
+
+
+class ShelfCam(Shelved):
+    """A cam, in the shop or to be had: card, measured lobes, and what the shop notes of it."""
+
+    name = models.CharField(max_length=60)
+    had = models.BooleanField(default=False)
+    price = models.CharField(max_length=40, blank=True)
+    note = models.CharField(max_length=200, blank=True)
+    cam_kept = models.JSONField()
+
+    class Meta:
+        ordering = ["name", "pk"]
+
+    def __str__(self) -> str:
+        return self.name
+
+    def core(self) -> Camshaft:
+        """The cam as the core knows one, by the name it has on the shelf."""
+        return cam_of(self.cam_kept, self.name)
+
+    def keep(self, cam: Camshaft) -> None:
+        """Have another card or other lobes."""
+        self.cam_kept = kept_cam(cam)
 
 
 class ShelfInstrument(Shelved):

@@ -5,8 +5,9 @@ from typing import Any
 from django.db import transaction
 from django.utils import timezone
 
-from bench.shelf.models import ShelfInstrument, Shelved
+from bench.shelf.models import ShelfCam, ShelfInstrument, Shelved
 from bench.shops.models import Person
+from mockup.engine.camshaft import Camshaft
 
 
 @transaction.atomic
@@ -16,6 +17,16 @@ def put_on(thing: Shelved, by: Person) -> Shelved:
     thing.shop = by.shop
     thing.save(force_insert=True)
     return thing
+
+
+@transaction.atomic
+def put_cam_on(cam: Camshaft, by: Person, **noted: Any) -> ShelfCam:
+    """Put a cam on the shelf under its own name; ``noted``: had, price and note, as the row has them."""
+    row = ShelfCam(name=cam.name, **noted)
+    row.keep(cam)
+    found = put_on(row, by)
+    assert isinstance(found, ShelfCam)
+    return found
 
 
 @transaction.atomic

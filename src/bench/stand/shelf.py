@@ -9,7 +9,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 
 from bench.page.fields import CoreFormMixin, LengthField, UnitFormMixin
 from bench.shelf import services
-from bench.shelf.models import ShelfGasket, ShelfInstrument, ShelfPushrod, ShelfShim, Shelved
+from bench.shelf.models import ShelfCam, ShelfGasket, ShelfInstrument, ShelfPushrod, ShelfShim, Shelved
 from bench.shops.access import member_writes, person_of
 from mockup.engine.gasket import THICKEST_MM, FinalGasket
 from mockup.engine.pushrods import LENGTHS_MM
@@ -136,6 +136,7 @@ def shelf(request: HttpRequest) -> HttpResponse:
         "shims": [(row.thickness_mm, row) for row in ShelfShim.objects.filter(off_since=None)],
         "pushrods": [(row.length_mm, row) for row in ShelfPushrod.objects.filter(off_since=None)],
         "instruments": ShelfInstrument.objects.filter(off_since=None),
+        "cams": ShelfCam.objects.filter(off_since=None).count(),
         "built_in": DEFAULT_INSTRUMENTS.values(),
         "forms": shown,
         "inch": Unit.INCH,

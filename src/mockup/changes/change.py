@@ -12,6 +12,7 @@ import numpy as np
 
 from mockup.changes.kind import CHANGE_U_MM, DEEPEST_MM, Along, ChangeKind, Touched
 from mockup.engine.block import Engine
+from mockup.engine.camshaft import Camshaft
 from mockup.engine.gasket import FinalGasket
 from mockup.engine.valves import Side
 from mockup.faults import Fault, refuse
@@ -29,7 +30,8 @@ class Change:
     ``bank`` counts from 0; None is all of them. ``amount`` of what is alike at every bore: cam advanced [deg], ratio
     more [1], relief deeper along the valve or wider a side, valve larger across, valve sunk, lash more, pushrods
     longer [mm], other pistons' volume more [cm3]. ``side`` where it is of one side's valves; a cam without a side is
-    both. ``gasket``: the one that comes in. ``supposed``: in a what-if; what other pistons would make void is carried.
+    both. ``gasket``, ``cam``: the one that comes in; ``cam_was``: the cam that came out, known once it is done.
+    ``supposed``: in a what-if; what other pistons would make void is carried.
     Raises FaultsError.
     """
 
@@ -42,6 +44,8 @@ class Change:
     side: Side | None = None
     amount: Amount = 0.0
     gasket: FinalGasket | None = None
+    cam: Camshaft | None = None
+    cam_was: Camshaft | None = None
     supposed: bool = field(default=False, metadata={"file": False})
 
     def __post_init__(self) -> None:
@@ -63,6 +67,8 @@ class Change:
             found.append(Fault("side", "Say of which valves: intake or exhaust."))
         if self.gasket is not None and kind is not ChangeKind.GASKET:
             found.append(Fault("gasket", "Only a change of gasket brings one in."))
+        if (self.cam is not None) != (kind is ChangeKind.CAMSHAFT):
+            found.append(Fault("cam", "Another cam, and nothing else, brings a cam in."))
         refuse(found)
 
     @property
@@ -106,6 +112,16 @@ def gasket_put_in(change: Change, instead_of: FinalGasket | None) -> Change:
         return change
     thicker = change.gasket.compressed_mm - instead_of.compressed_mm
     return replace(change, front_mm=thicker, rear_mm=thicker)
+
+
+def cam_put_in(change: Change, instead_of: Camshaft | None) -> Change:
+    """A change of camshaft with the one it replaces, None where nothing was known of it; others as they are."""
+    return replace(change, cam_was=instead_of) if change.kind is ChangeKind.CAMSHAFT else change
+
+
+def cam_swaps(changes: Iterable[Change]) -> list[Change]:
+    """The changes of camshaft that were done, in the order they were done."""
+    return [change for change in done_since(changes, 0) if change.kind is ChangeKind.CAMSHAFT]
 
 
 def age_of(

@@ -28,6 +28,26 @@ def _more(change: Change, more: str, less: str) -> str:
 
 
 ChangeKind(
+    "camshaft",
+    name="CAMSHAFT",
+    order=55,
+    range=Range(low=0.0, high=0.0, words="Another cam has no amount."),
+    is_length=False,
+    # The drop that was read stays; what the new lobe lifts is another curve. Its base circle is another one too.
+    touches={Touched.FACE: Told.BY_THE_LOBE, Touched.CAM: Told.BY_NOBODY, Touched.PUSHROD: Told.BY_NOBODY},
+    leaves=_OF_THE_BLOCK,
+    since="another cam",
+    said=lambda change, _unit, _ratio: f"another cam: {change.cam.name or 'by its card'}" if change.cam else "cam",
+    again="Degree it; read the tightest valves again; pushrod length, since base circles differ; coil bind and seals.",
+    caution=caution("By its card it is a prediction: measure it before final assembly."),
+    of_the_train=True,
+    mocks_up=lambda _change, _last: {"cam_advance_deg": 0.0, "wheel_checked": False},
+    field=WhatIfField(
+        name="camshaft", label="Another cam", group="Cam and rockers", order=5, help_text="from the shelf", own=True
+    ),
+)
+
+ChangeKind(
     "cam",
     name="CAM",
     order=60,

@@ -66,7 +66,7 @@ def clay_finding(readings: Sequence[ClayReading], limit: LimitName, basis: Basis
     """
     thinnest = thinnest_of(readings)
     of = valve_read(thinnest.place, thinnest.after, basis.engine, limit, thinnest.gap)
-    squared = _square_to_crown(thinnest, basis.engine) if thinnest.gap is Gap.FACE else []
+    squared = square_to_crown(thinnest, basis.engine) if thinnest.gap is Gap.FACE else []
     grounds = grounds_of(
         basis.job.mockup(thinnest.mockup),
         basis.said_ratio_when(of.after),
@@ -208,7 +208,8 @@ def _as_read(count: int) -> str:
     return "as read, one thickness" if count == 1 else f"as read, thinnest of {count}"
 
 
-def _square_to_crown(reading: ClayReading, engine: Engine) -> list[Rung]:
+def square_to_crown(reading: ClayReading, engine: Engine) -> list[Rung]:
+    """What its direction adds to clay that was read square to a flat crown, a rung where it does [mm]."""
     row = engine.row(reading.place.side)
     if row.relief is not Relief.FLAT or not row.inclination_deg:
         return []

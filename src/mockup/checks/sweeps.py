@@ -43,7 +43,7 @@ def sweep_finding(figure: SweepFigure, limit: LimitName, basis: Basis) -> Findin
         trust = Trust.VOID if figure.shut or closest else Trust.OPTIMISTIC
         words = SHUT if figure.shut else (DOUBTFUL if closest else DROP_ALONE)
         return Finding(figure=None, trust=trust, method=method, evidence=keys, cautions=(words,))
-    after = min(reading.after for reading in figure.readings)
+    after = figure.after
     of = valve_read(figure.place, after, basis.engine, limit, swept=figure)
     mockup = basis.job.mockup(figure.mockup)
     grounds = grounds_for(of, _grounds(figure, closest, mockup, basis, after), basis)

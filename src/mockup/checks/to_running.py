@@ -1,10 +1,11 @@
 """A reading carried along the valve to the engine as it will run: a rung each for gasket, shims, train and changes."""
 
+import math
 from dataclasses import dataclass, replace
 
 import numpy as np
 
-from mockup.changes.change import Change, bore_rungs, done_since, since_words
+from mockup.changes.change import Change, bore_rungs, done_since, last_order, since_words
 from mockup.changes.kind import OfValve, Told, Touched
 from mockup.engine.block import Engine
 from mockup.engine.gasket import GasketState
@@ -16,7 +17,7 @@ from mockup.quantity.value import Value, rectangular
 from mockup.readings.approach import Approach, approach_of, setting_in
 from mockup.readings.basis import Basis
 from mockup.readings.clay import TOUCHED, Gap
-from mockup.readings.shifts import lift_rungs, mockup_rungs
+from mockup.readings.shifts import lift_rung, lift_rungs, mockup_rungs
 from mockup.readings.sweep import SweepFigure
 
 NO_LOBE = "Cam or rockers were changed since and the lobe is not known: enter its card, or read again."
@@ -30,6 +31,7 @@ class ReadOf:
     ``what`` a change must touch to reach it. ``factor``: what one unit along the bore is grounds in it [1], with its
     u where nobody said the valve's angle; ``sideways``: how far a valve wanders for one [1]. ``side``: of its valve,
     None where it is of none. ``after``: the order of the last change before it. ``swept``: of a valve that was.
+    ``drop``: what is carried is the drop of a valve that another cam lifts now.
     """
 
     cylinder: int
@@ -41,6 +43,7 @@ class ReadOf:
     sideways: float = 0.0
     side: Side | None = None
     swept: SweepFigure | None = None
+    drop: bool = False
 
 
 def valve_read(
@@ -64,10 +67,37 @@ def valve_read(
 
 def to_running(of: ReadOf, mockup: MockUp, basis: Basis) -> list[Rung]:
     """The rungs from a reading in a mock-up to the engine as it will run: gasket, shims, train, what was done since."""
+    if of.drop:
+        carried = drop_to_running(of, mockup, basis)
+        return [*carried, *lifted(of, basis)] if carried else []
     own = _train(of, mockup, basis) if of.what is Touched.FACE else []
     if basis.gasket_more(mockup, of.after) is None:
         return own
-    return [*_stack(of, mockup, basis), *own, *_changes(of, mockup, basis)]
+    return [*_stack(of, mockup, basis), *own, *_changes(of, basis), *_moved(of, mockup, basis)]
+
+
+def drop_to_running(of: ReadOf, mockup: MockUp, basis: Basis) -> list[Rung]:
+    """The rungs that carry a drop to the engine as it will run, no cam in it; empty where no gasket is chosen."""
+    if basis.gasket_more(mockup, of.after) is None:
+        return []
+    return [*_stack(of, mockup, basis), *_changes(of, basis)]
+
+
+def lifted(of: ReadOf, basis: Basis) -> list[Rung]:
+    """What the cam that is in now makes of a drop at the closest point: its lobe, then what more is done to it."""
+    assert of.side is not None
+    if of.side not in basis.cams:
+        return [Rung(NO_LOBE, Value(math.nan))]
+    approach = approach_now(of.side, basis)
+    rungs = [lift_rung(approach)]
+    moved = [change for change in basis.more if by_the_lobe(change, of) and change.is_of(of.side)]
+    return rungs + lift_rungs(approach, moved, of.side, basis.shift)
+
+
+def approach_now(side: Side, basis: Basis) -> Approach:
+    """How a side's valves near their pistons with the cam that is in, of which nothing was read."""
+    job = basis.job
+    return approach_of(job.engine, basis.crank, basis.cams[side], job.changes, last_order(job.changes))
 
 
 def _stack(of: ReadOf, mockup: MockUp, basis: Basis) -> list[Rung]:
@@ -112,20 +142,25 @@ def _train(of: ReadOf, mockup: MockUp, basis: Basis) -> list[Rung]:
     return own + mockup_rungs(replace(approach, read=replace(approach.read, lash_mm=0.0)))
 
 
-def _changes(of: ReadOf, mockup: MockUp, basis: Basis) -> list[Rung]:
+def _changes(of: ReadOf, basis: Basis) -> list[Rung]:
     since = touching(of, basis)
     rungs = bore_rungs(basis.changes, of.after, of.cylinder, basis.engine, of.what)
     found = [Rung(rung.text, _along(rung.delta, of), Doubt.CHANGES) for rung in rungs]
-    found += [rung for change in since if (rung := _of_valve(change, of, basis.engine))]
-    moved = [change for change in since if by_the_lobe(change, of)]
-    if moved and of.side:
-        if of.side in basis.cams:
-            found += lift_rungs(approach_to(of, mockup, basis), moved, of.side, basis.shift)
-        elif basis.more:
-            # Without a lobe nobody knows what a moved cam does: of very many engines, only of those it is moved in.
-            moved_in = basis.moved_by_the_lobe(of.after, of.side)
-            found.append(Rung(NO_LOBE, Value(np.where(moved_in, np.nan, 0.0))))  # type: ignore[arg-type]
-    return found
+    return found + [rung for change in since if (rung := _of_valve(change, of, basis.engine))]
+
+
+def _moved(of: ReadOf, mockup: MockUp, basis: Basis) -> list[Rung]:
+    """What cam and rockers moved since do to a reading."""
+    moved = [change for change in touching(of, basis) if by_the_lobe(change, of)]
+    if not moved or not of.side:
+        return []
+    if of.side in basis.cams:
+        return lift_rungs(approach_to(of, mockup, basis), moved, of.side, basis.shift)
+    if basis.more:
+        # Without a lobe nobody knows what a moved cam does: of very many engines, only of those it is moved in.
+        moved_in = basis.moved_by_the_lobe(of.after, of.side)
+        return [Rung(NO_LOBE, Value(np.where(moved_in, np.nan, 0.0)))]  # type: ignore[arg-type]
+    return []
 
 
 def _of_valve(change: Change, of: ReadOf, engine: Engine) -> Rung | None:
@@ -138,11 +173,17 @@ def _of_valve(change: Change, of: ReadOf, engine: Engine) -> Rung | None:
 
 
 def approach_to(of: ReadOf, mockup: MockUp, basis: Basis) -> Approach:
-    """How the valve of a reading nears its piston, as it stood in its mock-up. Its side's lobe is known."""
+    """How the valve of a reading nears its piston, as it stood in its mock-up; of a drop, as the cam lifts it now.
+
+    Its side's lobe is known.
+    """
     assert of.side is not None
-    job = basis.job
+    if of.drop:
+        return approach_now(of.side, basis)
+    cam = basis.cams_when(of.after)[of.side]
     read = setting_in(mockup, basis.ratio_when(of.after), of.side)
-    return approach_of(job.engine, basis.crank, basis.cams[of.side], job.changes, of.after, of.swept, read)
+    changes = basis.changes_of_the_cam(of.after)
+    return approach_of(basis.job.engine, basis.crank, cam, changes, of.after, of.swept, read)
 
 
 def by_the_lobe(change: Change, of: ReadOf) -> bool:

@@ -8,6 +8,7 @@ from mockup.checks.check import Check, Finding, Kind
 from mockup.checks.clearance import clay_finding
 from mockup.checks.coverage import covered
 from mockup.checks.inferred import with_inferred
+from mockup.checks.other_cam import clay_before, sweep_before
 from mockup.checks.sweeps import sweep_finding
 from mockup.checks.weigh import weigh
 from mockup.engine.block import valve_places
@@ -38,10 +39,13 @@ def _findings(side: Side, limit: LimitName, gap: Gap, basis: Basis) -> dict[Plac
     found: dict[Place, list[Finding]] = {}
     for (place, read, _), readings in clay_sets(job.of(ClayReading), job.engine, job.changes).items():
         if read is gap and place.side is side:
-            found.setdefault(place, []).append(clay_finding(readings, limit, basis))
+            before = gap is Gap.FACE and basis.swapped_since(min(one.after for one in readings))
+            says = clay_before if before else clay_finding
+            found.setdefault(place, []).append(says(readings, limit, basis))
     for figure in basis.sweeps if gap is Gap.FACE else ():
         if figure.place.side is side:
-            found.setdefault(figure.place, []).append(sweep_finding(figure, limit, basis))
+            says_of = sweep_before if basis.swapped_since(figure.after) and not figure.shut else sweep_finding
+            found.setdefault(figure.place, []).append(says_of(figure, limit, basis))
     return found
 
 

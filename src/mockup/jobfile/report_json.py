@@ -5,8 +5,11 @@ from typing import Any
 
 from mockup.assembly import final_assembly
 from mockup.checks.check import Check, Finding, Signature
+from mockup.checks.drops import Drop
+from mockup.checks.other_cam import known_drops
 from mockup.quantity.ladder import Rung
 from mockup.quantity.value import Value
+from mockup.readings.basis import Basis
 from mockup.readings.deck import DeckFigure
 from mockup.readings.deck_plane import DeckPlane
 from mockup.report import Report, Step, TdcReport
@@ -24,6 +27,7 @@ def report_data(report: Report) -> dict[str, Any]:
         "margin_sheet": report.job.sheet.key,
         "verdict": report.verdict,
         "checks": [_check(check) for check in report.checks],
+        "drops": [_drop(drop, report.basis) for drop in known_drops(report.basis).values()],
         "tdc": _tdc(report.tdc),
         "deck": {str(cylinder): _deck(figure) for cylinder, figure in report.deck.items()},
         "deck_planes": [_plane(plane) for plane in report.planes],
@@ -31,6 +35,21 @@ def report_data(report: Report) -> dict[str, Any]:
         "questions": [{"text": question.text, "evidence": question.evidence} for question in report.questions],
         "steps": [_step(step) for step in report.steps],
         "final_assembly": [{"key": one.key, "text": one.words, "why": one.why} for one in final_assembly(report)],
+    }
+
+
+def _drop(drop: Drop, basis: Basis) -> dict[str, Any]:
+    """The drop of a valve: as found in its mock-up, and carried to the engine as it will run [mm]."""
+    return {
+        "cylinder": drop.place.cylinder,
+        "side": drop.place.side,
+        "valve": drop.place.number,
+        "mockup": drop.mockup.key,
+        "as_found": _value(drop.as_found),
+        "as_it_will_run": _value(drop.running(basis)),
+        "how": drop.how,
+        "ladder": _ladder(drop.ladder(basis) or drop.first),
+        "evidence": list(drop.evidence),
     }
 
 

@@ -34,7 +34,7 @@ class ValveTrain:
 
     def open_lift_mm(self, crank_deg: Curve, modes: Curve) -> Curve:
         """Lift with so much of each open mode, shape (modes,): shape (n,) [deg] in, (n,) [mm] out."""
-        if not modes.size:
+        if not modes.any():
             return self.lift_mm(crank_deg)
         lobe = self.lobe.lift_mm(self._away(crank_deg))
         return np.asarray(

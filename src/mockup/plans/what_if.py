@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from mockup.changes.change import Change, advanced_since, gasket_put_in, last_order
+from mockup.changes.change import Change, advanced_since, cam_put_in, gasket_put_in, last_order
 from mockup.changes.kind import ChangeKind, Touched
 from mockup.checks.check import Check, Kind
 from mockup.checks.clearance import Carried
@@ -68,7 +68,8 @@ class Effect:
 def done(job: Job, change: Change) -> Job:
     """The job with ``change`` done as its latest, whether it was decided already or not."""
     others = tuple(other for other in job.changes if other.key != change.key)
-    latest = replace(gasket_put_in(change, job.final_gasket), order=last_order(job.changes) + 1)
+    put_in = cam_put_in(gasket_put_in(change, job.final_gasket), job.camshaft)
+    latest = replace(put_in, order=last_order(job.changes) + 1)
     choice = job.pushrod_choice
     if change.kind is ChangeKind.PUSHRODS:
         choice = longer(choice, change.amount)
@@ -76,6 +77,8 @@ def done(job: Job, change: Change) -> Job:
         job,
         changes=(*others, latest),
         final_gasket=change.gasket or job.final_gasket,
+        cam_card=change.cam.card if change.cam else job.cam_card,
+        lobe_tables=change.cam.tables if change.cam else job.lobe_tables,
         final_shims=shims_raised(job, change) if change.kind is ChangeKind.SHIMS else job.final_shims,
         pushrod_choice=choice,
     )
@@ -130,10 +133,13 @@ def train_of(report: Report, check: Check) -> tuple[Approach, Setting] | None:
     cam = report.basis.cams.get(check.side) if check.side else None
     if cam is None or not isinstance(read, Carried) or read.of.what is not Touched.FACE:
         return None
+    approach = approach_to(read.of, read.mockup, report.basis)
+    if read.of.drop:
+        # The other cam's train is the one that is in, as it stands.
+        return approach, Setting()
     after = read.of.after
     more = report.basis.ratio - report.basis.ratio_when(after)
-    setting = Setting(advanced_since(report.job.changes, after, cam.side), more)
-    return approach_to(read.of, read.mockup, report.basis), setting
+    return approach, Setting(advanced_since(report.job.changes, after, cam.side), more)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -168,13 +174,15 @@ def _curve_change(before: Report, after: Report, kind: Kind) -> CurveChange | No
     was, would = train_of(before, check), train_of(after, then)
     if was is None or would is None or check.figure is None or then.figure is None or check.side is None:
         return None
-    (approach, old), new = was, would[1]
+    (approach, old), (other, new) = was, would
+    if other.train.lobe is approach.train.lobe:
+        other = approach
     cam_alone = replace(new, more_ratio=old.more_ratio)
-    least = [float(approach.least(one)[0][0]) for one in (old, cam_alone, new)]
+    least = [float(one.least(at)[0][0]) for one, at in ((approach, old), (other, cam_alone), (other, new))]
     more = new.more_ratio - old.more_ratio
     curves = [
-        approach.curve_mm(SHOWN_DEG, one) - floor + figure.value
-        for one, floor, figure in ((old, least[0], check.figure), (new, least[2], then.figure))
+        one.curve_mm(SHOWN_DEG, at) - floor + figure.value
+        for one, at, floor, figure in ((approach, old, least[0], check.figure), (other, new, least[2], then.figure))
     ]
     return CurveChange(
         side=check.side,
@@ -183,7 +191,7 @@ def _curve_change(before: Report, after: Report, kind: Kind) -> CurveChange | No
         before_mm=curves[0],
         after_mm=curves[1],
         need_mm=check.limit.low,
-        full_lift_mm=more * approach.train.lobe.lift_max_mm,
+        full_lift_mm=more * other.train.lobe.lift_max_mm,
         at_closest_mm=least[1] - least[2],
     )
 

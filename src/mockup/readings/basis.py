@@ -4,17 +4,19 @@ The same functions carry a reading to one engine, or to very many at once: ``cha
 the engine, each amount a number or an array of them, one an engine, shape (m,).
 """
 
-from collections.abc import Callable, Iterable, Mapping
+import math
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import replace
 from functools import cached_property
 from typing import Protocol
 
 import numpy as np
 
-from mockup.changes.change import Change, as_changed, done_since, last_order, ratio_at
+from mockup.changes.change import Change, as_changed, cam_swaps, done_since, last_order, ratio_at
 from mockup.changes.kind import ChangeKind
 from mockup.engine.block import Engine
-from mockup.engine.cam import LiftAt
+from mockup.engine.cam import LiftAt, LobeTable
+from mockup.engine.camshaft import Camshaft
 from mockup.engine.gasket import UNKNOWN_GASKET, GasketState, shims_under
 from mockup.engine.mockup import MockUp
 from mockup.engine.valves import Place, Side
@@ -61,6 +63,7 @@ class Basis:
         self.more = more
         self.measured = measured or self
         self._shifts: dict[tuple[Approach, Setting, Setting], Rung] = {}
+        self._earlier: dict[int, Mapping[Side, SideCam]] = {}
 
     def changed(self, changes: Iterable[Change]) -> "Basis":
         """The same with changes done after all others. What was read of the engine before stays as it was read."""
@@ -152,18 +155,56 @@ class Basis:
         """The cam as it stands with the job's changes; what more moves it is carried from there."""
         if self.measured is not self:
             return self.measured.cam
+        swaps = cam_swaps(self.job.changes)
+        return self._cam_report(self.job.camshaft, swaps, len(swaps))
+
+    def _cam_report(self, cam: Camshaft | None, swaps: Sequence[Change], nth: int) -> CamReport:
+        """The ``nth`` cam of the engine as it stood last: with what was degreed and moved of it, and of no other."""
         job = self.job
-        degreed = centrelines(job.of(DegreeReading), self.wheel_error_deg, job.engine, job.changes)
-        tables = {table.side: table for table in job.lobe_tables}
-        return cam_report(job.engine, job.cam_card, tables, degreed, job.cam_steps_deg, job.changes)
+        begun = (swaps[nth - 1].order or 0) if nth else 0
+        ended = (swaps[nth].order or 0) if nth < len(swaps) else math.inf
+        done = [one for one in job.changes if one.order is not None and one.order < ended]
+        mine = [reading for reading in job.of(DegreeReading) if begun <= reading.after < ended]
+        moved = [one for one in done if one.kind is not ChangeKind.CAM or (one.order or 0) > begun]
+        degreed = centrelines(mine, self.wheel_error_deg, job.engine, moved)
+        tables = {table.side: table for table in cam.tables} if cam else {}
+        said = {side: at for side in Side if cam and (at := cam.stands_deg(side)) is not None}
+        return cam_report(job.engine, cam.card if cam else None, tables, degreed, job.cam_steps_deg, moved, said)
+
+    def swapped_since(self, after: int) -> bool:
+        """Whether another cam went in since something was read, ``after`` the order of the last change before it."""
+        return bool(cam_swaps(done_since(self.job.changes, after)))
+
+    def cams_when(self, after: int) -> Mapping[Side, SideCam]:
+        """The cam of each side whose lift at the valve is known, as it stood when something was read."""
+        if not self.swapped_since(after):
+            return self.cams
+        if self.measured is not self:
+            return self.measured.cams_when(after)
+        swaps = cam_swaps(self.job.changes)
+        nth = next(at for at, swap in enumerate(swaps) if (swap.order or 0) > after)
+        if nth not in self._earlier:
+            was = swaps[nth].cam_was
+            sides = self._cam_report(was, swaps, nth).sides
+            self._earlier[nth] = self._with_lift(sides, was.tables if was else ())
+        return self._earlier[nth]
+
+    def changes_of_the_cam(self, after: int) -> list[Change]:
+        """The changes that the cam of a reading has in it: those done before another one went in."""
+        swaps = cam_swaps(done_since(self.job.changes, after))
+        ended = (swaps[0].order or 0) if swaps else math.inf
+        return [one for one in self.job.changes if one.order is not None and one.order < ended]
 
     @property
     def cams(self) -> Mapping[Side, SideCam]:
         """The cam of each side whose lift at the valve is known: by its lobe and a ratio, or measured there."""
+        return self._with_lift(self.cam.sides, self.job.lobe_tables)
+
+    def _with_lift(self, sides: Mapping[Side, SideCam], tables: Iterable[LobeTable]) -> Mapping[Side, SideCam]:
         if self.job.engine.rocker_ratio is not None:
-            return self.cam.sides
-        measured = {table.side for table in self.job.lobe_tables if table.at is LiftAt.VALVE}
-        return {side: one for side, one in self.cam.sides.items() if side in measured}
+            return sides
+        measured = {table.side for table in tables if table.at is LiftAt.VALVE}
+        return {side: one for side, one in sides.items() if side in measured}
 
     @cached_property
     def sweeps(self) -> tuple[SweepFigure, ...]:

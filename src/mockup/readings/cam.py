@@ -7,11 +7,13 @@ advance = LSA - ICL = (ECL - ICL) / 2; any text on cam timing.
 import math
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
+from types import MappingProxyType
 
 from mockup.changes.change import Change, advanced_since, as_changed, done_since
 from mockup.changes.kind import ChangeKind
 from mockup.engine.block import Engine
 from mockup.engine.cam import CamCard, LobeTable
+from mockup.engine.camshaft import Camshaft
 from mockup.engine.valves import Place, Side
 from mockup.motion.lobes import Lobe, table_lobe
 from mockup.motion.uncertain import PRINTED_U_DEG, ToldByCard, UncertainLobe, smooth_lobe, uncertain_lobe
@@ -99,12 +101,16 @@ def cam_report(
     degreed: Mapping[Side, CentrelineFigure],
     steps_deg: Iterable[float],
     changes: Iterable[Change] = (),
+    stands: Mapping[Side, float] = MappingProxyType({}),
 ) -> CamReport:
-    """The cam of a job as it stands with its changes; sides without any lobe, or any centreline, are left out."""
+    """The cam of a job as it stands with its changes; sides without any lobe, or any centreline, are left out.
+
+    ``stands``: where a side is said to stand by no card, signed [deg].
+    """
     done = list(changes)
     sides = {}
     for side in Side:
-        found = _side(engine, side, card, tables.get(side), degreed.get(side), done)
+        found = _side(engine, side, card, tables.get(side), degreed.get(side), done, stands.get(side))
         if found:
             sides[side] = found
     both = sides.get(Side.INTAKE), sides.get(Side.EXHAUST)
@@ -120,7 +126,7 @@ def cam_report(
         lsa,
         lsa - icl if lsa is not None and icl is not None else None,
         card,
-        tuple(_contradictions(card)) if card else (),
+        card_contradictions(card) if card else (),
         moves if sides else (),
     )
 
@@ -132,12 +138,13 @@ def _side(
     table: LobeTable | None,
     degreed: CentrelineFigure | None,
     changes: Sequence[Change],
+    said_deg: float | None,
 ) -> SideCam | None:
     # A table measured at the valve was measured through the rockers the engine began with.
     lobe: Lobe | None = table_lobe(table, engine.ratio) if table else (lobe_of(card, side) if card else None)
-    if lobe is None or (card is None and degreed is None):
+    on_card = said_deg if said_deg is not None else (card.centreline_deg(side) if card else None)
+    if lobe is None or (on_card is None and degreed is None):
         return None
-    on_card = card.centreline_deg(side) if card else None
     centreline = degreed.centreline_deg if degreed else Value(on_card or 0.0, CARD_U_DEG)
     if not degreed:
         centreline += Value(-advanced_since(changes, 0, side))
@@ -165,6 +172,13 @@ def _side(
     )
 
 
+def cam_sides(engine: Engine, cam: Camshaft) -> Mapping[Side, SideCam]:
+    """The sides of a cam as it would stand in an engine as it is now; those without a lobe or a place are left out."""
+    tables = {table.side: table for table in cam.tables}
+    found = {side: _side(engine, side, cam.card, tables.get(side), None, (), cam.stands_deg(side)) for side in Side}
+    return {side: one for side, one in found.items() if one}
+
+
 def lobe_of(card: CamCard, side: Side) -> UncertainLobe:
     """A side's lobe with all that its card leaves open: lift at TDC and events narrow it, where they agree with it."""
     one, centreline = card.lobe(side), card.centreline_deg(side)
@@ -178,6 +192,11 @@ def lobe_of(card: CamCard, side: Side) -> UncertainLobe:
             if abs(at - flank) <= NO_SUCH_LOBE_DEG:
                 told.append(ToldByCard(at, card.events.at_mm, math.sqrt(2) * PRINTED_U_DEG))
     return uncertain_lobe(one, tuple(told))
+
+
+def card_contradictions(card: CamCard) -> tuple[Contradiction, ...]:
+    """Where a card does not agree with itself."""
+    return tuple(_contradictions(card))
 
 
 def _contradictions(card: CamCard) -> Iterable[Contradiction]:

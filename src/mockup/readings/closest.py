@@ -15,10 +15,11 @@ from mockup.motion.slider_crank import SliderCrank
 from mockup.motion.valve_lift import ValveTrain
 from mockup.quantity.ladder import Doubt, Part
 from mockup.quantity.solvers import student
-from mockup.quantity.value import Value, of_variance
+from mockup.quantity.value import Value
 from mockup.readings.few import FewFigure, few_readings, found_by_turning
 from mockup.readings.fit import Solution
 from mockup.readings.next_reading import STEP_PAST_DEG, next_reading
+from mockup.readings.parts import of_parts, parts_at
 from mockup.readings.valve_model import Curve, Sweep, ValveModel, with_lobe, without_lobe
 
 OUTLIER = 0.99977
@@ -43,13 +44,16 @@ class Fitted:
     """Where a fit with a lobe found everything: drop [mm], wheel and phase [deg], open modes [1]; and how surely.
 
     ``theta`` (3 + modes,) in that order, ``covariance`` of it; ``noise``: the part of it that the readings' noise
-    makes, which is known by ``freedom`` degrees.
+    makes, which is known by ``freedom`` degrees. ``drop``: the first of them with all that is not known of it, and
+    ``drop_parts`` what that is made of [mm].
     """
 
     theta: Curve
     covariance: Curve
     noise: Curve
     freedom: float
+    drop: Value
+    drop_parts: tuple[Part, ...]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -186,8 +190,8 @@ def _fitted(sweep: Sweep, model: ValveModel, solved: Solution, shown: Value, *, 
     curve = model.value(grid, theta)
     t_min = _refined(grid, curve, int(np.argmin(curve)))
     value = float(model.value(np.array([t_min]), theta)[0])
-    parts = _parts(sweep, model, solved, t_min)
-    minimum = _of_parts(value, parts, noise.freedom)
+    parts = parts_at(sweep, model, solved, model.design(np.array([t_min]), theta)[0], t_min)
+    minimum = of_parts(value, parts, noise.freedom)
     bracketed = bool(n) and float(sweep.t_deg.min()) + 1e-9 < t_min < float(sweep.t_deg.max()) - 1e-9
     design = model.design(grid, theta)
     next_deg, gain = next_reading(sweep, model, solved, minimum, t_min, scale, bracketed=bracketed)
@@ -208,14 +212,24 @@ def _fitted(sweep: Sweep, model: ValveModel, solved: Solution, shown: Value, *, 
         grid_deg=grid,
         curve_mm=curve,
         band_mm=np.sqrt(np.clip(np.einsum("ij,jk,ik->i", design, solved.covariance, design), 0.0, None)),
-        fitted=_fitted_at(model, solved, n, noise.freedom) if fitted else None,
+        fitted=_fitted_at(sweep, model, solved, noise.freedom) if fitted else None,
         doubtful=_doubtful(sweep, residuals, solved, minimum),
     )
 
 
-def _fitted_at(model: ValveModel, solved: Solution, n: int, freedom: float) -> Fitted:
+def _fitted_at(sweep: Sweep, model: ValveModel, solved: Solution, freedom: float) -> Fitted:
+    n = len(sweep.t_deg)
     read = solved.moves[:, [*range(n), *(n + at for at, of in enumerate(model.priors) if of is Doubt.REPEATABILITY)]]
-    return Fitted(theta=solved.theta, covariance=solved.covariance, noise=read @ read.T, freedom=freedom)
+    # The drop is the first parameter, read where the piston stands at TDC.
+    parts = parts_at(sweep, model, solved, np.eye(1, len(solved.theta))[0], 0.0)
+    return Fitted(
+        theta=solved.theta,
+        covariance=solved.covariance,
+        noise=read @ read.T,
+        freedom=freedom,
+        drop=of_parts(float(solved.theta[0]), parts, freedom),
+        drop_parts=parts,
+    )
 
 
 def _within(sweep: Sweep) -> Scatter:
@@ -265,32 +279,6 @@ def _without_curve(sweep: Sweep, found: FewFigure, noise: Value, scatter: float,
         curve_mm=np.array([]),
         band_mm=np.array([]),
     )
-
-
-def _parts(sweep: Sweep, model: ValveModel, solved: Solution, t_min: float) -> tuple[Part, ...]:
-    """What the u of the minimum is made of, the largest part first."""
-    gradient = model.design(np.array([t_min]), solved.theta)[0]
-    by_row = gradient @ solved.moves
-    moved = by_row**2
-    n = len(sweep.t_deg)
-    found = {Doubt.REPEATABILITY: float(moved[:n].sum())}
-    for of, variance in zip(model.priors, moved[n:].tolist(), strict=True):
-        found[of] = found.get(of, 0.0) + variance
-    found[Doubt.INSTRUMENT] = found.get(Doubt.INSTRUMENT, 0.0) + sweep.systematic_u_mm**2
-    found[Doubt.TILT] = sweep.tilt_u_mm**2
-    found[Doubt.TABLE] = model.table_u_mm**2
-    # A piston that goes otherwise moves the readings' curve too, and the fit takes most of that up again. The first
-    # parameter is the height of the curve, so that its column is what a row weighs.
-    off = sweep.k * sweep.crank_u_mm(np.append(sweep.t_deg, t_min))
-    taken_up = off[:, :n] @ (by_row[:n] * solved.jacobian[:n, 0])
-    found[Doubt.CRANK] = float(((off[:, n] - taken_up) ** 2).sum())
-    parts = [Part(of, math.sqrt(variance)) for of, variance in found.items() if variance > 1e-12]
-    return tuple(sorted(parts, key=lambda part: -part.u))
-
-
-def _of_parts(value: float, parts: tuple[Part, ...], freedom: float) -> Value:
-    fourth = sum(part.u**4 / freedom for part in parts if part.of is Doubt.REPEATABILITY)
-    return of_variance(value, sum(part.u**2 for part in parts), fourth)
 
 
 def _doubtful(sweep: Sweep, residuals: Curve, solved: Solution, minimum: Value) -> bool:

@@ -4,6 +4,7 @@ What is not known of the lobe moves the figure before and after alike, so that t
 Source: definitions of docs/how-it-computes.md, "Moving the cam"; envelope theorem for the slopes of a minimum.
 """
 
+import math
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass, replace
 from functools import lru_cache
@@ -16,6 +17,7 @@ from mockup.changes.kind import ChangeKind
 from mockup.engine.valves import Side
 from mockup.motion.lobes import TableLobe
 from mockup.quantity.ladder import Doubt, Part, Rung
+from mockup.quantity.typed_angle import format_crank_angle
 from mockup.quantity.value import Value, rectangular
 from mockup.readings.approach import Approach, Curve, Setting
 
@@ -132,6 +134,30 @@ def lift_rungs(of: Approach, changes: Iterable[Change], side: Side, shift: Shift
         found.append(shift(of, setting, new, _moved_words(of, change, setting)))
         setting = new
     return found
+
+
+BY_THE_BOOK = Setting()
+
+
+def lift_rung(of: Approach, setting: Setting = BY_THE_BOOK, words: str = "") -> Rung:
+    """What a train of which nothing was read makes of the drop where it comes nearest, as a rung [mm].
+
+    Its u: where the cam stands, what its card leaves open of the lobe, or the table's own.
+    """
+    return lift_at(of, setting, *of.least(setting), words)
+
+
+def lift_at(of: Approach, setting: Setting, least: Curve, at: Curve, words: str = "") -> Rung:
+    """The same of a closest point that is known: its clearance less the drop [mm] and its angle [deg], shape (1,)."""
+    slopes = of.slopes(setting, at)[0]
+    by_row = slopes**2 * np.diag(of.covariance)
+    lobe = Doubt.TABLE if of.train.lobe.measured else Doubt.LOBE
+    open_lobe = math.sqrt(float(by_row[3:].sum()))
+    if isinstance(of.train.lobe, TableLobe):
+        open_lobe = math.hypot(open_lobe, of.train.lobe.u_mm * (of.train.ratio + setting.more_ratio))
+    parts = (Part(lobe, open_lobe), Part(Doubt.TIMING, math.sqrt(float(by_row[2]))))
+    said = words or f"less the lift of the other cam, nearest at {format_crank_angle(round(float(at[0])))}"
+    return Rung(said, Value(float(least[0]), math.hypot(*(part.u for part in parts))), lobe, parts)
 
 
 def _moved_words(of: Approach, change: Change, was: Setting) -> str:

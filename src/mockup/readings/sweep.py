@@ -12,7 +12,8 @@ from typing import TYPE_CHECKING
 import numpy as np
 from numpy.typing import NDArray
 
-from mockup.changes.kind import Touched
+from mockup.changes.change import age_of
+from mockup.changes.kind import ChangeKind, Told, Touched
 from mockup.engine.block import Engine
 from mockup.engine.mockup import Lifters, Springs
 from mockup.engine.valves import Place, Side
@@ -44,6 +45,21 @@ TILT_U_DEG = 3.0
 """How truly a dial's tilt is judged by eye: common practice, no source."""
 
 
+DROP = Touched(
+    "drop",
+    name="DROP",
+    order=25,
+    takes=Touched.FACE.takes,
+    moved_by={
+        kind: effect
+        for kind in ChangeKind
+        if (effect := kind.effect_on(Touched.FACE)) and effect is not Told.BY_THE_LOBE
+    },
+    left_by=tuple(kind for kind in ChangeKind if kind.effect_on(Touched.FACE) in (None, Told.BY_THE_LOBE)),
+)
+"""How far the closed valve could be pushed at TDC: what moves the face moves it, but for what the lobe tells."""
+
+
 def _echo(asked: Asked) -> str:
     words, _, length = asked.text.strip().rpartition(" ")
     if not words:
@@ -64,8 +80,9 @@ def _written(reading: "SweepReading", typed: str, _unit: Unit) -> str:
     listed="sweeps",
     words="indicator",
     station=Station.SWEEP,
-    of=lambda reading: reading.place,
-    reads=lambda _: Touched.FACE,
+    # The drop is of the engine and not of its cam: another cam leaves it as it was read.
+    of=lambda reading: (reading.place, reading.drop),
+    reads=lambda reading: DROP if reading.drop else Touched.FACE,
     what=_written,
     echo={"sweep": _echo},
 )
@@ -145,6 +162,11 @@ class SweepFigure:
     modelled: bool = False
 
     @property
+    def after(self) -> int:
+        """The order of the last change before the first of its readings."""
+        return min(reading.after for reading in self.readings)
+
+    @property
     def settled(self) -> bool:
         """Whether there is a figure: readings enough, and a fit that explains them."""
         return self.closest is not None and not self.closest.doubtful
@@ -158,7 +180,11 @@ def sweep_figures(basis: "Basis") -> list[SweepFigure]:
     job = basis.job
     grouped: dict[_Key, list[SweepReading]] = {}
     for reading in of_the_newest_engine(job.of(SweepReading), job.engine, job.changes):
-        grouped.setdefault((reading.place, reading.mockup, reading.instrument, reading.by_turning), []).append(reading)
+        place = reading.place
+        # A drop may be older than the engine that was swept: the two are of one fit only where nothing lies between.
+        age = age_of(job.changes, reading.after, place.cylinder, job.engine, Touched.FACE, place.side)
+        key = (place, reading.mockup, reading.instrument, reading.by_turning, age)
+        grouped.setdefault(key, []).append(reading)
     keys = sorted(grouped, key=lambda key: (key[0].bench_order, *key[1:]))
     begun = [_Begun(key, grouped[key], basis) for key in keys]
     # One hand, one instrument, one sheet: what every valve shows of the noise holds for all of them.
@@ -174,14 +200,14 @@ def _train_as_it_stood(basis: "Basis", side: Side, after: int, letter: str) -> V
 
     One that bends, or bleeds down, does not lift by its lobe.
     """
-    cam, mockup = basis.cams.get(side), basis.job.mockup(letter)
+    cam, mockup = basis.cams_when(after).get(side), basis.job.mockup(letter)
     if cam is None or mockup.springs is Springs.RUNNING or mockup.lifters is Lifters.UNBLOCKED:
         return None
-    train = train_when(cam, basis.job.engine, basis.job.changes, after)
+    train = train_when(cam, basis.job.engine, basis.changes_of_the_cam(after), after)
     return train_in(train, setting_in(mockup, train.ratio, side))
 
 
-_Key = tuple[Place, str, str, bool]
+_Key = tuple[Place, str, str, bool, int]
 
 
 CHANGED_MM = 0.01
@@ -208,7 +234,7 @@ class _Begun:
     """The readings of one valve, its fit begun, while the others' noise is not known yet."""
 
     def __init__(self, key: _Key, readings: Sequence[SweepReading], basis: "Basis") -> None:
-        self.place, self.mockup, named, self.by_turning = key
+        self.place, self.mockup, named, self.by_turning, _ = key
         self.instrument = basis.job.instruments[named]
         self.readings = readings
         self.swept = sorted((r for r in readings if not r.drop), key=lambda reading: reading.crank_deg)
@@ -217,7 +243,8 @@ class _Begun:
         self.angles = [r.crank_deg - (0.0 if r.wheel_set else wheel.value) for r in self.swept]
         self.drop = _drop([reading for reading in readings if reading.drop], self.instrument)
         side = self.place.side
-        cam = basis.cams.get(side)
+        after = min(reading.after for reading in readings)
+        cam = basis.cams_when(after).get(side)
         self.sweep = Sweep(
             np.array(self.angles, dtype=float),
             np.array([value.value for value in self.along], dtype=float),
@@ -233,7 +260,6 @@ class _Begun:
             _smallest_tilt_u_mm(self.swept or self.readings),
         )
         self.shut = len(self.swept) >= 3 and not self.by_turning and looks_shut(self.sweep, basis.crank)
-        after = min(reading.after for reading in readings)
         train = _train_as_it_stood(basis, side, after, self.mockup)
         self.modelled = train is not None and not self.by_turning
         self.fit = None if self.by_turning or self.shut else Fit(self.sweep, basis.crank, train)

@@ -27,6 +27,7 @@ VALVE_GAP = Touched(
     takes=(OfValve, Told),
     moved_by={
         ChangeKind.CAM: Told.BY_NOBODY,
+        ChangeKind.CAMSHAFT: Told.BY_NOBODY,
         ChangeKind.ROCKERS: Told.BY_NOBODY,
         ChangeKind.SINK: Told.BY_NOBODY,
         # A head larger across comes nearer by half of it, whichever of the two it is.

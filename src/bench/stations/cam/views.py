@@ -10,11 +10,12 @@ from django.views.decorators.http import require_GET
 from bench.builds import services
 from bench.drawings.lift_curves import lift_curves
 from bench.page.bench import Bench, bench_or_404, cylinder_asked, letter_or_refuse
+from bench.page.cam_forms import CardForm, TableForm, initial_card
 from bench.page.entering import Field, Reader, Saved, Wrong, record_line
 from bench.page.show import answer
 from bench.page.taking import take_readings
 from bench.shops.access import member_writes, person_of
-from bench.stations.cam.form import CardForm, DegreeForm, StepsForm, TableForm, initial_card
+from bench.stations.cam.form import DegreeForm, StepsForm
 from bench.stations.cam.lines import arrived_lines, degree_lines, side_lines
 from mockup.engine.valves import Place
 from mockup.jobfile.lobe_csv import write_lobe_csv

@@ -7,7 +7,7 @@ from typing import Any
 from django import forms
 
 from bench.page.fields import LengthField, NumberField, UnitFormMixin
-from bench.shelf.models import ShelfGasket
+from bench.shelf.models import ShelfCam, ShelfGasket
 from mockup.changes.change import Change
 from mockup.changes.kind import ChangeKind
 from mockup.engine.running import RODS, Material
@@ -71,8 +71,21 @@ class WhatIfForm(UnitFormMixin, forms.Form):
 
     item: WhatIf
 
-    def __init__(self, report: Report, gaskets: Sequence[ShelfGasket], data: Any = None, **kwargs: Any) -> None:
+    def __init__(
+        self,
+        report: Report,
+        gaskets: Sequence[ShelfGasket],
+        data: Any = None,
+        cams: Sequence[ShelfCam] = (),
+        **kwargs: Any,
+    ) -> None:
         super().__init__(data, **kwargs)
+        self.cams = {str(row.pk): row.core() for row in cams}
+        in_now = [("", "as it is"), *((str(row.pk), str(row)) for row in cams)]
+        no_cam = {"invalid_choice": "No cam “%(value)s” is on the shelf."}
+        self.fields["camshaft"] = forms.ChoiceField(
+            choices=in_now, label="Another cam", required=False, error_messages=no_cam
+        )
         self.report, self.gaskets = report, {str(row.pk): row.core() for row in gaskets}
         self.engine = report.engine
         shelf = [("", "as it is"), *((str(row.pk), str(row)) for row in gaskets)]
@@ -150,6 +163,9 @@ class WhatIfForm(UnitFormMixin, forms.Form):
         makers += [(one.name, lambda one=one: one.change(found[one.name])) for one in filled]
         if found.get("piston") or found.get("piston_cc"):
             makers.append(("piston", lambda: self._pistons(found)))
+        if found.get("camshaft"):
+            cam = self.cams[found["camshaft"]]
+            makers.append(("camshaft", lambda: Change(key="camshaft", kind=ChangeKind.CAMSHAFT, cam=cam)))
         if found.get("cam"):
             side = Side(found["cam_of"]) if found.get("cam_of") else None
             makers.append(("cam", lambda: Change(key="cam", kind=ChangeKind.CAM, side=side, amount=found["cam"])))
@@ -175,7 +191,9 @@ def _field(one: TypedWhatIf) -> forms.Field:
     return NumberField(label=one.label, required=False, help_text=said.help_text)
 
 
-def typed_of(what_if: WhatIf, report: Report, gaskets: Sequence[ShelfGasket]) -> dict[str, str]:
+def typed_of(
+    what_if: WhatIf, report: Report, gaskets: Sequence[ShelfGasket], cams: Sequence[ShelfCam] = ()
+) -> dict[str, str]:
     """A what-if as it would be typed into the form."""
     engine, unit = report.engine, report.job.unit
     found: dict[str, str] = {}
@@ -184,6 +202,9 @@ def typed_of(what_if: WhatIf, report: Report, gaskets: Sequence[ShelfGasket]) ->
             # One that was taken off the shelf since is said to be gone, at the field.
             name = change.gasket.name if change.gasket else ""
             found["gasket"] = next((str(row.pk) for row in gaskets if row.core() == change.gasket), name)
+        elif change.kind is ChangeKind.CAMSHAFT:
+            named = change.cam.name if change.cam else ""
+            found["camshaft"] = next((str(row.pk) for row in cams if row.core() == change.cam), named)
         elif change.kind is ChangeKind.CAM:
             found |= {"cam": f"{change.amount:g}", "cam_of": str(change.side or "")}
         elif change.kind is ChangeKind.ROCKERS:

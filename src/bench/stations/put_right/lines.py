@@ -26,6 +26,7 @@ from mockup.words import amount, daylight_text, figure_text, limit_text
 
 TABS = (
     ("put-right", "What if"),
+    ("which-cam", "Which cam"),
     ("remedies", "The least work"),
     ("sensitivity", "What is worth what"),
     ("room", "Room to move"),

@@ -14,7 +14,7 @@ from bench.page.changes import change_lines, mark
 from bench.page.entering import Wrong
 from bench.page.show import show
 from bench.page.taking import take
-from bench.shelf.models import ShelfGasket
+from bench.shelf.models import ShelfCam, ShelfGasket
 from bench.shops.access import member_writes, person_of
 from bench.shops.once import repeatable
 from bench.stations.put_right import lines
@@ -45,7 +45,7 @@ def put_right(request: HttpRequest, build_id: int) -> HttpResponse:
         wrong = dict(mark(request, bench))
         if not wrong:
             return redirect(here)
-    form = WhatIfForm(bench.report, gaskets_for(bench.report), _typed(request, bench))
+    form = WhatIfForm(bench.report, gaskets_for(bench.report), _typed(request, bench), cams=cams_on_the_shelf())
     name = request.POST.get("name", "").strip()[:60]
     if ("keep" in request.POST or "plan" in request.POST) and form.is_valid():
         try:
@@ -70,6 +70,11 @@ def gaskets_for(report: Report) -> list[ShelfGasket]:
     return [row for row in ShelfGasket.objects.filter(off_since=None) if suits(row.core(), report.job.engine)]
 
 
+def cams_on_the_shelf() -> list[ShelfCam]:
+    """The cams of the shop, had and to be had."""
+    return list(ShelfCam.objects.filter(off_since=None))
+
+
 def _typed(request: HttpRequest, bench: Bench) -> Any:
     """What was typed: posted, in the address, or a kept what-if that is asked for; None for nothing yet."""
     if request.method == "POST" and "strike" not in request.POST:
@@ -78,7 +83,7 @@ def _typed(request: HttpRequest, bench: Bench) -> Any:
         kept = {str(line.pk): line.item for line in lines.kept_lines(bench)}
         if request.GET["kept"] not in kept:
             raise Http404(request.GET["kept"])
-        return typed_of(kept[request.GET["kept"]], bench.report, gaskets_for(bench.report))
+        return typed_of(kept[request.GET["kept"]], bench.report, gaskets_for(bench.report), cams_on_the_shelf())
     return request.GET if lines.asked(request.GET) and "compare" not in request.GET else None
 
 

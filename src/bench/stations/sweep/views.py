@@ -11,6 +11,7 @@ from bench.page.entering import Field, Wrong
 from bench.page.show import answer
 from bench.page.taking import take_readings
 from bench.shops.access import member_writes
+from bench.stations.sweep.drops import drop_lines
 from bench.stations.sweep.every_valve import every_valve
 from bench.stations.sweep.sheet import WHEEL, in_hand, instruments, readers, rows, saved_reading
 from mockup.checks.check import Check
@@ -48,7 +49,8 @@ def _figure(report: Report, place: Place) -> SweepFigure | None:
     """The newest mock-up's sweep of one valve."""
     mine = [figure for figure in report.sweeps if figure.place == place and not figure.by_turning]
     order = [mockup.key for mockup in report.job.mockups]
-    return max(mine, key=lambda figure: order.index(figure.mockup), default=None)
+    # A drop that is older than the engine as it was swept stands by itself: the sweep speaks first.
+    return max(mine, key=lambda figure: (bool(figure.angles_deg), order.index(figure.mockup)), default=None)
 
 
 def _advice(figure: SweepFigure | None, check: Check | None) -> str:
@@ -105,6 +107,7 @@ def _parts(request: HttpRequest, bench: Bench, place: Place, wrong: dict[str, Wr
         "other": _extra("sweep-other", "Angle and reading", "sweep", len(report.job.of(SweepReading)), wrong),
         "drop": _extra("sweep-drop", "The drop", "bench", len(drops), wrong),
         "drops": [saved_reading(bench, reading, {}, wrong) for reading in drops],
+        "known_drops": drop_lines(report),
         "turning": _extra("sweep-turning", "Smallest found by turning", "bench", len(turned), wrong),
         "turned": [saved_reading(bench, reading, {}, wrong) for reading in turned],
         "advice": advice,

@@ -1,0 +1,66 @@
+"""A cam that was in, or could go in: its card, its measured lobes, and where it would stand.
+
+Crank degrees about overlap TDC; the intake centreline is given ATDC and the exhaust's BTDC, as cards print them.
+"""
+
+from dataclasses import dataclass
+from typing import Annotated
+
+from mockup.engine.cam import CamCard, LobeTable
+from mockup.engine.valves import Side
+from mockup.faults import Fault, refuse
+from mockup.quantity.fields import Most, Text
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Camshaft:
+    """A cam by its card, by measured lobes, or both; a measured lobe is believed before the card.
+
+    ``icl_deg`` ATDC and ``ecl_deg`` BTDC, 70 to 150 [deg]: where a measured lobe would stand that no card places.
+    Raises FaultsError where a side has neither card nor table, or a table nothing that places it.
+    """
+
+    name: Annotated[str, Text(60)] = ""
+    card: CamCard | None = None
+    tables: Annotated[tuple[LobeTable, ...], Most(2)] = ()
+    icl_deg: float | None = None
+    ecl_deg: float | None = None
+
+    def __post_init__(self) -> None:
+        found = []
+        for name, at in (("icl_deg", self.icl_deg), ("ecl_deg", self.ecl_deg)):
+            if at is not None and not 70 <= at <= 150:
+                found.append(Fault(name, "A centreline of 70 to 150 crank degrees."))
+        if self.card is None and not self.tables:
+            found.append(Fault("card", "Give its card, or a measured lobe."))
+        if len({table.side for table in self.tables}) < len(self.tables):
+            found.append(Fault("tables", "One measured lobe a side."))
+        refuse(found)
+
+    @classmethod
+    def of_an_engine(
+        cls, card: CamCard | None, tables: tuple[LobeTable, ...], put_in: "Camshaft | None" = None
+    ) -> "Camshaft | None":
+        """The cam of an engine by what is known of it, None where nothing is; ``put_in``: as which it went in."""
+        if card is None and not tables:
+            return None
+        # A card that was typed since says by itself where it stands.
+        own = put_in if put_in and put_in.card == card else None
+        return cls(
+            name=put_in.name if put_in else "",
+            card=card,
+            tables=tables,
+            icl_deg=own.icl_deg if own else None,
+            ecl_deg=own.ecl_deg if own else None,
+        )
+
+    def table(self, side: Side) -> LobeTable | None:
+        """The measured lobe of one side."""
+        return next((table for table in self.tables if table.side is side), None)
+
+    def stands_deg(self, side: Side) -> float | None:
+        """A side's centreline, signed about overlap TDC [deg]: its own before the card's; None where nobody said."""
+        own = self.icl_deg if side is Side.INTAKE else self.ecl_deg
+        if own is not None:
+            return own if side is Side.INTAKE else -own
+        return self.card.centreline_deg(side) if self.card else None
