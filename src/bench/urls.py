@@ -22,9 +22,10 @@ from bench.stations.deck.views import deck
 from bench.stations.mockup.views import mockup
 from bench.stations.pushrods.views import pushrods
 from bench.stations.put_right.cams import cams_for
+from bench.stations.put_right.map import the_map
 from bench.stations.put_right.room import room_to_move
 from bench.stations.put_right.search import find_remedies
-from bench.stations.put_right.views import put_right
+from bench.stations.put_right.views import put_right, tried
 from bench.stations.put_right.worth import sensitivity
 from bench.stations.quench.views import quench
 from bench.stations.stack.views import deck_chart, stack
@@ -69,6 +70,8 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("builds/<int:build_id>/indicator/", sweep, name="sweep"),
     path("builds/<int:build_id>/verdict/", verdict, name="verdict"),
     path("builds/<int:build_id>/put-right/", put_right, name="put-right"),
+    path("builds/<int:build_id>/put-right/tried/", tried, name="tried"),
+    path("builds/<int:build_id>/put-right/map/", the_map, name="map"),
     path("builds/<int:build_id>/put-right/cams/", cams_for, name="which-cam"),
     path("builds/<int:build_id>/put-right/least-work/", find_remedies, name="remedies"),
     path("builds/<int:build_id>/put-right/worth/", sensitivity, name="sensitivity"),

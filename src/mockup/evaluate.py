@@ -81,7 +81,7 @@ def _arrived(basis: Basis) -> tuple[ArrivedLift, ...]:
     ratio = job.engine.rocker_ratio
     loaded = {mockup.key: mockup.springs is Springs.RUNNING for mockup in job.mockups}
     lash = {(mockup.key, side): mockup.lash_at_valve_mm(ratio, side) for mockup in job.mockups for side in Side}
-    return arrived_lifts(newest_lifts(job.of(LiftReading)), basis.cam.sides, loaded, lash)
+    return arrived_lifts(newest_lifts(job.of_this_cam(LiftReading)), basis.cam.sides, loaded, lash)
 
 
 def _tdc(basis: Basis) -> TdcReport:

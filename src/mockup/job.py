@@ -87,6 +87,12 @@ class Job:
         found: tuple[Any, ...] = self._by_kind.get(kind, ())
         return found
 
+    def of_this_cam(self, kind: type[R]) -> tuple[R, ...]:
+        """Those of one kind that were taken with the cam in that is in now."""
+        swaps = cam_swaps(self.changes)
+        begun = (swaps[-1].order or 0) if swaps else 0
+        return tuple(reading for reading in self.of(kind) if reading.after >= begun)
+
     def with_readings(self, **lists: Iterable[Reading]) -> "Job":
         """The job with other readings of some kinds, each by the name of its list in a job file."""
         others = {kind.listed: self.of(kind.core) for kind in READING_KINDS}

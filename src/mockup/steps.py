@@ -139,7 +139,7 @@ def _cam(job: Job, cam: CamReport) -> Iterator[Step]:
     moved = [one for one in cam.sides.values() if one.degreed and one.degreed.moved_deg]
     if moved:
         yield Step(Station.CAM, "Degree the cam again: it was moved since.")
-    if (job.cam_card or job.lobe_tables) and not standing(job.of(DegreeReading)):
+    if (job.cam_card or job.lobe_tables) and not standing(job.of_this_cam(DegreeReading)):
         yield Step(Station.CAM, "Degree the cam: until then it is only supposed to stand to its card.")
 
 

@@ -19,6 +19,7 @@ PAGES = [
     "/builds/2/put-right/?cam=2&relief_exhaust=0.2", "/builds/4/put-right/",
     "/builds/1/put-right/worth/?stack=1&gasket_mm=1&cam_deg=1&ratio=0.01&relief_mm=2&deck_mm=0",
     "/builds/2/put-right/least-work/?find=1&cam=2&crown=7&least=5", "/builds/1/assembly/", "/builds/3/assembly/",
+    "/builds/1/put-right/map/?across=cam&up=relief-exhaust", "/builds/2/put-right/map/",
     "/shelf/cams/", "/builds/1/put-right/cams/", "/builds/2/put-right/cams/", "/builds/3/put-right/cams/",
     "/builds/1/history/", "/builds/2/sheet/", "/builds/1/put-right/room/", "/builds/2/put-right/room/",
 ]  # fmt: skip

@@ -20,6 +20,7 @@ STATION_PAGES = [
     "sensitivity",
     "room",
     "which-cam",
+    "map",
     "assembly",
     "block",
 ]

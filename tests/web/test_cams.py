@@ -265,6 +265,16 @@ def test_once_done_the_card_is_the_engine_s_and_what_was_degreed_is_the_old_one_
     assert "a prediction" in words(page(bench, swapped, "?cylinder=1", "sweep"))
 
 
+def test_the_cam_station_shows_what_was_degreed_of_this_cam_alone(bench, swapped, member):
+    answer = page(bench, swapped, name="cam")
+    assert answer.context["degrees"] == []
+    assert "1 reading of the cam that was in before stands in the history" in words(answer)
+    making.write(
+        swapped, member, DegreeReading(key="", side=Side.INTAKE, lift_mm=1.27, opening_deg=-14, closing_deg=222)
+    )
+    assert len(page(bench, swapped, name="cam").context["degrees"]) == 1
+
+
 def test_measured_again_the_prediction_stands_beside_it(bench, swapped):
     url = "sweep?cylinder=1&valve=intake-1"
     for at, text in ((0, "105"), (5, "91"), (10, "88"), (15, "95")):

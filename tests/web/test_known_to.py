@@ -78,7 +78,7 @@ def test_a_card_with_its_lift_at_tdc_is_kept(bench, built):
     assert post(bench, built, "cam", **CARD | {"intake_tdc_lift": "62"}).status_code == 302
     assert making.items(built, "cam-card")[-1].intake.tdc_lift_mm == pytest.approx(thou(62))
     shown = page(bench, built, "?card=1", "cam").content.decode()
-    assert "Lobe lift at TDC" in shown
+    assert "Lift at TDC" in shown
     assert 'value="0.062 in"' in shown
     refused = post(bench, built, "cam", **CARD | {"intake_tdc_lift": "400"})  # more than the lobe lifts
     assert refused.status_code == 422

@@ -69,6 +69,8 @@ MATRIX = {
     ("remedies", "post"): (True, IN, METHOD, METHOD, METHOD),
     ("sensitivity", "get"): (True, IN, OK, OK, GONE),
     ("room", "get"): (True, IN, OK, OK, GONE),
+    ("map", "get"): (True, IN, OK, OK, GONE),
+    ("tried", "get"): (True, IN, OK, OK, GONE),
     ("which-cam", "get"): (True, IN, OK, OK, GONE),
     ("which-cam", "post"): (True, IN, NO, OK, GONE),
     ("assembly", "get"): (True, IN, OK, OK, GONE),

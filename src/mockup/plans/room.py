@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 from mockup.changes.kind import ChangeKind
 from mockup.checks.check import Check
 from mockup.engine.gasket import THICKEST_MM
+from mockup.job import Job
 from mockup.limits.judge import SLACK
 from mockup.plans.levers import Lever, can_be_made, levers
 from mockup.plans.many import Many
@@ -70,19 +71,25 @@ def rooms(many: Many) -> tuple[Room, ...]:
     return tuple(_rooms(many)) if many.checks else ()
 
 
+def levers_of(job: Job) -> tuple[Lever, ...]:
+    """The levers there are of an engine, in the order they are best pulled."""
+    # One cam moves both valves; where there may be two, each is told by itself as well.
+    return tuple(
+        lever
+        for lever in levers()
+        if can_be_made(lever.kind, job)
+        and not (lever.kind is ChangeKind.GASKET and job.final_gasket is None)
+        and not (lever.kind is ChangeKind.CAM and lever.side and not job.may_have_two_cams)
+    )
+
+
 def _rooms(many: Many) -> Iterator[Room]:
-    job = many.report.job
-    two_cams = job.may_have_two_cams
-    for lever in levers():
-        if not can_be_made(lever.kind, job) or (lever.kind is ChangeKind.GASKET and job.final_gasket is None):
-            continue
-        # One cam moves both valves; where there may be two, each is told by itself as well.
-        if lever.kind is ChangeKind.CAM and lever.side and not two_cams:
-            continue
-        yield _room(many, lever, _reach(many, lever))
+    for lever in levers_of(many.report.job):
+        yield _room(many, lever, reach_of(many, lever))
 
 
-def _reach(many: Many, lever: Lever) -> tuple[float, float]:
+def reach_of(many: Many, lever: Lever) -> tuple[float, float]:
+    """From where to where a lever is tried, in its own unit [mm], [deg] or [1]; 0 lies in it."""
     job, engine = many.report.job, many.report.engine
     if lever.kind is ChangeKind.CAM:
         return -CAM_DEG, CAM_DEG

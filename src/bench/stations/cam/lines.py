@@ -9,7 +9,7 @@ from mockup.quantity.shown import format_bench, format_both, format_degrees
 from mockup.quantity.typed_angle import format_crank_angle
 from mockup.quantity.value import Unit
 from mockup.readings.cam import SideCam
-from mockup.readings.cam_timing import DegreeReading
+from mockup.readings.cam_timing import DegreeReading, LiftReading
 from mockup.record import standing
 from mockup.report import Report
 
@@ -48,7 +48,15 @@ def _late(degrees: float | None) -> str:
 
 def degree_lines(report: Report, wrong: Mapping[str, Wrong]) -> list[dict[str, Any]]:
     """The wheel angles in the book, each with the middle it gives."""
-    return [_degree(reading, report.job.unit, wrong) for reading in standing(report.job.of(DegreeReading))]
+    return [_degree(reading, report.job.unit, wrong) for reading in standing(report.job.of_this_cam(DegreeReading))]
+
+
+def of_the_cam_before(report: Report) -> int:
+    """How many pairs of angles and lifts stand in the book that were read of a cam that is out."""
+    job = report.job
+    return sum(
+        len(standing(job.of(kind))) - len(standing(job.of_this_cam(kind))) for kind in (DegreeReading, LiftReading)
+    )
 
 
 def _degree(reading: DegreeReading, unit: Unit, wrong: Mapping[str, Wrong]) -> dict[str, Any]:

@@ -16,7 +16,7 @@ from bench.page.show import answer
 from bench.page.taking import take_readings
 from bench.shops.access import member_writes, person_of
 from bench.stations.cam.form import DegreeForm, StepsForm
-from bench.stations.cam.lines import arrived_lines, degree_lines, side_lines
+from bench.stations.cam.lines import arrived_lines, degree_lines, of_the_cam_before, side_lines
 from mockup.engine.valves import Place
 from mockup.jobfile.lobe_csv import write_lobe_csv
 from mockup.quantity.shown import format_bench, format_both
@@ -52,7 +52,7 @@ def cam(request: HttpRequest, build_id: int) -> HttpResponse:
 
 def _forms(bench: Bench) -> dict[str, Any]:
     job = bench.report.job
-    degreed = standing(job.of(DegreeReading))
+    degreed = standing(job.of_this_cam(DegreeReading))
     last = {"side": str(degreed[-1].side), "wheel_set": "yes" if degreed[-1].wheel_set else "no"} if degreed else {}
     steps = {"steps": ", ".join(f"{step:g}" for step in job.cam_steps_deg)}
     return {
@@ -93,6 +93,7 @@ def _parts(request: HttpRequest, bench: Bench, wrong: dict[str, Wrong]) -> dict[
         "cam": report.cam,
         "sides": side_lines(report),
         "degrees": degree_lines(report, wrong),
+        "before": of_the_cam_before(report),
         "lifts": [_lift_row(bench, place, wrong) for place in bench.valves_of(cylinder)],
         "arrived": arrived_lines(report),
         "tables": report.job.lobe_tables,
@@ -102,7 +103,7 @@ def _parts(request: HttpRequest, bench: Bench, wrong: dict[str, Wrong]) -> dict[
 
 
 def _lift_row(bench: Bench, place: Place, wrong: dict[str, Wrong]) -> dict[str, Any]:
-    mine = [reading for reading in standing(bench.report.job.of(LiftReading)) if reading.place == place]
+    mine = [reading for reading in standing(bench.report.job.of_this_cam(LiftReading)) if reading.place == place]
     name = f"lift-{place.side}-{place.number}"
     label = place.label(bench.report.job.engine.row(place.side).count)
     return {

@@ -10,12 +10,14 @@ from bench.page.fields import LengthField, NumberField, UnitFormMixin
 from bench.shelf.models import ShelfCam, ShelfGasket
 from mockup.changes.change import Change
 from mockup.changes.kind import ChangeKind
+from mockup.engine.gasket import FinalGasket
 from mockup.engine.running import RODS, Material
 from mockup.engine.valves import Side
-from mockup.faults import FaultsError
+from mockup.faults import Fault, FaultsError
 from mockup.plans.levers import can_be_made
 from mockup.plans.what_if import WhatIf
 from mockup.quantity.shown import format_exact
+from mockup.quantity.value import Unit
 from mockup.report import Report
 
 
@@ -51,7 +53,7 @@ def typed_fields() -> list[TypedWhatIf]:
 
 GROUPS = ("Stack", "Cam and rockers", "Reliefs", "Valves", "Pistons, speed and rods")
 FOLDED = ("Valves", "Pistons, speed and rods")
-BESIDE = {"cam": ("cam_of",), "piston": ("piston_cc", "rpm", "rod")}
+BESIDE = {"gasket": ("gasket_thick",), "cam": ("cam_of",), "piston": ("piston_cc", "rpm", "rod")}
 """Fields that stand behind another, and are no change by themselves."""
 
 
@@ -91,6 +93,9 @@ class WhatIfForm(UnitFormMixin, forms.Form):
         shelf = [("", "as it is"), *((str(row.pk), str(row)) for row in gaskets)]
         gone = {"invalid_choice": "No gasket “%(value)s” of this bore is on the shelf."}
         self.fields["gasket"] = forms.ChoiceField(choices=shelf, label="Gasket", required=False, error_messages=gone)
+        self.fields["gasket_thick"] = LengthField(
+            label="or one compressed to", required=False, help_text="not on the shelf"
+        )
         self.typed = [one for one in typed_fields() if can_be_made(one.kind, report.job)]
         for one in self.typed:
             self.fields[one.name] = _field(one)
@@ -122,6 +127,34 @@ class WhatIfForm(UnitFormMixin, forms.Form):
         self.fields["rpm"] = NumberField(label="Speed, rpm", help_text="for the running estimate", required=False)
         rods = [("", "as they are"), *((str(one), str(one)) for one in RODS)]
         self.fields["rod"] = forms.ChoiceField(choices=rods, label="Rods of", required=False)
+
+    @property
+    def stepped(self) -> tuple[str, ...]:
+        """Fields whose choices are stepped through."""
+        return ("gasket", "camshaft")
+
+    @property
+    def sliders(self) -> dict[str, dict[str, str]]:
+        """Sliders beside the fields that are often moved a little: ends, step, at rest, and where it is now."""
+        inch = self.report.job.unit is Unit.INCH
+        ends: dict[str, tuple[float, float, float, float]] = {"cam": (-15, 15, 0.5, 0)}
+        ratio = self.engine.rocker_ratio
+        if ratio is not None:
+            ends["ratio"] = (max(round(ratio - 0.3, 2), 1), round(ratio + 0.3, 2), 0.01, ratio)
+        relief = (0, 100, 1, 0) if inch else (0, 2.5, 0.05, 0)
+        ends |= {f"{ChangeKind.RELIEF.field.name}_{side}": relief for side in Side}
+        found = {}
+        for name, (low, high, step, rest) in ends.items():
+            if name in self.fields:
+                at = str(self[name].value() or "") or f"{rest:g}"
+                found[name] = {
+                    "low": f"{low:g}",
+                    "high": f"{high:g}",
+                    "step": f"{step:g}",
+                    "rest": f"{rest:g}",
+                    "at": at,
+                }
+        return found
 
     @property
     def groups(self) -> list[dict[str, Any]]:
@@ -156,9 +189,9 @@ class WhatIfForm(UnitFormMixin, forms.Form):
     def _makers(self, found: Mapping[str, Any]) -> list[tuple[str, Any]]:
         """What each filled field makes, in the order the work is done."""
         makers: list[tuple[str, Any]] = []
-        if found.get("gasket"):
-            gasket = self.gaskets[found["gasket"]]
-            makers.append(("gasket", lambda: Change(key="gasket", kind=ChangeKind.GASKET, gasket=gasket)))
+        if found.get("gasket") or found.get("gasket_thick"):
+            name = "gasket_thick" if found.get("gasket_thick") else "gasket"
+            makers.append((name, lambda: self._gasket(found)))
         filled = (one for one in self.typed if found.get(one.name))
         makers += [(one.name, lambda one=one: one.change(found[one.name])) for one in filled]
         if found.get("piston") or found.get("piston_cc"):
@@ -174,6 +207,19 @@ class WhatIfForm(UnitFormMixin, forms.Form):
             makers.append(("ratio", lambda: Change(key="ratio", kind=ChangeKind.ROCKERS, amount=more)))
         lashes = [side for side in Side if found.get(f"lash_{side}") is not None]
         return makers + [(f"lash_{side}", lambda side=side: self._lash(side, found[f"lash_{side}"])) for side in lashes]
+
+    def _gasket(self, found: Mapping[str, Any]) -> Change:
+        """Another gasket: of the shelf, or one as thick as was typed, with the bore of the one that is in."""
+        chosen, thick = found.get("gasket"), found.get("gasket_thick")
+        if chosen and thick:
+            raise FaultsError([Fault("gasket_thick", "One of the two: off the shelf, or as thick as you say.")])
+        final = self.report.job.final_gasket
+        made = (
+            self.gaskets[chosen]
+            if chosen
+            else FinalGasket(compressed_mm=float(thick or 0.0), bore_mm=final.bore_mm if final else None)
+        )
+        return Change(key="gasket", kind=ChangeKind.GASKET, gasket=made)
 
     def _pistons(self, found: Mapping[str, Any]) -> Change:
         higher, more = found.get("piston") or 0.0, found.get("piston_cc") or 0.0
@@ -201,7 +247,11 @@ def typed_of(
         if change.kind is ChangeKind.GASKET:
             # One that was taken off the shelf since is said to be gone, at the field.
             name = change.gasket.name if change.gasket else ""
-            found["gasket"] = next((str(row.pk) for row in gaskets if row.core() == change.gasket), name)
+            kept = next((str(row.pk) for row in gaskets if row.core() == change.gasket), name)
+            if kept or change.gasket is None:
+                found["gasket"] = kept
+            else:
+                found["gasket_thick"] = format_exact(change.gasket.compressed_mm, unit)
         elif change.kind is ChangeKind.CAMSHAFT:
             named = change.cam.name if change.cam else ""
             found["camshaft"] = next((str(row.pk) for row in cams if row.core() == change.cam), named)

@@ -30,6 +30,7 @@ TABS = (
     ("remedies", "The least work"),
     ("sensitivity", "What is worth what"),
     ("room", "Room to move"),
+    ("map", "The map"),
 )
 """The pages of this station, by address and name."""
 

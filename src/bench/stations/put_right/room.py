@@ -1,6 +1,5 @@
 """Room to move: how far each thing may be changed by itself while every judged check stays clear, as a bar each."""
 
-import math
 from dataclasses import dataclass
 from typing import Any
 from urllib.parse import urlencode
@@ -11,14 +10,13 @@ from django.views.decorators.http import require_GET
 
 from bench.page.bench import Bench, bench_or_404
 from bench.page.show import show
-from bench.stations.put_right.form import TypedWhatIf
 from bench.stations.put_right.lines import TABS
+from bench.stations.put_right.typed_lever import amount_words, outward, step_of, typed_lever
 from mockup.changes.kind import ChangeKind
 from mockup.checks.check import Check
 from mockup.plans.many import Many
 from mockup.plans.room import Room, more_lift, rooms
-from mockup.quantity.shown import bench_text, format_exact
-from mockup.quantity.value import MM_PER_THOU, Unit
+from mockup.quantity.value import Unit
 from mockup.stations import Station
 
 WIDTH, LEFT = 360.0, 10.0
@@ -114,29 +112,12 @@ def _end(room: Room, amount: float, check: Check | None, unit: Unit) -> str:
 
 def _amount(room: Room, amount: float, unit: Unit) -> str:
     """An amount of the lever with its unit, signed."""
-    sign = "+" if amount > 0 else ("−" if amount < 0 else "")
-    if room.lever.kind is ChangeKind.CAM:
-        return f"{sign}{abs(amount):.1f}°"
-    if room.lever.kind is ChangeKind.ROCKERS:
-        return f"{sign}{abs(amount):.3f}"
-    return f"{sign}{bench_text(abs(amount), unit)}"
-
-
-def _outward(amount: float, step: float) -> float:
-    """An amount as somebody would type it: in whole steps, on the far side, where it is clear."""
-    return round(math.copysign(math.ceil(abs(amount) / step - 1e-9) * step, amount), 6)
+    return amount_words(room.lever, amount, unit)
 
 
 def _address(bench: Bench, room: Room) -> str:
     """The what-if of the nearest that is clear; empty where it is clear now, or can be typed there by no one field."""
-    nearest, kind = room.nearest, room.lever.kind
-    if not nearest or room.holds_now or kind in (ChangeKind.GASKET, ChangeKind.SHIMS):
+    if not room.nearest or room.holds_now:
         return ""
-    if kind is ChangeKind.CAM:
-        typed = {"cam": f"{_outward(nearest, 0.1):g}", "cam_of": str(room.lever.side or "")}
-    elif kind is ChangeKind.ROCKERS:
-        typed = {"ratio": f"{bench.report.engine.ratio + _outward(nearest, 0.001):g}"}
-    else:
-        step = MM_PER_THOU / 10 if bench.unit is Unit.INCH else 0.01
-        typed = {TypedWhatIf(kind, room.lever.side).name: format_exact(_outward(nearest, step), bench.unit)}
-    return f"{reverse('put-right', args=[bench.build.pk])}?{urlencode(typed)}"
+    typed = typed_lever(bench.report, room.lever, outward(room.nearest, step_of(room.lever, bench.unit)))
+    return f"{reverse('put-right', args=[bench.build.pk])}?{urlencode(typed)}" if typed else ""

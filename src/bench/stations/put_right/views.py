@@ -4,14 +4,17 @@ from dataclasses import replace
 from typing import Any
 
 from django.http import Http404, HttpRequest, HttpResponse
-from django.shortcuts import redirect
+from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
+from django.views.decorators.http import require_GET
 
 from bench.builds import services
+from bench.builds.models import Build
 from bench.drawings.before_after import before_after
 from bench.page.bench import Bench, bench_or_404
 from bench.page.changes import change_lines, mark
 from bench.page.entering import Wrong
+from bench.page.kept_report import live_bench
 from bench.page.show import show
 from bench.page.taking import take
 from bench.shelf.models import ShelfCam, ShelfGasket
@@ -65,6 +68,17 @@ def put_right(request: HttpRequest, build_id: int) -> HttpResponse:
     return show(request, bench, Station.RIGHT, parts | {"wrong": {**wrong, **form.errors}})
 
 
+@require_GET
+def tried(request: HttpRequest, build_id: int) -> HttpResponse:
+    """What the changes typed so far would do, as the part of the page that shows it; what is wrong, at its fields."""
+    bench = live_bench(get_object_or_404(Build, pk=build_id))
+    typed = request.GET if lines.asked(request.GET) else None
+    form = WhatIfForm(bench.report, gaskets_for(bench.report), typed, cams=cams_on_the_shelf())
+    shown = _tried(bench, form)
+    context = {"build": bench.build, "unit": bench.unit, "form": form, "wrong_in_form": dict(form.errors), **shown}
+    return render(request, "put_right/_tried_answer.html", context)
+
+
 def gaskets_for(report: Report) -> list[ShelfGasket]:
     """The shelf's gaskets of about this engine's bore."""
     return [row for row in ShelfGasket.objects.filter(off_since=None) if suits(row.core(), report.job.engine)]
@@ -97,15 +111,15 @@ def _write(request: HttpRequest, bench: Bench, what_if: WhatIf) -> None:
 
 
 def _tried(bench: Bench, form: WhatIfForm) -> dict[str, Any]:
-    """What the what-if in the form would do; nothing while it is empty or wrong."""
-    if not form.is_bound or not form.is_valid():
-        return {}
+    """What the what-if in the form would do; where the engine stands while it is empty or wrong."""
     before = bench.report
+    if not form.is_bound or not form.is_valid() or form.item.is_empty:
+        return _as_it_stands(bench)
     try:
         after = evaluate(supposed(before.job, form.item))
     except FaultsError as error:
         form.add_error(None, " ".join(fault.message for fault in error.faults))
-        return {}
+        return _as_it_stands(bench)
     curves = curve_changes(before, after)
     every = lines.every_check(before, after)
     return {
@@ -119,6 +133,13 @@ def _tried(bench: Bench, form: WhatIfForm) -> dict[str, Any]:
         "lash": lines.lash_lines(after),
         "outlook": would_be(outlook(after, before)),
     }
+
+
+def _as_it_stands(bench: Bench) -> dict[str, Any]:
+    """The strip and the curves of the engine as it is: what a change is held against."""
+    now = bench.report
+    curves = curve_changes(now, now)
+    return {"stands": lines.pairs(effects_of(now, now), bench.unit), "chart": before_after(curves, bench.unit)}
 
 
 def _compared(request: HttpRequest, bench: Bench) -> list[tuple[str, list[lines.FigurePair]]]:
