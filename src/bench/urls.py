@@ -7,6 +7,7 @@ from django.urls import URLPattern, URLResolver, include, path
 from bench.exchange.views import export, import_build
 from bench.page.echo import dial, understood
 from bench.page.pulse import pulse
+from bench.sheets.order import order_pdf, order_sheet
 from bench.sheets.views import history, sheet, sheet_pdf
 from bench.stand.cams import cams
 from bench.stand.mend import mend
@@ -23,6 +24,7 @@ from bench.stations.mockup.views import mockup
 from bench.stations.pushrods.views import pushrods
 from bench.stations.put_right.cams import cams_for
 from bench.stations.put_right.map import the_map
+from bench.stations.put_right.order import to_order
 from bench.stations.put_right.room import room_to_move
 from bench.stations.put_right.search import find_remedies
 from bench.stations.put_right.views import put_right, tried
@@ -72,6 +74,9 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("builds/<int:build_id>/put-right/", put_right, name="put-right"),
     path("builds/<int:build_id>/put-right/tried/", tried, name="tried"),
     path("builds/<int:build_id>/put-right/map/", the_map, name="map"),
+    path("builds/<int:build_id>/put-right/order/", to_order, name="to-order"),
+    path("builds/<int:build_id>/order-sheet/", order_sheet, name="order-sheet"),
+    path("builds/<int:build_id>/order-sheet.pdf", order_pdf, name="order-pdf"),
     path("builds/<int:build_id>/put-right/cams/", cams_for, name="which-cam"),
     path("builds/<int:build_id>/put-right/least-work/", find_remedies, name="remedies"),
     path("builds/<int:build_id>/put-right/worth/", sensitivity, name="sensitivity"),

@@ -123,6 +123,23 @@ def test_the_map_is_read_and_taken_by_keys_alone(open_page):
     expect(page.locator("#tried h3").first).to_contain_text("If:")
 
 
+def test_pistons_are_ordered_from_targets_and_their_sheet_printed(open_page):
+    page = open_page("/builds/1/put-right/order/")
+    expect(page.locator(".drawing")).to_contain_text("Gasket to order")
+    for name, text in {"quench": "42", "face": "5", "ratio": "10", "intake_relief": "60"}.items():
+        page.locator(f"#to-order [name={name}]").fill(text)
+        page.keyboard.press("Tab")
+    expect(page.locator(".ordered")).to_contain_text("Compression height")
+    expect(page.locator(".ordered")).to_contain_text("reliefs and all")
+    expect(page.locator(".piston-order .piston-pocket").first).to_be_visible()
+    expect(page.locator("#to-order [name=quench]")).to_have_value("42")
+    page.get_by_role("link", name="The order sheet").click()
+    expect(page.locator(".build-sheet")).to_contain_text("The maker’s answer")
+    page.emulate_media(media="print")
+    expect(page.locator(".build-sheet .ordered")).to_be_visible()
+    expect(page.locator(".build-sheet .ways")).to_be_hidden()
+
+
 def test_pointing_at_the_map_says_what_is_left_there(open_page):
     page = open_page("/builds/1/put-right/map/?across=cam&up=relief-exhaust")
     box = page.locator(".room-map svg").bounding_box()

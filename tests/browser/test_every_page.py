@@ -20,6 +20,8 @@ PAGES = [
     "/builds/1/put-right/worth/?stack=1&gasket_mm=1&cam_deg=1&ratio=0.01&relief_mm=2&deck_mm=0",
     "/builds/2/put-right/least-work/?find=1&cam=2&crown=7&least=5", "/builds/1/assembly/", "/builds/3/assembly/",
     "/builds/1/put-right/map/?across=cam&up=relief-exhaust", "/builds/2/put-right/map/",
+    "/builds/1/put-right/order/?quench=40&face=5&ratio=10&intake_relief=60", "/builds/2/put-right/order/",
+    "/builds/1/order-sheet/?quench=40&face=5&ratio=10&intake_relief=60", "/builds/3/put-right/order/",
     "/shelf/cams/", "/builds/1/put-right/cams/", "/builds/2/put-right/cams/", "/builds/3/put-right/cams/",
     "/builds/1/history/", "/builds/2/sheet/", "/builds/1/put-right/room/", "/builds/2/put-right/room/",
 ]  # fmt: skip

@@ -21,6 +21,7 @@ STATION_PAGES = [
     "room",
     "which-cam",
     "map",
+    "to-order",
     "assembly",
     "block",
 ]

@@ -10,7 +10,7 @@ from django_scopes import scope
 
 from bench.builds.models import Build, Entry
 from bench.sheets.paint import painted
-from bench.sheets.views import STYLES
+from bench.sheets.pdf import STYLES
 from bench.shops.models import Person
 from mockup.changes.change import Change
 from mockup.changes.kind import ChangeKind

@@ -71,6 +71,9 @@ MATRIX = {
     ("room", "get"): (True, IN, OK, OK, GONE),
     ("map", "get"): (True, IN, OK, OK, GONE),
     ("tried", "get"): (True, IN, OK, OK, GONE),
+    ("to-order", "get"): (True, IN, OK, OK, GONE),
+    ("order-sheet", "get"): (True, IN, GONE, GONE, GONE),  # nothing is asked of pistons: test_to_order.py
+    ("order-pdf", "get"): (True, IN, GONE, GONE, GONE),
     ("which-cam", "get"): (True, IN, OK, OK, GONE),
     ("which-cam", "post"): (True, IN, NO, OK, GONE),
     ("assembly", "get"): (True, IN, OK, OK, GONE),

@@ -1,26 +1,19 @@
 """The history of a build, its sheet, and the sheet as a PDF."""
 
-import re
-from pathlib import Path
-
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.template.loader import render_to_string
 from django.views.decorators.cache import never_cache
 from django.views.decorators.http import require_GET
 
-import bench
 from bench.page.bench import bench_or_404
 from bench.page.show import frame
 from bench.sheets.content import sheet_parts
-from bench.sheets.paint import painted
+from bench.sheets.pdf import as_pdf
 from bench.sheets.written import written
 from bench.shops.access import person_of
 from mockup.stations import Station
 from mockup.words import DEFER
-
-PDF_STYLES = ("tones.css", "build_sheet.css")
-STYLES = Path(bench.__file__).parent / "static" / "bench"
 
 
 @require_GET
@@ -51,19 +44,6 @@ def sheet(request: HttpRequest, build_id: int) -> HttpResponse:
 @require_GET
 def sheet_pdf(request: HttpRequest, build_id: int) -> HttpResponse:
     """The same sheet as a PDF for the customer's file."""
-    # Setting pages in type takes as long to read in as all the rest: only who asks for a PDF waits for it.
-    from weasyprint import CSS, HTML  # noqa: PLC0415
-    from weasyprint.text.fonts import FontConfiguration  # noqa: PLC0415
-    from weasyprint.urls import URLFetcher  # noqa: PLC0415
-
     found = bench_or_404(build_id)
     html = render_to_string("sheets/pdf.html", {**sheet_parts(found, person_of(request)), "defer_words": DEFER})
-    # Nothing is fetched for it but the fonts that ship with the application.
-    only_files, fonts = URLFetcher(allowed_protocols={"file"}), FontConfiguration()
-    page = HTML(string=painted(html, STYLES), url_fetcher=only_files)
-    styles = [CSS(filename=STYLES / name, font_config=fonts, url_fetcher=only_files) for name in PDF_STYLES]
-    name = re.sub(r"[^a-z0-9]+", "-", str(found.build).lower()).strip("-") or "build"
-    headers = {"Content-Disposition": f'inline; filename="{name}.pdf"', "Cache-Control": "no-store"}
-    return HttpResponse(
-        page.write_pdf(stylesheets=styles, font_config=fonts), content_type="application/pdf", headers=headers
-    )
+    return as_pdf(html, str(found.build))

@@ -31,6 +31,7 @@ TABS = (
     ("sensitivity", "What is worth what"),
     ("room", "Room to move"),
     ("map", "The map"),
+    ("to-order", "To order"),
 )
 """The pages of this station, by address and name."""
 

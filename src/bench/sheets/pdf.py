@@ -1,0 +1,30 @@
+"""A page as a PDF: the same styles, fonts that ship with the application, nothing fetched."""
+
+import re
+from pathlib import Path
+
+from django.http import HttpResponse
+
+import bench
+from bench.sheets.paint import painted
+
+PDF_STYLES = ("tones.css", "build_sheet.css")
+STYLES = Path(bench.__file__).parent / "static" / "bench"
+
+
+def as_pdf(html: str, called: str) -> HttpResponse:
+    """The page as an answer, its file called after ``called``."""
+    # Setting pages in type takes as long to read in as all the rest: only who asks for a PDF waits for it.
+    from weasyprint import CSS, HTML  # noqa: PLC0415
+    from weasyprint.text.fonts import FontConfiguration  # noqa: PLC0415
+    from weasyprint.urls import URLFetcher  # noqa: PLC0415
+
+    # Nothing is fetched for it but the fonts that ship with the application.
+    only_files, fonts = URLFetcher(allowed_protocols={"file"}), FontConfiguration()
+    page = HTML(string=painted(html, STYLES), url_fetcher=only_files)
+    styles = [CSS(filename=STYLES / name, font_config=fonts, url_fetcher=only_files) for name in PDF_STYLES]
+    name = re.sub(r"[^a-z0-9]+", "-", called.lower()).strip("-") or "build"
+    headers = {"Content-Disposition": f'inline; filename="{name}.pdf"', "Cache-Control": "no-store"}
+    return HttpResponse(
+        page.write_pdf(stylesheets=styles, font_config=fonts), content_type="application/pdf", headers=headers
+    )
