@@ -24,7 +24,9 @@ def test_without_a_lobe_it_says_what_is_missing(bench, whole):
 
 
 def test_with_a_card_the_first_line_answers_how_much_more_it_could_run(bench, carded):
-    first = page(bench, carded, name="room").context["first"]
+    answer = page(bench, carded, name="room")
+    assert [bar.words for bar in answer.context["bars"]][:2] == ["Lift at equal duration", "Duration at equal lift"]
+    first = answer.context["first"]
     assert first.startswith("It takes ")
 
 

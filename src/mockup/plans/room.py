@@ -7,6 +7,8 @@ tests/core/test_room.py.
 
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
+from enum import StrEnum
+from functools import partial
 
 import numpy as np
 from numpy.typing import NDArray
@@ -27,16 +29,24 @@ CAM_DEG, RATIO, LENGTH_MM, DEEPER_MM, PUSHRODS_MM = 15.0, 0.30, 1.5, 2.5, 2.0
 """How far is looked: beyond, nobody goes in one step. Common practice, no source."""
 
 
+class OfLobe(StrEnum):
+    """What another grind of the same cam may change: its lift alone, or how long it is open."""
+
+    LIFT = "lift at equal duration"
+    DURATION = "duration at equal lift"
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Room:
     """How far one lever may be pulled: its reach, and the interval of it in which every judged check is clear.
 
-    In the lever's own unit, [mm], [deg] or [1], 0 where the engine stands; ``low`` and ``high`` are None where nothing
-    is clear. ``holds_now``: whether 0 lies in it. ``low_check``, ``high_check``: what sets each end; None where it is
-    as far as was looked. ``in_the_way``: what is not clear now. ``unknown``: what it would do is not known.
+    ``lever``, or what of the lobe is changed: in its own unit, [mm], [deg] or [1], 0 where the engine stands; ``low``
+    and ``high`` are None where nothing is clear. ``holds_now``: whether 0 lies in it. ``low_check``, ``high_check``:
+    what sets each end; None where it is as far as was looked. ``in_the_way``: what is not clear now. ``unknown``: what
+    it would do is not known.
     """
 
-    lever: Lever
+    lever: Lever | OfLobe
     reach: tuple[float, float]
     low: float | None = None
     high: float | None = None
@@ -85,7 +95,11 @@ def levers_of(job: Job) -> tuple[Lever, ...]:
 
 def _rooms(many: Many) -> Iterator[Room]:
     for lever in levers_of(many.report.job):
-        yield _room(many, lever, reach_of(many, lever))
+        yield room_by(partial(_pulled, many, lever), many.checks, lever, reach_of(many, lever))
+
+
+def _pulled(many: Many, lever: Lever, amounts: Curve) -> Curve:
+    return many.slack({lever: amounts})
 
 
 def reach_of(many: Many, lever: Lever) -> tuple[float, float]:
@@ -106,12 +120,18 @@ def reach_of(many: Many, lever: Lever) -> tuple[float, float]:
     return 0.0, DEEPER_MM if lever.kind.of_a_side else LENGTH_MM
 
 
-def _room(many: Many, lever: Lever, reach: tuple[float, float]) -> Room:
+def room_by(
+    slack_at: Callable[[Curve], Curve], checks: list[Check], lever: Lever | OfLobe, reach: tuple[float, float]
+) -> Room:
+    """The room of one thing: ``slack_at`` says how far inside its limits each check lies at amounts (m,) of it.
+
+    (m, checks) [mm] or [1], -inf where it is not known.
+    """
     grid = np.unique(np.append(np.linspace(*reach, STEPS + 1), 0.0))
-    slack = many.slack({lever: grid})
+    slack = slack_at(grid)
     now = int(np.searchsorted(grid, 0.0))
     clear = slack.min(axis=1) >= -SLACK
-    in_the_way = None if clear[now] else many.checks[int(np.argmin(slack[now]))]
+    in_the_way = None if clear[now] else checks[int(np.argmin(slack[now]))]
     moved = np.delete(slack, now, axis=0)
     unknown = bool(len(moved)) and bool(np.isneginf(moved).any(axis=1).all()) and not np.isneginf(slack[now]).any()
     if unknown or not clear.any():
@@ -126,7 +146,7 @@ def _room(many: Many, lever: Lever, reach: tuple[float, float]) -> Room:
     def edge(inside: int, outside: int) -> tuple[float, Check | None]:
         if not 0 <= outside < len(grid):
             return float(grid[inside]), None
-        return _narrowed(lambda at: many.slack({lever: at}), float(grid[inside]), float(grid[outside]), many.checks)
+        return _narrowed(slack_at, float(grid[inside]), float(grid[outside]), checks)
 
     (low, low_check), (high, high_check) = edge(first, first - 1), edge(last, last + 1)
     return Room(

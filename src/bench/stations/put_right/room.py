@@ -14,8 +14,10 @@ from bench.stations.put_right.lines import TABS
 from bench.stations.put_right.typed_lever import amount_words, outward, step_of, typed_lever
 from mockup.changes.kind import ChangeKind
 from mockup.checks.check import Check
+from mockup.plans.levers import Lever
+from mockup.plans.lobe_room import lobe_rooms
 from mockup.plans.many import Many
-from mockup.plans.room import Room, more_lift, rooms
+from mockup.plans.room import OfLobe, Room, more_lift, rooms
 from mockup.quantity.value import Unit
 from mockup.stations import Station
 
@@ -42,7 +44,7 @@ def room_to_move(request: HttpRequest, build_id: int) -> HttpResponse:
     """Show the room of every lever."""
     bench = bench_or_404(build_id)
     many = Many(bench.report)
-    found = rooms(many)
+    found = (*lobe_rooms(many), *rooms(many))
     parts: dict[str, Any] = {
         "folder": "put_right/room_to_move",
         "tabs": TABS,
@@ -56,7 +58,8 @@ def room_to_move(request: HttpRequest, build_id: int) -> HttpResponse:
 
 def _first(bench: Bench, found: tuple[Room, ...]) -> str:
     """How much more it could run, in a line: rockers lift every point of the lobe alike, as more lift would."""
-    rockers = next((one for one in found if one.lever.kind is ChangeKind.ROCKERS), None)
+    pulled = (one for one in found if isinstance(one.lever, Lever) and one.lever.kind is ChangeKind.ROCKERS)
+    rockers = next(pulled, None)
     if rockers is None or rockers.unknown:
         return "How much more lift it takes is not known: enter the cam’s card and the rocker ratio, or measure a lobe."
     ratio = bench.report.engine.ratio
@@ -112,12 +115,15 @@ def _end(room: Room, amount: float, check: Check | None, unit: Unit) -> str:
 
 def _amount(room: Room, amount: float, unit: Unit) -> str:
     """An amount of the lever with its unit, signed."""
+    if isinstance(room.lever, OfLobe):
+        sign = "+" if amount > 0 else ("−" if amount < 0 else "")
+        return f"{sign}{abs(amount):.1%}" if room.lever is OfLobe.LIFT else f"{sign}{abs(amount):.1f}°"
     return amount_words(room.lever, amount, unit)
 
 
 def _address(bench: Bench, room: Room) -> str:
     """The what-if of the nearest that is clear; empty where it is clear now, or can be typed there by no one field."""
-    if not room.nearest or room.holds_now:
+    if not room.nearest or room.holds_now or isinstance(room.lever, OfLobe):
         return ""
     typed = typed_lever(bench.report, room.lever, outward(room.nearest, step_of(room.lever, bench.unit)))
     return f"{reverse('put-right', args=[bench.build.pk])}?{urlencode(typed)}" if typed else ""
