@@ -1,6 +1,7 @@
 """Cams on the shelf, which of them an engine takes, and one that went in: typed, foretold, decided, done, measured."""
 
 import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
 from django_scopes import scope
 
 from bench.builds import services
@@ -127,6 +128,26 @@ def test_a_measured_lobe_alone_is_a_cam_with_the_place_that_is_said(bench, membe
     assert cam.table(Side.INTAKE).lifts_mm[26] == pytest.approx(thou(300))
     assert "nothing known" in words(bench.get("/shelf/cams/"))
     assert stand(bench, **bare).status_code == 422
+
+
+def test_a_measured_lobe_comes_as_a_file_too(bench, member):
+    rows = (f"{a};{max(7.5 * (1 - (a / 130) ** 2), 0):.3f}".replace(".", ",") for a in range(-130, 131, 5))
+    table = "crank;mm\n" + "\n".join(rows)
+    bare = {name: CARD_TYPED[name] for name in ("cam", "name", "unit", "tables_at", "tables_degrees", "tables_zero")}
+    sent = SimpleUploadedFile("lobe.csv", table.encode(), content_type="text/csv")
+    assert stand(bench, **bare, intake_file=sent, icl_deg="108").status_code == 302
+    assert max(shelf_cam(member.shop, "Marsh 30").core().table(Side.INTAKE).lifts_mm) == pytest.approx(7.5)
+    wrong = SimpleUploadedFile("lobe.csv", b"\xff\xfe\x00", content_type="text/csv")
+    answer = stand(bench, **(bare | {"name": "other"}), exhaust_file=wrong)
+    assert "not text in UTF-8" in str(answer.context["form"].errors["exhaust_table"])
+
+
+def test_a_build_s_own_cam_is_put_on_the_shelf(bench, dropped, member, viewer):
+    assert post(bench, dropped, "cam", shelve="1").status_code == 302
+    row = shelf_cam(member.shop, "from Heron")
+    assert row.had
+    assert row.core().card == CARD
+    assert post(viewer, dropped, "cam", shelve="1").status_code == 403
 
 
 def test_a_card_that_does_not_agree_with_itself_says_so_on_the_shelf(bench):

@@ -218,6 +218,16 @@ def initial_card(card: CamCard | None) -> dict[str, Any]:
     return shown
 
 
+def pasted_or_sent(text: str, file: Any) -> str:
+    """A table's text: as it was pasted, else out of the file that was sent. Raises LengthError for what is no text."""
+    if text.strip() or not file:
+        return text
+    try:
+        return str(file.read(120_000), "utf-8-sig")
+    except UnicodeDecodeError:
+        raise LengthError("The file is not text in UTF-8.") from None
+
+
 def table_of(text: str, side: Side, unit: Unit, *, at: str, degrees: str, zero: str) -> tuple[LobeTable, Pasted]:
     """A measured lobe of a pasted table, and what was made of the text. Raises LengthError, FaultsError."""
     pasted = parse_pasted(text, unit)
@@ -267,10 +277,4 @@ class TableForm(UnitFormMixin, forms.Form):
         return found
 
     def _text(self, found: dict[str, Any]) -> str:
-        text: str = found["table"]
-        if not text.strip() and found.get("file"):
-            try:
-                text = str(found["file"].read(120_000), "utf-8-sig")
-            except UnicodeDecodeError:
-                raise LengthError("The file is not text in UTF-8.") from None
-        return text
+        return pasted_or_sent(found["table"], found.get("file"))

@@ -6,7 +6,7 @@ from django import forms
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 
-from bench.page.cam_forms import CardFields, card_of, table_of
+from bench.page.cam_forms import CardFields, card_of, pasted_or_sent, table_of
 from bench.shelf import services
 from bench.shelf.models import ShelfCam
 from bench.shops.access import member_writes, person_of
@@ -21,6 +21,7 @@ from mockup.quantity.value import Unit
 from mockup.readings.cam import card_contradictions
 
 MOST_CAMS = 500
+OF_A_TABLE = tuple(f"{side}_{name}" for side in Side for name in ("table", "file"))
 OF_A_CARD = tuple(f"{side}_{name}" for side in Side for name in ("lift", "duration_1", "duration_2", "duration_3"))
 
 
@@ -40,14 +41,15 @@ class ShelfCamForm(CardFields):
         choices=[(TableZero.CENTRELINE, "midway at 0.050 in"), (TableZero.MAXIMUM, "maximum lift")], label="Middle is"
     )
 
-    def __init__(self, data: Any = None) -> None:
+    def __init__(self, data: Any = None, files: Any = None) -> None:
         asked = data.get("unit") if data else None
-        super().__init__(data)
+        super().__init__(data, files)
         self.add_card_fields()
         for side in Side:
             area = forms.Textarea(attrs={"rows": 4})
             label = f"{side.capitalize()} lobe: angle and lift, a line each"
             self.fields[f"{side}_table"] = forms.CharField(widget=area, required=False, label=label, max_length=60_000)
+            self.fields[f"{side}_file"] = forms.FileField(label="or a CSV file", required=False, max_length=200)
         self.read_in(Unit(asked) if asked in list(Unit) else Unit.INCH)
         self.dress()
 
@@ -59,18 +61,17 @@ class ShelfCamForm(CardFields):
     @property
     def intake(self) -> list[forms.BoundField]:
         """The fields of the intake's card."""
-        return [field for field in super().intake if field.name != "intake_table"]
+        return [field for field in super().intake if field.name not in OF_A_TABLE]
 
     @property
     def exhaust(self) -> list[forms.BoundField]:
         """The fields of the exhaust's card."""
-        return [field for field in super().exhaust if field.name != "exhaust_table"]
+        return [field for field in super().exhaust if field.name not in OF_A_TABLE]
 
     @property
     def tables(self) -> list[forms.BoundField]:
         """The fields of measured lobes."""
-        names = ("tables_at", "tables_degrees", "tables_zero", *(f"{side}_table" for side in Side))
-        return [self[name] for name in names]
+        return [self[name] for name in ("tables_at", "tables_degrees", "tables_zero", *OF_A_TABLE)]
 
     def clean(self) -> dict[str, Any]:
         """Make the cam; a fault stands at the field it came from."""
@@ -80,10 +81,12 @@ class ShelfCamForm(CardFields):
         tables = []
         for side in Side:
             name = f"{side}_table"
-            if found.get(name, "").strip():
+            file = found.get(f"{side}_file")
+            if found.get(name, "").strip() or file:
                 kinds = {kind: found[f"tables_{kind}"] for kind in ("at", "degrees", "zero")}
                 try:
-                    tables.append(table_of(found[name], side, self.read_as, **kinds)[0])
+                    text = pasted_or_sent(found[name], file)
+                    tables.append(table_of(text, side, self.read_as, **kinds)[0])
                 except LengthError as error:
                     self.add_error(name, str(error))
                 except FaultsError as error:
@@ -116,7 +119,7 @@ def cams(request: HttpRequest) -> HttpResponse:
         if "off" in request.POST:
             services.take_off(_asked(request.POST["off"]))
             return redirect("cams")
-        form = ShelfCamForm(request.POST)
+        form = ShelfCamForm(request.POST, request.FILES)
         if form.is_valid():
             if ShelfCam.objects.filter(off_since=None).count() >= MOST_CAMS:
                 form.add_error("name", f"There are {MOST_CAMS} cams on the shelf: take one off first.")

@@ -23,7 +23,7 @@ from mockup.engine.valves import Place, Side
 from mockup.limits.judge import SLACK, State, judge, slack
 from mockup.quantity.ladder import running_figure
 from mockup.quantity.value import Value
-from mockup.readings.approach import Approach, Setting, approach_of
+from mockup.readings.approach import NEAR_OVERLAP_DEG, Approach, Setting, approach_of, lowest
 from mockup.readings.cam import cam_sides
 from mockup.readings.shifts import lift_at
 from mockup.report import Report
@@ -36,6 +36,7 @@ DEEPEST_RELIEF_MM, THICKEST_MORE_MM = 2.5, 1.5
 """Beyond these nobody goes: common practice, no source."""
 SHOWN_DEG = np.linspace(-40.0, 40.0, 161)
 TRIED_DEG = np.linspace(-REACH_DEG, REACH_DEG, 121)
+"""As far apart as the crank is looked at, so that moving the lobe is moving a window."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -50,11 +51,15 @@ class Candidate:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Predicted:
-    """One valve with a candidate in: its check as it stands, and the figure it would have [mm], nearest at [deg]."""
+    """One valve with a candidate in: its check as it stands, and the figure it would have [mm], nearest at [deg].
+
+    ``slack``: what it would leave above its minimum, U counted [mm]; without end where it has none.
+    """
 
     check: Check
     figure: Value
     angle_deg: float
+    slack: float
 
     @property
     def state(self) -> State:
@@ -65,11 +70,6 @@ class Predicted:
     def daylight(self) -> float:
         """What it would leave above its minimum [mm]; without end where it has none."""
         return self.figure.value - self.check.limit.low if self.check.limit.low is not None else math.inf
-
-    @property
-    def slack(self) -> float:
-        """The same with U counted [mm]."""
-        return float(slack(self.figure, self.check.limit))
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -168,16 +168,14 @@ class _Trial:
                 continue
             approach = approach_of(report.job.engine, basis.crank, sides[side], (), 0)
             approach = replace(approach, train=replace(approach.train, ratio=sides[side].train.ratio))
-            least, at = approach.least(setting)
+            swings = _Swung(approach, setting)
+            least, at = swings.here
             lift = lift_at(approach, setting, least, at)
-            mine = [
-                Predicted(check=one.check, figure=one.drop + lift.delta, angle_deg=float(at[0]))
-                for one in self.known[side]
-            ]
+            mine = [_predicted(one, lift.delta, float(at[0])) for one in self.known[side]]
             predicted += mine
             tightest = min(mine, key=lambda one: one.daylight)
             curves[side] = approach.curve_mm(SHOWN_DEG, setting) - float(least[0]) + tightest.figure.value
-            swung.append((self.known[side], _Swung(approach, setting)))
+            swung.append((self.known[side], swings))
         predicted.sort(key=lambda one: _bench_order(one.check))
         return Prospect(
             candidate=candidate,
@@ -196,6 +194,13 @@ class _Trial:
         return f"it says no {side} lobe, or not where it stands"
 
 
+def _predicted(one: _Known, lift: Value, angle_deg: float) -> Predicted:
+    figure = one.drop + lift
+    low = one.check.limit.low
+    left = math.inf if low is None else figure.value - figure.expanded - low
+    return Predicted(check=one.check, figure=figure, angle_deg=angle_deg, slack=float(left))
+
+
 class _Swung:
     """One side's train tried over TRIED_DEG of advance about its setting: the minimum and what is not known of it.
 
@@ -203,14 +208,15 @@ class _Swung:
     """
 
     def __init__(self, approach: Approach, setting: Setting) -> None:
-        step = TRIED_DEG[1] - TRIED_DEG[0]
-        reach = 60.0
-        t = np.arange(-reach, reach + step / 2, step)
-        lobe_at = np.arange(-reach - REACH_DEG, reach + REACH_DEG + step / 2, step) + setting.advanced_deg
+        t = NEAR_OVERLAP_DEG
+        step = float(t[1] - t[0])
+        lobe_at = np.arange(t[0] - REACH_DEG, t[-1] + REACH_DEG + step / 2, step) + setting.advanced_deg
         train = replace(approach.train, ratio=approach.train.ratio + setting.more_ratio, lash_mm=0.0)
         lift = train.lift_mm(lobe_at)
         windows = np.lib.stride_tricks.sliding_window_view(lift, len(t))
         curves = approach.k * approach.crank.travel_mm(t)[None, :] - windows
+        middle_row = len(TRIED_DEG) // 2
+        self.here = lowest(curves[middle_row : middle_row + 1])
         at = np.clip(np.argmin(curves, axis=1), 1, len(t) - 2)
         rows = np.arange(len(curves))
         left, middle, right = curves[rows, at - 1], curves[rows, at], curves[rows, at + 1]

@@ -114,7 +114,7 @@ class Approach:
         every = np.column_stack([where.ravel(), self.train.ratio + more_ratio, lash_mm])
         kinds, back = np.unique(every, axis=0, return_inverse=True)
         lift = np.clip(kinds[:, 1][:, None] * lobes[kinds[:, 0].astype(int)] - kinds[:, 2][:, None], 0.0, None)
-        low, place = _lowest(travel[None, :] - lift)
+        low, place = lowest(travel[None, :] - lift)
         return low[back.ravel()], place[back.ravel()]
 
     def slopes(self, setting: Setting, at_deg: Curve) -> Curve:
@@ -148,7 +148,7 @@ class Approach:
         return float(moved.open_lift_mm(at, self.theta[3:])[0])
 
 
-def _lowest(curves: Curve) -> tuple[Curve, Curve]:
+def lowest(curves: Curve) -> tuple[Curve, Curve]:
     """Minimum of each row, (n, m) in, (n,) out, and its angle, by the parabola through its lowest three points."""
     at = np.clip(np.argmin(curves, axis=1), 1, curves.shape[1] - 2)
     rows = np.arange(len(curves))

@@ -1,5 +1,6 @@
 """The cam station: card, measured lobes, degreeing, the lift that arrives, and where each step would put it."""
 
+from dataclasses import replace
 from functools import partial
 from typing import Any
 
@@ -14,6 +15,7 @@ from bench.page.cam_forms import CardForm, TableForm, initial_card
 from bench.page.entering import Field, Reader, Saved, Wrong, record_line
 from bench.page.show import answer
 from bench.page.taking import take_readings
+from bench.shelf.services import put_cam_on
 from bench.shops.access import member_writes, person_of
 from bench.stations.cam.form import DegreeForm, StepsForm
 from bench.stations.cam.lines import arrived_lines, degree_lines, of_the_cam_before, side_lines
@@ -35,6 +37,11 @@ def cam(request: HttpRequest, build_id: int) -> HttpResponse:
     bench = bench_or_404(build_id)
     forms = _forms(bench)
     wrong: dict[str, Any] = {}
+    if "shelve" in request.POST:
+        if bench.report.job.camshaft:
+            own = replace(bench.report.job.camshaft, name=f"from {bench.build}"[:60])
+            put_cam_on(own, person_of(request), had=True)
+        return redirect("cams")
     if request.method == "POST":
         name = next((name for name in forms if name in request.POST), None)
         if name is None:
@@ -91,6 +98,7 @@ def _parts(request: HttpRequest, bench: Bench, wrong: dict[str, Wrong]) -> dict[
         "mockup": bench.mockups[-1] if bench.mockups else None,
         "curves": lift_curves(report),
         "cam": report.cam,
+        "has_cam": report.job.camshaft is not None,
         "sides": side_lines(report),
         "degrees": degree_lines(report, wrong),
         "before": of_the_cam_before(report),
