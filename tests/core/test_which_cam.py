@@ -268,6 +268,9 @@ def test_the_cam_that_was_moved_before_it_went_out_moves_no_other():
     other = Change(key="o", kind=ChangeKind.CAMSHAFT, cam=OTHER_CAM)
     before = evaluate(supposed(dropped(), WhatIf(changes=(moved, other))))
     assert before.cam.sides[Side.INTAKE].shown_deg == pytest.approx(106.0)
+    lash = Change(key="l", kind=ChangeKind.LASH, side=Side.INTAKE, amount=0.2)
+    lashed = [evaluate(supposed(dropped(), WhatIf(changes=order))) for order in ((lash, other), (other, lash))]
+    assert [report.cam.sides[Side.INTAKE].train.lash_mm for report in lashed] == pytest.approx([0.0, 0.2])
     after = evaluate(supposed(dropped(), WhatIf(changes=(other, moved))))
     assert after.cam.sides[Side.INTAKE].shown_deg == pytest.approx(102.0)
 

@@ -165,7 +165,9 @@ class Basis:
         ended = (swaps[nth].order or 0) if nth < len(swaps) else math.inf
         done = [one for one in job.changes if one.order is not None and one.order < ended]
         mine = [reading for reading in job.of(DegreeReading) if begun <= reading.after < ended]
-        moved = [one for one in done if one.kind is not ChangeKind.CAM or (one.order or 0) > begun]
+        # Where a cam was moved to, and with what lash it was set, went out with it.
+        own = (ChangeKind.CAM, ChangeKind.LASH)
+        moved = [one for one in done if one.kind not in own or (one.order or 0) > begun]
         degreed = centrelines(mine, self.wheel_error_deg, job.engine, moved)
         tables = {table.side: table for table in cam.tables} if cam else {}
         said = {side: at for side in Side if cam and (at := cam.stands_deg(side)) is not None}
