@@ -149,7 +149,10 @@ class Approach:
 
 
 def lowest(curves: Curve) -> tuple[Curve, Curve]:
-    """Minimum of each row, (n, m) in, (n,) out, and its angle, by the parabola through its lowest three points."""
+    """Minimum of each row, shape (n, m) over NEAR_OVERLAP_DEG in, (n,) out [mm], and its angle, shape (n,) [deg].
+
+    By the parabola through its lowest three points.
+    """
     at = np.clip(np.argmin(curves, axis=1), 1, curves.shape[1] - 2)
     rows = np.arange(len(curves))
     left, middle, right = curves[rows, at - 1], curves[rows, at], curves[rows, at + 1]
