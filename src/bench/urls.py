@@ -10,6 +10,7 @@ from bench.page.pulse import pulse
 from bench.sheets.order import order_pdf, order_sheet
 from bench.sheets.views import history, sheet, sheet_pdf
 from bench.stand.cams import cams
+from bench.stand.glossary import glossary
 from bench.stand.mend import mend
 from bench.stand.people import me, people, welcome
 from bench.stand.quick import quick
@@ -52,6 +53,7 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("understood/", understood, name="understood"),
     path("dial/", dial, name="dial"),
     path("quick/", quick, name="quick"),
+    path("glossary/", glossary, name="glossary"),
     path("shelf/", shelf, name="shelf"),
     path("shelf/cams/", cams, name="cams"),
     path("builds/new/", new_build, name="new-build"),

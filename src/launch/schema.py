@@ -1,11 +1,13 @@
-"""The JSON Schema of the job file, written into docs/ from the shape the program reads by."""
+"""What is made of the program for docs/: the JSON Schema of the job file, and the glossary."""
 
 import json
 
 from launch.places import HOME
+from mockup.help.glossary import as_markdown
 from mockup.jobfile.shape import job_shape
 
 SCHEMA_PATH = HOME / "docs" / "job-file.schema.json"
+GLOSSARY_PATH = HOME / "docs" / "glossary.md"
 
 
 def schema_text() -> str:
@@ -16,3 +18,4 @@ def schema_text() -> str:
 
 if __name__ == "__main__":
     SCHEMA_PATH.write_text(schema_text())
+    GLOSSARY_PATH.write_text(as_markdown())

@@ -69,7 +69,7 @@ def test_a_cam_is_put_on_the_shelf_by_its_card_and_tried_at_once(open_page):
     page = open_page("/shelf/cams/", allow=["422"])
     page.get_by_label("Cam", exact=True).fill("Marsh 30")
     page.locator("[name=intake_lift]").fill("300")
-    page.get_by_role("button", name="Put it on the shelf").click()
+    page.get_by_role("button", name="Add it to the shelf").click()
     expect(page.locator(".wrong").first).to_contain_text("One to three durations")
     expect(page.get_by_label("Cam", exact=True)).to_have_value("Marsh 30")
     for name, text in {
@@ -77,7 +77,7 @@ def test_a_cam_is_put_on_the_shelf_by_its_card_and_tried_at_once(open_page):
         "lsa_deg": "110", "icl_deg": "106",
     }.items():  # fmt: skip
         page.locator(f"[name={name}]").fill(text)
-    page.get_by_role("button", name="Put it on the shelf").click()
+    page.get_by_role("button", name="Add it to the shelf").click()
     expect(page.locator("table.cams")).to_contain_text("Marsh 30")
     page.goto("/builds/1/put-right/cams/")
     expect(page.locator(".cam-line").filter(has_text="Marsh 30")).to_contain_text("predicted")

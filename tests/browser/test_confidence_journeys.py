@@ -9,10 +9,10 @@ pytestmark = pytest.mark.browser
 
 
 def check(page, label):
-    """A check on the verdict page, its evidence opened."""
-    found = page.locator(f"#check-{label}")
-    if found.locator("> details").get_attribute("open") is None:
-        found.locator("> details > summary").click()
+    """A check on the verdict page, opened from its cell of the table."""
+    page.locator(f"[data-matrix] a[href^='?check={label}#']").click()
+    found = page.locator(f"#opened #check-{label}")
+    expect(found).to_be_visible()
     return found
 
 
@@ -63,7 +63,7 @@ def test_contact_is_short_with_its_caution(open_page):
 def test_clay_not_touched_in_a_flattering_mock_up_says_nothing(open_page):
     page = open_page("/builds/1/mock-up/")
     page.locator("[name=lifters]").select_option("unblocked")
-    page.get_by_role("button", name="Write down mock-up C").click()
+    page.get_by_role("button", name="Save as mock-up C").click()
     expect(page.locator(".mockup-line").first).to_contain_text("mock-up C", ignore_case=True)
     found = with_clay(page, "over 50")
     expect(found.locator(".state").first).to_have_text("not measured")

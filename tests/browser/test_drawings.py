@@ -10,7 +10,8 @@ PAGES = {
     3: ("stack", "deck", "verdict"),
 }
 WITHOUT_SIZE = """() => [...document.querySelectorAll('main svg rect, main svg circle, main svg path')]
-    .filter(one => getComputedStyle(one).display !== 'none' && !one.closest('[hidden], defs, details:not([open])'))
+    .filter(one => getComputedStyle(one).display !== 'none')
+    .filter(one => !one.closest('[hidden], defs, details:not([open]), .lines'))
     .filter(one => { const box = one.getBBox(); return one.tagName === 'path'
         ? box.width + box.height === 0
         : (box.width === 0 || box.height === 0) && +(one.getAttribute('height') || one.getAttribute('r')) > 0; })

@@ -95,9 +95,10 @@ def judged_as_by_the_command_line(page, file, capsys):
     assert check.main([str(file), "--json"]) == 1
     printed = json.loads(capsys.readouterr().out)
     states = {one["label"]: one["state"] for one in printed["checks"] if one["required"] or one["figure"]}
-    rows = page.locator(".drawing .check summary")
-    names, words = rows.locator("h3").all_text_contents(), rows.locator(".state").all_text_contents()
-    assert dict(zip(names, words, strict=True)) == states
+    # "Intake 1: 95 ±8.5, clear": every cell of the table says itself in words.
+    said = [text.strip() for text in page.locator("[data-matrix] td .visually-hidden").all_text_contents()]
+    shown = {text.partition(":")[0]: text.rpartition(", ")[2] for text in said}
+    assert {label: shown[label] for label in states} == states
     assert states["Exhaust 2"] == "too close to call"
 
 

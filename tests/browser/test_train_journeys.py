@@ -53,7 +53,7 @@ def test_pushrods_are_tried_with_the_checker_and_offered(open_page):
 def test_the_next_mock_up_starts_from_the_last_and_is_gone_through(open_page):
     page = open_page("/builds/1/mock-up/")
     page.locator("[name=springs]").select_option("running")
-    page.get_by_role("button", name="Write down mock-up C").click()
+    page.get_by_role("button", name="Save as mock-up C").click()
     expect(page.locator(".mockup-line").first).to_contain_text("running springs")
     page.get_by_label("Running springs: proper compressor").check()
     page.get_by_role("button", name="Gone through").click()

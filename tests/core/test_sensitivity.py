@@ -1,4 +1,4 @@
-"""What one unit is worth, and how likely each check is to hold."""
+"""What one unit gains, and how likely each check is to hold."""
 
 from dataclasses import replace
 

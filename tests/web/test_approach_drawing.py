@@ -6,7 +6,8 @@ from dataclasses import replace
 
 import pytest
 
-from bench.drawings.approach import approach_chart, chamber_section
+from bench.drawings.approach import approach_chart
+from bench.drawings.chamber import chamber_section
 from bench.drawings.overlap import BOTTOM, LEFT, RIGHT, TOP
 from mockup.engine.gasket import FinalGasket
 from mockup.engine.valves import Relief, Side

@@ -134,7 +134,7 @@ def test_a_clear_build_is_signed_and_the_signature_says_when_the_build_became_an
     making.write(whole, member, ClayReading(key="", mockup="A", place=Place(1, Side.INTAKE), thickness_mm=thou(90)))
     answer = page(bench, whole, "assembly")
     assert not answer.context["signed"][0].holds
-    assert "Signed before the build became another" in words(answer)
+    assert "Signed before the build was changed" in words(answer)
     assert "Say why it is struck out" in words(
         post(bench, whole, "assembly", strike=answer.context["signed"][0].key, reason="")
     )

@@ -91,7 +91,7 @@ def test_the_stand_shows_each_builds_tightest_daylight_and_next_thing(bench, who
 
 
 def test_the_verdict_page_shows_figure_minimum_daylight_state_and_trail(bench, whole):
-    page = bench.get(reverse("verdict", args=[whole.pk])).content.decode()
+    page = bench.get(reverse("verdict", args=[whole.pk]) + "?check=intake-1").content.decode()
     for part in (
         "95 ±8.5, wants 80",
         "+15",
@@ -176,7 +176,7 @@ def test_a_build_goes_out_and_comes_back_the_same(bench, whole, member):
 def test_a_file_that_is_no_job_is_refused_with_its_faults(bench, text, member):
     answer = upload(bench, text)
     assert answer.status_code == 422
-    assert "Not read in" in answer.content.decode()
+    assert "Not imported" in answer.content.decode()
     with scope(shop=member.shop):
         assert not Build.objects.exists()
 

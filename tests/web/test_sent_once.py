@@ -119,7 +119,7 @@ def test_tokens_of_days_ago_are_forgotten(bench, member, built):
 def test_what_was_typed_for_a_place_that_is_gone_comes_back_with_its_text(bench, whole, at, name, text):
     answer = post(bench, whole, at, **{name: text})
     assert answer.status_code == 422
-    assert f"“{text}”: Not written down: this engine has no such place now" in words(answer)
+    assert f"“{text}”: Not saved: this engine has no such place now" in words(answer)
 
 
 def test_the_forty_first_and_the_four_hundredth_slice_are_written(bench, built, member):

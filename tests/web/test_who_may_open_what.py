@@ -26,6 +26,7 @@ MATRIX = {
     ("understood", "get"): (False, IN, OK, OK, OK),
     ("dial", "get"): (False, IN, OK, OK, OK),
     ("quick", "get"): (False, IN, OK, OK, OK),
+    ("glossary", "get"): (False, IN, OK, OK, OK),
     ("shelf", "get"): (False, IN, OK, OK, OK),
     ("shelf", "post"): (False, IN, NO, WRONG, WRONG),
     ("cams", "get"): (False, IN, OK, OK, OK),

@@ -1,4 +1,4 @@
-"""What is worth what, and how likely each check is to hold."""
+"""What each change gains, and how likely each check is to hold."""
 
 import pytest
 from django_scopes import scope

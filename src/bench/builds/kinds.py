@@ -33,7 +33,7 @@ class LimitEdit:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class CamSteps:
-    """What the cam can be moved by, either way [crank deg]. The newest one standing holds."""
+    """Steps the cam can be moved by, either way [crank deg]. The newest one standing holds."""
 
     steps_deg: tuple[float, ...]
 

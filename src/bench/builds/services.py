@@ -154,8 +154,8 @@ def _changed_since(build: Build, was: str, now: str) -> list[Fault]:
     return [
         Fault(
             "as_it_was",
-            f"Changed{by} since you opened this{said}. What you typed still stands here: write it down again to have "
-            "it so, or open the page anew to have theirs.",
+            f"Changed{by} since you opened this{said}. What you typed still stands here: save it again to keep "
+            "yours, or reload the page to have theirs.",
         )
     ]
 
@@ -238,7 +238,7 @@ def _mocked_up_since(latest: MockUp | None, was: str) -> list[Fault]:
     if latest is None or not was or was == mockup_as_it_is(latest):
         return []
     words = f"{latest.by.shown_name} set down mock-up {latest.letter} since you opened this"
-    return [Fault("as_it_was", f"{words}. It stands below. What you typed still stands here: write it down again.")]
+    return [Fault("as_it_was", f"{words}. It stands below. What you typed still stands here: save it again.")]
 
 
 def _write_what_changed(build: Build, before: CoreMockUp, latest: MockUp, by: Person) -> None:

@@ -14,6 +14,7 @@ from bench.page.entering import Wrong
 from bench.page.pulse import seen
 from bench.page.strip import strip_of
 from bench.page.taking import NO_SUCH_FIELD
+from mockup.help.howto import HOW_TO
 from mockup.quantity.value import Unit
 from mockup.run import run_of
 from mockup.stations import Station
@@ -50,6 +51,8 @@ TYPE_HERE = {
     Station.SWEEP: "Type each reading at its angle, as {clay}; at another angle both, as 9 ATDC {clay}.",
 }
 """What to type at a station, in the box that leads there from the others."""
+TYPED_ONE_BY_ONE = (Station.DECK, Station.VOLUMES, Station.CAM, Station.PUSHRODS, Station.CLAY, Station.SWEEP)
+"""Stations whose readings are typed one by one, so that one of them can be shown by itself, large."""
 EXAMPLES = {
     Unit.INCH: {"down": "11", "out": "5", "goes": "11", "stops": "12", "depth": ".300", "rod": "7.375", "clay": "96"},
     Unit.MILLIMETRE: {
@@ -89,6 +92,11 @@ def frame(bench: Bench, station: Station | None) -> dict[str, Any]:
         "aside": [(stop.station, station_url(stop.station, bench.build.pk)) for stop in every if stop.aside],
         "burrow": burrow([stop.progress for stop in stops]),
         "station": station,
+        "how_to": HOW_TO.get(station) if station else None,
+        "place_in_run": next((at for at, stop in enumerate(stops, start=1) if stop.station is station), None),
+        "strip_check": bench.report.tightest,
+        "bench_words": ("down", "out") if station is Station.DECK else ("mm", "thou"),
+        "has_fields": station in TYPED_ONE_BY_ONE,
         "next_step": step,
         "next_here": TYPE_HERE.get(step.station, "").format(**EXAMPLES[bench.unit]),
         "next_url": station_url(step.station, bench.build.pk, step.cylinder),

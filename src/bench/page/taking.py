@@ -26,7 +26,7 @@ LONGEST_TYPED = 200
 """Nobody types more into one field of a sheet; so long a text is not even looked at."""
 FIELD = re.compile(r"^(deck|edge|clay|head|sweep|rod|wipe|lift|chamber|piston|valve-gap)(-[a-z0-9]+)+$")
 """What fields of a sheet are called; all else that is posted with them says how they are read."""
-NO_SUCH_FIELD = "Not written down: this engine has no such place now. Was it changed meanwhile?"
+NO_SUCH_FIELD = "Not saved: this engine has no such place now. Was it changed meanwhile?"
 LONGEST_NUMBER = 18
 """Digits of a row number that PostgreSQL can hold."""
 

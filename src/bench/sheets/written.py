@@ -44,7 +44,7 @@ def _line(row: Entry, entries: dict[int, Entry], bench: Bench) -> Written:
         when = f"{row.struck_at:%Y-%m-%d %H:%M}" if row.struck_at else ""
         struck = f"{row.struck_by.shown_name if row.struck_by else ''}, {when}: {row.struck_reason}"
     return Written(
-        at=(row.read_at or row.at.isoformat())[:16].replace("T", " "),
+        at=(row.read_at or row.at.isoformat())[:19].replace("T", " "),
         by=row.read_by or row.by.shown_name,
         kind=words_of(row.kind),
         where=_where(row.data, bench.report.job.engine),

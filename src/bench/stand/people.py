@@ -158,7 +158,7 @@ def me(request: HttpRequest) -> HttpResponse:
     password = NewPasswordForm(person, request.POST if "new-password" in request.POST else None)
     if "own" in request.POST and own.is_valid():
         own.save()
-        messages.info(request, "Written down.")
+        messages.info(request, "Saved.")
         return redirect("me")
     if "new-password" in request.POST and password.is_valid():
         person.set_password(password.cleaned_data["password"])

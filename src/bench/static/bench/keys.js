@@ -13,6 +13,7 @@
   const actions = {
     "?": open,
     n: () => go(document.querySelector("[data-next]")),
+    b: () => globalThis.openBenchView?.(),
     s: () => go(document.querySelector(".brand")),
     "[": () => go(beside(-1)),
     "]": () => go(beside(1)),
@@ -28,5 +29,10 @@
   });
   document.addEventListener("click", (event) => {
     if (event.target.closest?.("[data-keys-open]")) open();
+    const unfolds = event.target.closest?.("[data-unfolds]");
+    if (unfolds) {
+      const shown = document.getElementById(unfolds.dataset.unfolds).classList.toggle("unfolded");
+      unfolds.setAttribute("aria-expanded", String(shown));
+    }
   });
 })();

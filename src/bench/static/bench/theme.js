@@ -1,6 +1,7 @@
 // Light or dim: what the person chose last, else what the machine prefers. Loaded first, so nothing flashes.
 (() => {
   const root = document.documentElement;
+  root.classList.add("js"); // what folds away on a phone can be opened again
   const kept = () => { try { return localStorage.getItem("theme"); } catch { return null; } };
   const prefers = matchMedia("(prefers-color-scheme: dark)").matches ? "dark" : "light";
   root.dataset.bsTheme = "themeSaid" in root.dataset ? root.dataset.bsTheme : kept() ?? prefers;
@@ -15,7 +16,7 @@
   const show = () => {
     const dark = root.dataset.bsTheme === "dark";
     document.querySelectorAll("[data-theme-switch]").forEach((button) => {
-      button.textContent = dark ? "lights up" : "dim the lights";
+      button.textContent = dark ? "light theme" : "dark theme";
     });
   };
   document.addEventListener("DOMContentLoaded", show);

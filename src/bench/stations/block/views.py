@@ -29,7 +29,7 @@ def block(request: HttpRequest, build_id: int) -> HttpResponse:
             form.show_faults(error)
             bench = bench_or_404(build_id)
         else:
-            messages.info(request, "The engine is written down.")
+            messages.info(request, "The engine is saved.")
             return redirect(reverse("block", args=[build_id]))
     parts: dict[str, Any] = {"form": form, "folder": "block", "wrong": form.errors}
     parts["as_it_is"] = services.as_it_is(bench.build)

@@ -38,7 +38,7 @@ class DegreeForm(CoreFormMixin, UnitFormMixin, forms.Form):
 
 
 class StepsForm(forms.Form):
-    """What the cam can be moved by: keyway, offset bush, adjustable gear."""
+    """Steps the cam can be moved by: keyway, offset bush, adjustable gear."""
 
     steps = forms.CharField(label="It can be moved by, crank °", help_text="as 2, 4, 8")
     degrees = forms.ChoiceField(choices=[("crank", "crank degrees"), ("cam", "cam degrees")], label="Given in")

@@ -43,7 +43,7 @@ def mockup(request: HttpRequest, build_id: int) -> HttpResponse:
         except FaultsError as error:
             form.show_faults(error)
         else:
-            messages.info(request, f"Mock-up {saved.letter} is written down.")
+            messages.info(request, f"Mock-up {saved.letter} is saved.")
             return redirect(reverse("mock-up", args=[build_id]))
     return show(request, bench, Station.MOCKUP, _parts(bench, latest, form))
 

@@ -28,7 +28,7 @@ TABS = (
     ("put-right", "What if"),
     ("which-cam", "Which cam"),
     ("remedies", "The least work"),
-    ("sensitivity", "What is worth what"),
+    ("sensitivity", "What each change gains"),
     ("room", "Room to move"),
     ("map", "The map"),
     ("to-order", "To order"),

@@ -4,7 +4,8 @@ from typing import Any
 
 from django.http import HttpRequest, HttpResponse
 
-from bench.drawings.approach import approach_chart, chamber_section
+from bench.drawings.approach import approach_chart
+from bench.drawings.chamber import chamber_section
 from bench.drawings.engine_map import engine_map
 from bench.page.bench import Bench, bench_or_404, cylinder_asked, mockup_in_hand
 from bench.page.entering import Field, Wrong

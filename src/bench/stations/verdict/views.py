@@ -8,23 +8,25 @@ from django.urls import reverse
 
 from bench.builds import services
 from bench.builds.kinds import LimitEdit
-from bench.drawings.gap_chart import gap_chart
 from bench.page.bench import Bench, bench_or_404
 from bench.page.entering import Wrong, message_of
 from bench.page.show import show, station_url
+from bench.page.strip import STATE_CLASSES
 from bench.page.taking import take
 from bench.shops.access import member_writes, person_of
 from bench.stations.verdict.form import LimitForm, SheetForm
-from mockup.checks.check import Kind
+from bench.stations.verdict.matrix import matrix
 from mockup.checks.sign_off import signing
 from mockup.faults import FaultsError
 from mockup.limits.margins import LimitName
 from mockup.limits.sign_off import LONGEST_REASON
 from mockup.outlook import verdict_text
-from mockup.report import Report
+from mockup.report import FAILING, worst
 from mockup.stations import Station
 from mockup.words import limit_value_text
 
+MOST_NAMED = 8
+"""Checks that are not clear, named above the table; they all stand in it."""
 MOST_TYPED = 6
 """Readings named one by one beside a check; the rest are counted."""
 
@@ -44,7 +46,7 @@ def verdict(request: HttpRequest, build_id: int) -> HttpResponse:
     if changing and limit_form.is_valid():
         _change(request, bench, limit_form)
         return redirect(reverse("verdict", args=[build_id]))
-    parts = _parts(bench) | {"sheet_form": sheet_form, "limit_form": limit_form}
+    parts = _parts(request, bench) | {"sheet_form": sheet_form, "limit_form": limit_form}
     wrong = {**sheet_form.errors, **limit_form.errors}
     return show(request, bench, Station.VERDICT, parts | {"wrong": wrong})
 
@@ -65,7 +67,7 @@ def _signed(request: HttpRequest, bench: Bench, forms: dict[str, Any]) -> HttpRe
             wrong[label] = Wrong(reason[:LONGEST_REASON], message_of(error))
     if not wrong:
         return redirect(f"{reverse('verdict', args=[bench.build.pk])}#verdict")
-    return show(request, bench, Station.VERDICT, _parts(bench) | forms | {"wrong": wrong})
+    return show(request, bench, Station.VERDICT, _parts(request, bench) | forms | {"wrong": wrong})
 
 
 def _change(request: HttpRequest, bench: Bench, form: LimitForm) -> None:
@@ -73,17 +75,6 @@ def _change(request: HttpRequest, bench: Bench, form: LimitForm) -> None:
         for name, edit in form.edits.items():
             item = LimitEdit(limit=name, value=edit.value, reason=edit.reason)
             services.write(bench.build, item, person_of(request), typed=form.data.get("length", ""))
-
-
-def _group(report: Report, kind: Kind) -> dict[str, Any]:
-    """The checks of one kind; those neither measured nor required are only named."""
-    checks = report.of_kind(kind)
-    skipped = [check for check in checks if not check.required and check.governing is None]
-    return {
-        "kind": kind,
-        "checks": [check for check in checks if check not in skipped],
-        "skipped": [check.label for check in skipped],
-    }
 
 
 def _evidence(bench: Bench) -> dict[str, str]:
@@ -101,13 +92,17 @@ def _evidence(bench: Bench) -> dict[str, str]:
     return found
 
 
-def _parts(bench: Bench) -> dict[str, Any]:
+def _parts(request: HttpRequest, bench: Bench) -> dict[str, Any]:
+    asked = request.GET.get("check", "")
     report, sheet = bench.report, bench.report.job.sheet
     written = {row.data["limit"]: row for row in bench.book if row.kind == "limit" and not row.struck_reason}
     return {
         "folder": "verdict",
         "verdict_words": verdict_text(report),
-        "groups": [_group(report, kind) for kind in Kind if report.of_kind(kind)],
+        "matrix": matrix(report, asked),
+        "not_clear": [check for check in report.checks if check.state in FAILING and not check.signed][:MOST_NAMED],
+        "worst_tone": STATE_CLASSES[worst(report.checks).state] if report.checks else "none",
+        "wide": True,
         "sheet": sheet,
         "limits": [
             {
@@ -119,7 +114,6 @@ def _parts(bench: Bench) -> dict[str, Any]:
             }
             for name in LimitName
         ],
-        "chart": gap_chart(report),
         "signing": True,
         "evidence": _evidence(bench),
         "steps": [(step, station_url(step.station, bench.build.pk, step.cylinder)) for step in report.steps],
