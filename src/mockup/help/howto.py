@@ -151,7 +151,7 @@ HOW_TO: Mapping[Station, HowTo] = {
         (
             "Measure better first: it takes no metal off.",
             "Try a change and see what else it moves.",
-            "Make it the plan, do it, mark it done, and measure again.",
+            "Decide it, do it, mark it done, and measure again.",
         ),
         ("Subtracting a rocker change at full lift.", "A relief cut without measuring the crown under it."),
     ),
