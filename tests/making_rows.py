@@ -30,7 +30,7 @@ def person(username: str = "clementine", shop_name: str = "Saltmarsh", role: str
 def build(by: Person, **changes: Any) -> Build:
     """A bare inline two in inches."""
     plain: dict[str, Any] = {
-        "name": "Heron",
+        "name": "Bittern",
         "cylinders": 2,
         "bore_mm": 95.25,
         "stroke_mm": 98.425,

@@ -37,7 +37,7 @@ def chromium():
 def open_page(chromium, live_server, django_db_reset_sequences):
     """Opens a signed-in page at an address; what the browser complains of fails the test at its end.
 
-    Numbers of rows begin at 1 in every test: build 1 is the Heron, 2 the Wren, 3 the Lapwing, 4 the Plover.
+    Numbers of rows begin at 1 in every test: build 1 is the Bittern, 2 the Wren, 3 the Lapwing, 4 the Plover.
     """
     call_command("load_demo")
     complaints, contexts = [], []

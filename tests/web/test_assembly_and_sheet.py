@@ -177,9 +177,9 @@ def test_the_next_build_begins_with_the_block_and_without_cam_and_clearances(ben
     )  # fmt: skip
     for row in (cut[0], cut[2]):
         post(bench, short, "put-right", done=row.key)
-    answer = post(bench, short, "assembly", copy="1", name="Heron again")
+    answer = post(bench, short, "assembly", copy="1", name="Bittern again")
     with scope(shop=short.shop):
-        fresh = Build.objects.get(name="Heron again")
+        fresh = Build.objects.get(name="Bittern again")
         kinds = set(Entry.objects.filter(build=fresh).values_list("kind", flat=True))
     assert answer.url == reverse("block", args=[fresh.pk])
     assert kinds == {"deck", "volume", "gasket", "change", "done", "copied"}
@@ -223,7 +223,7 @@ def test_the_pdf_is_one_with_the_fonts_that_ship_and_fetches_nothing(bench, whol
     swept(whole, member)
     answer = page(bench, whole, "sheet-pdf")
     assert answer["Content-Type"] == "application/pdf"
-    assert answer["Content-Disposition"] == 'inline; filename="heron.pdf"'
+    assert answer["Content-Disposition"] == 'inline; filename="bittern.pdf"'
     assert answer.content.startswith(b"%PDF-")
     inside = unpacked(answer.content)
     assert b"Barlow-SC" in inside

@@ -144,7 +144,7 @@ def test_a_measured_lobe_comes_as_a_file_too(bench, member):
 
 def test_a_build_s_own_cam_is_put_on_the_shelf(bench, dropped, member, viewer):
     assert post(bench, dropped, "cam", shelve="1").status_code == 302
-    row = shelf_cam(member.shop, "from Heron")
+    row = shelf_cam(member.shop, "from Bittern")
     assert row.had
     assert row.core().card == CARD
     assert post(viewer, dropped, "cam", shelve="1").status_code == 403

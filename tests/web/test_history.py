@@ -50,7 +50,7 @@ def latest(client, built):
         (AssemblyLine(key="clay", out=True), "assembly list", "", "clay: left out"),
         (BuildSigned(standing="x", note="for Friday"), "build signed", "", "for Friday"),
         (Edited(changes=(("bore_mm", "95.25", "96"),)), "engine written anew", "", "bore mm 95.25 → 96"),
-        (Copied(of="Heron hull 2"), "begun as a copy", "", "Heron hull 2"),
+        (Copied(of="Bittern hull 2"), "begun as a copy", "", "Bittern hull 2"),
     ],
 )  # fmt: skip
 def test_a_line_says_where_and_what_it_is_about(bench, whole, member, item, kind, where, what):

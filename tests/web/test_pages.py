@@ -146,8 +146,8 @@ def test_the_policy_forbids_inline_script_and_foreign_hosts(bench, whole):
 
 def test_an_exported_build_is_judged_by_the_command_line_as_by_the_page(bench, whole, tmp_path, capsys):
     exported = bench.get(reverse("export", args=[whole.pk]))
-    assert exported["Content-Disposition"] == 'attachment; filename="heron.job.json"'
-    file = tmp_path / "heron.job.json"
+    assert exported["Content-Disposition"] == 'attachment; filename="bittern.job.json"'
+    file = tmp_path / "bittern.job.json"
     file.write_bytes(exported.content)
     assert check.main([str(file), "--json"]) == 0
     printed = json.loads(capsys.readouterr().out)
@@ -219,15 +219,15 @@ def test_the_demo_is_loaded_once_kept_and_started_afresh_the_same(db):
     # What a visitor began, and what was made of the demo's builds, is kept.
     with scopes_disabled():
         kept = set(Build.objects.values_list("name", flat=True))
-    assert {own.name, "Heron, as it was", "Plover, as it was", "Heron"} <= kept
+    assert {own.name, "Bittern, as it was", "Plover, as it was", "Bittern"} <= kept
     assert "kept, as they were" in words(client.get(reverse("stand")))
 
 
 def test_the_demo_holds_one_clear_one_too_close_one_short_with_a_remedy_and_one_barely_begun(db):
     call_command("load_demo")
-    heron, wren, lapwing, plover = (evaluate(read_job(text)) for text in demo_jobs())
+    bittern, wren, lapwing, plover = (evaluate(read_job(text)) for text in demo_jobs())
     assert lapwing.verdict == "clear"
-    assert [check.label for check in heron.checks if check.state == "too close to call"] == ["Exhaust 6"]
+    assert [check.label for check in bittern.checks if check.state == "too close to call"] == ["Exhaust 6"]
     assert [check.label for check in wren.checks if check.state != "clear" and check.required] == ["Exhaust 1a"]
     limits = ShopLimits(cam_deg=(5.0,), cuts_mm={ChangeKind.RELIEF: 1.0})
     assert {plan.levers for plan in remedies(wren, limits).plans} >= {

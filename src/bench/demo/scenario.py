@@ -5,8 +5,8 @@ from django_scopes import scope, scopes_disabled
 
 from bench.builds.models import Build
 from bench.builds.services import save_build
+from bench.demo.bittern import bittern
 from bench.demo.cams import cams_of_the_shelf
-from bench.demo.heron import heron
 from bench.demo.lapwing import lapwing
 from bench.demo.plover import plover
 from bench.demo.wren import wren
@@ -51,7 +51,7 @@ def afresh(by: Person) -> None:
     _builds(by)
 
 
-NAMES = ("Heron", "Wren", "Lapwing", "Plover")
+NAMES = ("Bittern", "Wren", "Lapwing", "Plover")
 """What the demo's builds are called."""
 
 
@@ -63,7 +63,7 @@ def fill(by: Person) -> None:
 
 
 def _builds(by: Person) -> None:
-    heron(by)
+    bittern(by)
     wren(by)
     lapwing(by)
     plover(by)

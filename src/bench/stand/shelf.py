@@ -29,7 +29,9 @@ class OnTheShelf(CoreFormMixin, UnitFormMixin, forms.Form):
 
     def __init__(self, data: Any = None) -> None:
         asked = data.get("unit") if data else None
-        super().__init__(Unit(asked) if asked in list(Unit) else Unit.INCH, data)
+        super().__init__(
+            Unit(asked) if asked in list(Unit) else Unit.INCH, data, auto_id=f"{self.MODEL.__name__.lower()}-%s"
+        )
 
     def figures(self) -> dict[str, Any]:
         """The cleaned fields of the thing itself."""

@@ -64,9 +64,9 @@ def _forms(bench: Bench) -> dict[str, Any]:
     steps = {"steps": ", ".join(f"{step:g}" for step in job.cam_steps_deg)}
     return {
         "card": CardForm(bench.unit, initial=initial_card(job.cam_card)),
-        "lobe": TableForm(bench.unit),
-        "degree": DegreeForm(bench.unit, initial=last),
-        "moves": StepsForm(initial=steps),
+        "lobe": TableForm(bench.unit, auto_id="lobe-%s"),
+        "degree": DegreeForm(bench.unit, initial=last, auto_id="degree-%s"),
+        "moves": StepsForm(initial=steps, auto_id="moves-%s"),
     }
 
 
@@ -74,8 +74,12 @@ def _posted(name: str, request: HttpRequest, bench: Bench) -> Any:
     if name == "card":
         return CardForm(bench.unit, request.POST)
     if name == "lobe":
-        return TableForm(bench.unit, request.POST, request.FILES)
-    return DegreeForm(bench.unit, request.POST) if name == "degree" else StepsForm(request.POST)
+        return TableForm(bench.unit, request.POST, request.FILES, auto_id="lobe-%s")
+    return (
+        DegreeForm(bench.unit, request.POST, auto_id="degree-%s")
+        if name == "degree"
+        else StepsForm(request.POST, auto_id="moves-%s")
+    )
 
 
 def _readers(request: HttpRequest, bench: Bench) -> dict[str, Reader]:

@@ -1,4 +1,4 @@
-"""Heron: an inline six with pushrods for a vintage race boat, in inches. One exhaust too close to call.
+"""Bittern: an inline six with pushrods for a vintage race boat, in inches. One exhaust too close to call.
 
 Its deck runs out of square toward the rear, and number 5 stands proud of its bank.
 """
@@ -42,12 +42,12 @@ DROPS = ((1, Side.INTAKE, "185"), (1, Side.EXHAUST, "190"), (6, Side.INTAKE, "19
 """Read shut, at firing TDC: by them any other cam is judged."""
 
 
-def heron(by: Person) -> None:
+def bittern(by: Person) -> None:
     """Enter the build."""
     build = services.save_build(
         Build(),
         by,
-        name="Heron",
+        name="Bittern",
         subtitle="hull 31",
         unit=Unit.INCH,
         deck_sign=DeckSign.DOWN_POSITIVE,
