@@ -22,6 +22,7 @@ def cells(found):
 def test_every_check_has_its_cell_with_figure_u_state_and_bar(bench, whole):
     found = table(bench, whole)
     report = page(bench, whole, name="verdict").context["report"]
+    assert page(bench, whole, name="verdict").context["worst_tone"] == "clear"
     assert set(cells(found)) == {check.label.lower().replace(" ", "-") for check in report.checks}
     one = cells(found)["intake-1"]
     assert (one.figure, one.u, one.tone) == ("95", "8.5", "clear")
@@ -86,6 +87,19 @@ def test_a_bare_build_says_so_in_every_cell(bench, built):
     answer = page(bench, built, name="verdict")
     assert answer.status_code == 200
     assert {cell.note for cell in cells(answer.context["matrix"]).values()} <= {"not read", "not asked"}
+
+
+def test_one_reading_that_is_clear_does_not_make_the_mark_of_the_build_green(bench, built, member):
+    making.mockup(built, member, bolts="torqued")
+    making.write(
+        built,
+        member,
+        making.FinalGasket(compressed_mm=thou(36), bore_mm=97.0),
+        ClayReading(key="", mockup="A", place=Place(1, Side.INTAKE), thickness_mm=thou(250)),
+    )
+    context = page(bench, built, name="verdict").context
+    assert context["verdict_words"].startswith("Unfinished: 1 of")
+    assert context["worst_tone"] == "none"
 
 
 def test_what_is_signed_off_keeps_its_figure_and_says_so(bench, carded, member):

@@ -18,10 +18,11 @@ from bench.stations.verdict.form import LimitForm, SheetForm
 from bench.stations.verdict.matrix import matrix
 from mockup.checks.sign_off import signing
 from mockup.faults import FaultsError
+from mockup.limits.judge import State
 from mockup.limits.margins import LimitName
 from mockup.limits.sign_off import LONGEST_REASON
 from mockup.outlook import verdict_text
-from mockup.report import FAILING, worst
+from mockup.report import FAILING, Report, Verdict, worst
 from mockup.stations import Station
 from mockup.words import limit_value_text
 
@@ -92,6 +93,12 @@ def _evidence(bench: Bench) -> dict[str, str]:
     return found
 
 
+def _mark_of(report: Report) -> str:
+    """The mark of the whole build: green only where every required check is, whatever the few that were read are."""
+    state = worst(report.checks).state if report.checks else State.NOT_MEASURED
+    return STATE_CLASSES[State.NOT_MEASURED if report.verdict is Verdict.UNFINISHED and state is State.CLEAR else state]
+
+
 def _parts(request: HttpRequest, bench: Bench) -> dict[str, Any]:
     asked = request.GET.get("check", "")
     report, sheet = bench.report, bench.report.job.sheet
@@ -101,7 +108,7 @@ def _parts(request: HttpRequest, bench: Bench) -> dict[str, Any]:
         "verdict_words": verdict_text(report),
         "matrix": matrix(report, asked),
         "not_clear": [check for check in report.checks if check.state in FAILING and not check.signed][:MOST_NAMED],
-        "worst_tone": STATE_CLASSES[worst(report.checks).state] if report.checks else "none",
+        "worst_tone": _mark_of(report),
         "wide": True,
         "sheet": sheet,
         "limits": [
