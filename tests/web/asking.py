@@ -7,7 +7,8 @@ from django.urls import reverse
 from django_scopes import scope
 
 from bench.builds.models import Build
-from bench.shelf.models import ShelfGasket
+from bench.shelf.models import ShelfCam, ShelfGasket
+from bench.shops.models import Shop
 
 
 def page(client: Any, built: Build, query: str = "", name: str = "put-right") -> HttpResponse:
@@ -22,6 +23,11 @@ def post(client: Any, built: Build, at: str = "put-right", /, **fields: Any) -> 
 def gasket_of(built: Build, name: str = "thick") -> ShelfGasket:
     with scope(shop=built.shop):
         return ShelfGasket.objects.get(name=name)
+
+
+def shelf_cam(shop: Shop, name: str) -> ShelfCam:
+    with scope(shop=shop):
+        return ShelfCam.objects.get(name=name)
 
 
 def shown(answer: Any) -> dict[str, Any]:

@@ -5,14 +5,17 @@ from django.test import Client
 from django_scopes import scope
 
 from bench.shelf.models import ShelfGasket
-from bench.shelf.services import put_on
+from bench.shelf.services import put_cam_on, put_on
 from bench.shops.models import Person
+from mockup.engine.cam import CamCard, Duration, LobeCard
+from mockup.engine.camshaft import Camshaft
 from mockup.engine.pushrods import PushrodChoice
 from mockup.engine.valves import Place, Side
 from mockup.readings.clay import ClayReading
 from mockup.readings.pushrods import PushrodReading
+from mockup.readings.sweep import SweepReading
 from tests import making_rows as making
-from tests.making import CARD, thou
+from tests.making import CARD, OTHER_CAM, thou
 from tests.web.asking import post
 
 
@@ -84,3 +87,22 @@ def rods(bench, carded, member):
     with scope(shop=member.shop):
         put_on(ShelfGasket(name="thickest", bore_mm=97.0, compressed_mm=round(thou(60), 6)), member)
     return carded
+
+
+@pytest.fixture
+def dropped(member):
+    """A build with both drops of its first cylinder read, a card, a gasket, and two cams on the shelf."""
+    built = making.build(member, rocker_ratio=1.5)
+    making.mockup(built, member, bolts="torqued")
+    making.write(built, member, making.FinalGasket(compressed_mm=thou(36), bore_mm=97.0), CARD)
+    drops = [
+        SweepReading(key="", mockup="A", place=Place(1, side), clearance_mm=thou(down), drop=True)
+        for side, down in ((Side.INTAKE, 210), (Side.EXHAUST, 235))
+    ]
+    making.write(built, member, *drops)
+    with scope(shop=member.shop):
+        put_cam_on(OTHER_CAM, member, price="300")
+        mild = LobeCard(lift_mm=thou(250), durations=(Duration(240.0, thou(20)), Duration(200.0, thou(50))))
+        card = CamCard(intake=mild, exhaust=mild, icl_deg=108.0, lsa_deg=112.0)
+        put_cam_on(Camshaft(name="mild", card=card), member, had=True)
+    return built

@@ -21,6 +21,7 @@ from tests.web.asking import gasket_of, page, shown
 def test_it_draws_the_usual_two_or_those_asked_for(bench, carded):
     answer = page(bench, carded, name="map")
     assert answer.context["names"] == ("cam", "gasket")
+    assert "Gasket upward, against cam (+ advances) across" in words(answer), "a sign that has its meaning beside it"
     assert answer.context["chart"].contours
     other = page(bench, carded, "?across=rockers&up=relief-exhaust", "map")
     assert other.context["names"] == ("rockers", "exhaust reliefs deeper")

@@ -15,7 +15,7 @@ from mockup.changes.change import Change
 from mockup.changes.kind import ChangeKind
 from mockup.checks.check import Check
 from mockup.engine.gasket import FinalGasket
-from mockup.limits.judge import SLACK, Bound, slack
+from mockup.limits.judge import SLACK, Bound
 from mockup.plans.levers import Lever
 from mockup.quantity.ladder import running_figure
 from mockup.quantity.value import Value
@@ -91,13 +91,19 @@ class Many:
 
     def slack(self, amounts: Amounts) -> Curve:
         """How far inside its limits each check lies, U counted, shape (m, checks) [mm] or [1]; -inf where not known."""
-        size = max((np.size(one) for one in amounts.values()), default=1)
-        found = [
-            np.broadcast_to(slack(figure, check.limit), (size,))
-            for figure, check in zip(self.figures_of(amounts), self.checks, strict=True)
-        ]
-        rooms = np.column_stack(found) if found else np.zeros((size, 0))
-        return np.where(np.isnan(rooms), -np.inf, rooms)
+        return self.slack_of(self.figures(amounts))
+
+    def room_of(self, found: Figures) -> Curve:
+        """How far inside its limits each figure lies, U not counted, shape (m, checks) [mm] or [1]; NaN unknown."""
+        limits = [check.limit for check in self.checks]
+        low = np.array([-np.inf if one.low is None else one.low for one in limits])
+        high = np.array([np.inf if one.high is None else one.high for one in limits])
+        return np.asarray(np.minimum(found.value - low, high - found.value))
+
+    def slack_of(self, found: Figures) -> Curve:
+        """The slack of figures that are worked out already, shape (m, checks) [mm] or [1]; -inf where not known."""
+        left = self.room_of(found) - found.expanded
+        return np.where(np.isnan(left), -np.inf, left)
 
     def clear(self, amounts: Amounts) -> NDArray[np.bool_]:
         """Whether every check would be clear, 1 or 0, shape (m,) [1]."""

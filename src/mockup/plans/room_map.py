@@ -152,12 +152,8 @@ def room_map(many: Many, across: Lever, up: Lever, points: int = POINTS) -> Room
     every_x, every_y = (grid.ravel() for grid in np.meshgrid(x, y))
     found = many.figures({across: every_x, up: every_y})
     shape = (len(y), len(x))
-    limits = [check.limit for check in many.checks]
-    low = np.array([-np.inf if one.low is None else one.low for one in limits])
-    high = np.array([np.inf if one.high is None else one.high for one in limits])
-    below, above = found.value - low, high - found.value
-    room = np.minimum(below, above)
-    slack = np.where(np.isnan(room), -np.inf, room - found.expanded)
+    room = many.room_of(found)
+    slack = many.slack_of(found)
     # A window's middle may leave less than U either side; what is short of it on one side is what counts.
     lengths = np.array([check.kind.is_length for check in many.checks])
     least = np.where(np.isnan(room), -np.inf, room)[:, lengths].min(axis=1, initial=np.inf)

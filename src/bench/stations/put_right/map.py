@@ -59,6 +59,11 @@ def _key(lever: Lever) -> str:
     return f"{lever.kind.name.lower()}{f'-{lever.side}' if lever.side else ''}"
 
 
+def _axis(lever: Lever) -> str:
+    """A lever as the map calls its axis; of the cam which way is plus, since its amount says no direction."""
+    return f"{lever} (+ advances)" if lever.kind is ChangeKind.CAM else str(lever)
+
+
 @require_GET
 def the_map(request: HttpRequest, build_id: int) -> HttpResponse:
     """Show the map of two levers; lead to the what-if of a point that was picked on it."""
@@ -75,6 +80,7 @@ def the_map(request: HttpRequest, build_id: int) -> HttpResponse:
         "form": form,
         "count": len(many.checks),
         "names": (str(across), str(up)),
+        "axes": (_axis(across), _axis(up)),
         "unread": sum(check.required and check.figure is None for check in bench.report.checks),
     }
     if found:
