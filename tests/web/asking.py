@@ -1,5 +1,8 @@
 """Asking the pages of a build, and what they answer with."""
 
+import contextlib
+import re
+import zlib
 from typing import Any
 
 from django.http import HttpResponse
@@ -33,3 +36,13 @@ def shelf_cam(shop: Shop, name: str) -> ShelfCam:
 def shown(answer: Any) -> dict[str, Any]:
     """The strip before and after, by the kinds' names."""
     return {pair.label: pair for pair in answer.context["pairs"]}
+
+
+def unpacked(pdf: bytes) -> bytes:
+    """Everything a PDF holds, its packed streams opened."""
+    found = [pdf]
+    for stream in re.findall(rb"stream\r?\n(.*?)endstream", pdf, re.DOTALL):
+        # What follows a stream's own end is not part of it, whatever line end stands there.
+        with contextlib.suppress(zlib.error):
+            found.append(zlib.decompressobj().decompress(stream))
+    return b"\n".join(found)

@@ -1,8 +1,6 @@
 """Signing, the final assembly list, the history, the sheet and its PDF, and the copy that begins the next build."""
 
-import contextlib
 import re
-import zlib
 
 import pytest
 from django.urls import reverse
@@ -23,6 +21,7 @@ from mockup.report import Verdict
 from tests import making_rows as making
 from tests.making import CARD, thou
 from tests.web import words
+from tests.web.asking import unpacked
 
 
 @pytest.fixture
@@ -208,15 +207,6 @@ def swept(built, member):
         for at, mm in ((0.0, 110), (5.0, 98), (10.0, 96), (15.0, 105))
     ]
     making.write(built, member, *readings)
-
-
-def unpacked(pdf):
-    """Everything a PDF holds, its packed streams opened."""
-    found = [pdf]
-    for stream in re.findall(rb"stream\n(.*?)\nendstream", pdf, re.DOTALL):
-        with contextlib.suppress(zlib.error):
-            found.append(zlib.decompress(stream))
-    return b"".join(found)
 
 
 def test_the_pdf_is_one_with_the_fonts_that_ship_and_fetches_nothing(bench, whole, member):

@@ -190,7 +190,7 @@ def test_the_shops_of_an_imported_file_is_the_importers(stranger, bench, whole):
 
 def demo_jobs():
     with scopes_disabled():
-        return [write_job(assemble(build)) for build in Build.objects.all()]
+        return [write_job(assemble(build)) for build in Build.objects.order_by("pk")]
 
 
 def without_bookkeeping(text):

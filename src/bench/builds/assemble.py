@@ -10,6 +10,7 @@ from bench.builds.kinds import LINES, CamSteps, Done, LimitEdit, is_reading, ite
 from bench.builds.models import Build, Entry, MockUp
 from bench.builds.models.build import WILL_NOT_DO, UnreadableError
 from bench.shelf.models import ShelfInstrument
+from bench.shops.clock import stamp
 from mockup.changes.change import Change, cam_put_in, cam_swaps, gasket_put_in
 from mockup.changes.kind import ChangeKind
 from mockup.engine.block import Engine
@@ -223,5 +224,5 @@ def _job_of(
 
 
 def _record(row: Entry) -> Record:
-    by, at = row.read_by or row.by.shown_name, row.read_at or row.at.isoformat(timespec="seconds")
+    by, at = row.read_by or row.by.shown_name, row.read_at or stamp(row.at)
     return Record(typed=row.typed, by=by, at=at, struck=row.struck_reason)

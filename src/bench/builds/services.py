@@ -1,10 +1,11 @@
 """Every way a build changes: each a named function, in one transaction. Nothing is edited or deleted."""
 
 import json
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
 from copy import copy
 from dataclasses import replace
+from datetime import timedelta
 from hashlib import sha256
 from typing import Any
 from uuid import UUID
@@ -13,7 +14,7 @@ from django.db import IntegrityError, transaction
 from django.utils import timezone
 
 from bench.builds.assemble import assemble
-from bench.builds.kinds import Copied, Done, Edited, data_of, item_of, kind_of
+from bench.builds.kinds import Copied, Done, Edited, data_of, is_reading, item_of, kind_of
 from bench.builds.models import Build, Entry, MockUp
 from bench.shops.models import Person
 from mockup.changes.change import Change
@@ -29,6 +30,8 @@ from mockup.plans.what_if import done as with_done
 from mockup.quantity.fields import flat
 
 LONGEST_REASON = 200
+AT_ONCE = timedelta(seconds=10)
+"""So long after a reading was written, taking it back is no correction of the book but a slip of the hand."""
 LONGEST_TYPED = 200
 
 
@@ -59,6 +62,24 @@ def _written(build: Build, item: Any, by: Person, typed: str, token: UUID | None
             return None
         raise
     return entry
+
+
+def last_of(book: Iterable[Entry], by: Person) -> Entry | None:
+    """The reading somebody wrote last of those that stand, in a book in its order."""
+    mine = [row for row in book if row.by_id == by.pk and is_reading(row.kind) and not row.struck_reason]
+    return mine[-1] if mine else None
+
+
+def undo(entry: Entry, by: Person) -> None:
+    """Strike out one's own last reading, with a reason that says how soon.
+
+    Raises FaultsError where one has written another since, or somebody struck it out: what the key meant is gone.
+    """
+    with locked(entry.build) as now:
+        last = last_of(Entry.objects.filter(build=now), by)
+        refuse([] if last and last.pk == entry.pk else [Fault("undo", "That is no longer your last reading here.")])
+        at_once = timezone.now() - entry.at <= AT_ONCE
+        strike(entry, by, "taken back at once" if at_once else "typed wrong")
 
 
 def strike(entry: Entry, by: Person, reason: str) -> None:

@@ -42,8 +42,8 @@ DROPS = ((1, Side.INTAKE, "185"), (1, Side.EXHAUST, "190"), (6, Side.INTAKE, "19
 """Read shut, at firing TDC: by them any other cam is judged."""
 
 
-def bittern(by: Person) -> None:
-    """Enter the build."""
+def bittern(by: Person, other: Person) -> None:
+    """Enter the build: ``by`` reads the short block and the indicator, ``other`` cam, train and clay."""
     build = services.save_build(
         Build(),
         by,
@@ -66,10 +66,12 @@ def bittern(by: Person) -> None:
         ),
     )
     types = Typist(build, by)
+    types.sits_down(by, 25, 8, 40)
     _short_block(types)
-    mockup = services.save_mockup(
-        build,
-        by,
+    types.sits_down(other, 24, 13, 10)
+    _cam(types)
+    types.sits_down(other, 22, 9, 25)
+    mockup = types.mockup(
         CoreMockUp(
             key="",
             gasket_state=GasketState.COMPRESSED,
@@ -80,17 +82,23 @@ def bittern(by: Person) -> None:
             pistons=PistonsIn.RIGHT,
         ),
     )
-    _cam(types)
     _train(types, mockup)
-    types.clay(mockup, CLAY)
+    _clay(types, mockup)
+    types.sits_down(by, 18, 10, 5)
     _indicator(types)
+    types.dated()
+
+
+def _clay(types: Typist, mockup: MockUp) -> None:
+    """The first slice of number 6 was read wrong, struck out and read again."""
+    beside = types.clayed(mockup, Place(6, Side.EXHAUST), "131")
+    types.strikes(beside, "read beside the print, where the clay is thicker")
+    types.clay(mockup, CLAY)
 
 
 def _indicator(types: Typist) -> None:
     """The tight valves of number 1 again, under a thinner gasket: as read they differ from the clay by 0.012 in."""
-    mockup = services.save_mockup(
-        types.build,
-        types.by,
+    mockup = types.mockup(
         CoreMockUp(
             key="",
             gasket_state=GasketState.COMPRESSED,

@@ -55,11 +55,12 @@ def lapwing(by: Person) -> None:
         ),
     )
     types = Typist(build, by)
+    types.sits_down(by, 9, 9, 5)
     _read(types)
+    types.sits_down(by, 8, 13, 40)
     _chosen(types)
-    mockup = services.save_mockup(
-        build,
-        by,
+    types.sits_down(by, 7, 8, 30)
+    mockup = types.mockup(
         MockUp(
             key="",
             gasket_state=GasketState.COMPRESSED,
@@ -70,6 +71,7 @@ def lapwing(by: Person) -> None:
         ),
     )
     types.clay(mockup, CLAY)
+    types.dated()
 
 
 def _read(types: Typist) -> None:

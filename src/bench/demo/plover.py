@@ -31,4 +31,7 @@ def plover(by: Person) -> None:
             exhaust=ValveRow(angle_deg=0.0, diameter_mm=30.0),
         ),
     )
-    Typist(build, by).deck(1, "0.21 down")
+    types = Typist(build, by)
+    types.sits_down(by, 1, 16, 20)
+    types.deck(1, "0.21 down")
+    types.dated()

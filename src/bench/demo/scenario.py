@@ -17,6 +17,7 @@ from mockup.quantity.value import MM_PER_INCH, MM_PER_THOU
 
 SHOP = "Saltmarsh Engine Works"
 MEMBER = "ottoline"
+BUILDER = "rosalind"
 VIEWER = "barnaby"
 
 
@@ -27,8 +28,9 @@ def load() -> None:
         if not fresh:
             return
         ottoline = Person(username=MEMBER, first_name="Ottoline", shop=shop, role=Person.Role.OWNER)
+        rosalind = Person(username=BUILDER, first_name="Rosalind", shop=shop)
         barnaby = Person(username=VIEWER, first_name="Barnaby", shop=shop, role=Person.Role.VIEWER)
-        for person in (ottoline, barnaby):
+        for person in (ottoline, rosalind, barnaby):
             person.set_unusable_password()
             person.save()
     with scope(shop=shop):
@@ -63,10 +65,13 @@ def fill(by: Person) -> None:
 
 
 def _builds(by: Person) -> None:
-    bittern(by)
-    wren(by)
-    lapwing(by)
-    plover(by)
+    # The story has two people at the bench; where the shop has one, it is all theirs.
+    others = Person.objects.filter(shop=by.shop, role=Person.Role.MEMBER, is_active=True)
+    other = others.exclude(pk=by.pk).first() or by
+    bittern(by, other)
+    wren(by, other)
+    lapwing(other)
+    plover(other)
 
 
 GASKETS_INCH = (

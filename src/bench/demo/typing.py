@@ -2,11 +2,15 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import asdict
-from typing import Any
+from datetime import datetime, timedelta
+from typing import Any, TypeVar
+
+from django.utils import timezone
 
 from bench.builds import services
-from bench.builds.models import Build, MockUp
+from bench.builds.models import Build, Entry, MockUp
 from bench.shops.models import Person
+from mockup.engine.mockup import MockUp as CoreMockUp
 from mockup.engine.valves import Place, Side
 from mockup.instruments import INDICATOR
 from mockup.quantity.typed import parse_bench_length, parse_piston, parse_volume
@@ -26,16 +30,57 @@ ClaySheet = Mapping[tuple[int, Side], tuple[Sequence[str], Sequence[str]]]
 """Cylinder and side: face thicknesses, edge gaps, as typed."""
 
 
+Row = TypeVar("Row", MockUp, Entry | None)
+BETWEEN_LINES = timedelta(seconds=95)
+
+
 class Typist:
-    """Somebody at the bench with one build before them."""
+    """People at the bench with one build before them, on several days.
+
+    A line is written now, as every line is; ``dated`` then sets the book back to the days of the story.
+    """
 
     def __init__(self, build: Build, by: Person) -> None:
         self.build, self.by = build, by
         self.unit, self.sign = Unit(build.unit), DeckSign(build.deck_sign)
+        self._clock = timezone.now()
+        self._rows: list[tuple[Entry | MockUp, datetime]] = []
 
-    def put(self, item: Any, typed: str) -> None:
+    def sits_down(self, by: Person, days_ago: int, hour: int, minute: int) -> None:
+        """Have ``by`` go on with it, on an earlier day. Sittings follow one another."""
+        self.by = by
+        day = timezone.localtime() - timedelta(days=days_ago)
+        self._clock = day.replace(hour=hour, minute=minute, second=12, microsecond=0)
+
+    def dated(self) -> None:
+        """Set every line back to the day and minute it was written in the story, and the build with the first."""
+        for row, at in self._rows:
+            row.at = at
+            row.save(update_fields=["at"])
+            if isinstance(row, Entry) and row.struck_at:
+                Entry.objects.filter(pk=row.pk).update(struck_at=at + BETWEEN_LINES / 2)
+        if self._rows:
+            Build.objects.filter(pk=self.build.pk).update(begun_at=self._rows[0][1] - BETWEEN_LINES)
+
+    def put(self, item: Any, typed: str) -> Entry | None:
         """Write one piece of the core into the book."""
-        services.write(self.build, item, self.by, typed=typed)
+        return self._noted(services.write(self.build, item, self.by, typed=typed))
+
+    def mockup(self, conditions: CoreMockUp) -> MockUp:
+        """Set down a mock-up."""
+        return self._noted(services.save_mockup(self.build, self.by, conditions))
+
+    def strikes(self, entry: Entry | None, reason: str) -> None:
+        """Strike a line out, just after it was written."""
+        assert entry is not None, "nothing was written"
+        services.strike(entry, self.by, reason)
+        entry.refresh_from_db()
+
+    def _noted(self, row: Row) -> Row:
+        if row is not None:
+            self._rows.append((row, self._clock))
+            self._clock += BETWEEN_LINES
+        return row
 
     def tdc(self, *pairs: tuple[float, float]) -> None:
         """Pairs of wheel readings against a stop."""
@@ -115,7 +160,7 @@ class Typist:
                 for typed in thicknesses:
                     self.clayed(mockup, Place(cylinder, side), typed, gap)
 
-    def clayed(self, mockup: MockUp, place: Place, typed: str, gap: Gap = Gap.FACE) -> None:
+    def clayed(self, mockup: MockUp, place: Place, typed: str, gap: Gap = Gap.FACE) -> Entry | None:
         """One thickness of clay under one valve."""
         mm = parse_bench_length(typed, self.unit)
-        self.put(ClayReading(key="", mockup=mockup.letter, place=place, gap=gap, thickness_mm=mm), typed)
+        return self.put(ClayReading(key="", mockup=mockup.letter, place=place, gap=gap, thickness_mm=mm), typed)

@@ -41,8 +41,8 @@ CLAY = {
 """Face clearances of both valves of a side, front first; the ones left empty were swept."""
 
 
-def wren(by: Person) -> None:
-    """Enter the build."""
+def wren(by: Person, other: Person) -> None:
+    """Enter the build: ``by`` reads the short block, ``other`` the valves."""
     build = services.save_build(
         Build(),
         by,
@@ -63,7 +63,9 @@ def wren(by: Person) -> None:
         ),
     )
     types = Typist(build, by)
+    types.sits_down(by, 15, 8, 50)
     _short_block(types)
+    types.sits_down(other, 14, 10, 15)
     for side, lift, half_width in ((Side.INTAKE, 9.6, 128.0), (Side.EXHAUST, 9.1, 126.0)):
         types.put(_measured(side, lift, half_width), "pasted from the lobe measurer")
     types.put(CamSteps(steps_deg=(1.0, 2.0, 5.0)), "1, 2, 5")
@@ -75,13 +77,15 @@ def wren(by: Person) -> None:
     stood = MockUp(
         key="", gasket_state=GasketState.COMPRESSED, gasket_mm=0.95, bolts=Bolts.TORQUED, lifters=Lifters.SOLID
     )
-    mockup = services.save_mockup(build, by, stood)
+    types.sits_down(other, 13, 9, 0)
+    mockup = types.mockup(stood)
     types.sweep(mockup, Place(1, Side.INTAKE), 0, "2.43", "2.36", "2.56", "3.03", "3.78")
     types.sweep(mockup, Place(1, Side.EXHAUST), -20, "3.38", "2.58", "2.03", "1.75", "1.76")
     for (cylinder, side), typed in CLAY.items():
         for number, text in enumerate(typed, start=1):
             if text:
                 types.clayed(mockup, Place(cylinder, side, number), text)
+    types.dated()
 
     thought_of = (
         Change(key="cam", kind=ChangeKind.CAM, amount=2.0),

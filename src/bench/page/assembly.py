@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from bench.builds.kinds import AssemblyLine, BuildSigned, item_of
 from bench.page.bench import Bench
 from bench.page.entering import record_line
+from bench.shops.clock import stamp
 from mockup.assembly import final_assembly
 
 OWN = "own-"
@@ -29,7 +30,7 @@ def assembly_lines(bench: Bench) -> list[AssemblyRow]:
     for row in bench.book:
         if row.kind == "assembly" and not row.struck_reason:
             item = item_of(row.kind, row.data)
-            newest[item.key] = (item, record_line(row.by.shown_name, row.at.isoformat(), ""))
+            newest[item.key] = (item, record_line(row.by.shown_name, stamp(row.at), ""))
     found = []
     for made in final_assembly(bench.report):
         own, record = newest.pop(made.key, (AssemblyLine(key=made.key), ""))
@@ -58,6 +59,6 @@ def signatures(bench: Bench) -> list[Signed]:
     for row in reversed(bench.book):
         if row.kind == "signature" and not row.struck_reason:
             item: BuildSigned = item_of(row.kind, row.data)
-            words = record_line(row.by.shown_name, row.at.isoformat(), "")
+            words = record_line(row.by.shown_name, stamp(row.at), "")
             found.append(Signed(row.key, words, item.note, item.standing == bench.report.as_it_stands))
     return found

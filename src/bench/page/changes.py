@@ -9,6 +9,7 @@ from bench.builds.models import Entry
 from bench.page.bench import Bench
 from bench.page.entering import Wrong, message_of, record_line
 from bench.shops.access import person_of
+from bench.shops.clock import stamp
 from mockup.changes.change import change_words, ratio_at
 from mockup.faults import FaultsError
 
@@ -45,10 +46,10 @@ def change_lines(bench: Bench) -> list[ChangeLine]:
             ChangeLine(
                 key=change.key,
                 words=change_words(change, bench.unit, many_banks=len(job.engine.banks) > 1, ratio=ratio),
-                record=record_line(row.by.shown_name, row.at.isoformat(), ""),
+                record=record_line(row.by.shown_name, stamp(row.at), ""),
                 done=change.order is not None,
                 done_key=mark.key if mark else "",
-                done_record=record_line(mark.by.shown_name, mark.at.isoformat(), "") if mark else "",
+                done_record=record_line(mark.by.shown_name, stamp(mark.at), "") if mark else "",
                 again=change.kind.again,
                 caution=change.kind.caution(change),
             )

@@ -19,10 +19,11 @@ Reader = Callable[[str], Any]
 
 @dataclass(frozen=True, slots=True)
 class Wrong:
-    """Typing that could not be taken: as typed, and what would be right."""
+    """Typing that could not be taken: as typed, and what would be right; whether a field is left to show it at."""
 
     typed: str
     message: str
+    at_a_field: bool = True
 
 
 @dataclass(frozen=True, slots=True)

@@ -10,6 +10,7 @@ from bench.builds.assemble import instruments_of_shop
 from bench.builds.models import Build
 from bench.page.bench import Bench
 from bench.page.pulse import seen
+from bench.shops.clock import zone_words
 from mockup.report import Report
 
 MOST_KEPT = 24
@@ -20,7 +21,8 @@ _lock = Lock()
 
 def report_of(bench: Bench) -> Report:
     """The report of a build as it stands in its book."""
-    key = (bench.build.pk, seen(bench.build), *sorted(instruments_of_shop().items()))
+    # Its lines are dated by the clock of who looks.
+    key = (bench.build.pk, seen(bench.build), zone_words(), *sorted(instruments_of_shop().items()))
     with _lock:
         found = _kept.get(key)
         if found is not None:

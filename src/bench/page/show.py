@@ -7,15 +7,18 @@ from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.utils.cache import patch_vary_headers
 
+from bench.builds.models import Entry
+from bench.builds.services import last_of
 from bench.drawings.burrow import burrow
 from bench.page.also import also_read
 from bench.page.bench import Bench, cylinder_asked
 from bench.page.entering import Wrong
 from bench.page.pulse import seen
 from bench.page.strip import strip_of
-from bench.page.taking import NO_SUCH_FIELD
+from bench.shops.access import person_of
 from mockup.help.howto import HOW_TO
 from mockup.quantity.value import Unit
+from mockup.reading_kinds import READING_KINDS
 from mockup.run import run_of
 from mockup.stations import Station
 from mockup.words import engine_line
@@ -111,6 +114,7 @@ def show(request: HttpRequest, bench: Bench, station: Station, parts: dict[str, 
     """
     context = {
         **frame(bench, station),
+        "undo": _undo(request, bench, station),
         **_also(request, bench, station, parts),
         **parts,
         "not_taken": _not_taken(parts),
@@ -122,10 +126,17 @@ def show(request: HttpRequest, bench: Bench, station: Station, parts: dict[str, 
     return response
 
 
+def _undo(request: HttpRequest, bench: Bench, station: Station) -> Entry | None:
+    """The person's last reading of the build, where it belongs to this station."""
+    last = last_of(bench.book, person_of(request))
+    here = {kind.name for kind in READING_KINDS if kind.station is station}
+    return last if last and last.kind in here else None
+
+
 def _not_taken(parts: dict[str, Any]) -> list[Wrong]:
     """What was typed into fields that are gone: no field is left to show it at."""
     wrong = parts.get("wrong") or {}
-    return [one for one in wrong.values() if isinstance(one, Wrong) and one.message == NO_SUCH_FIELD]
+    return [one for one in wrong.values() if isinstance(one, Wrong) and not one.at_a_field]
 
 
 def _also(request: HttpRequest, bench: Bench, station: Station, parts: dict[str, Any]) -> dict[str, Any]:

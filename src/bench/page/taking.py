@@ -7,6 +7,7 @@ import re
 from collections.abc import Collection, Mapping
 from uuid import UUID
 
+from django.contrib import messages
 from django.http import Http404, HttpRequest
 from django.shortcuts import get_object_or_404
 
@@ -47,7 +48,12 @@ def take(request: HttpRequest, bench: Bench, readers: Mapping[str, Reader], *kin
 
     Returns what was wrong, by field name.
     """
-    wrong = _strike(request, bench, kinds) if "strike" in request.POST else _write(request, bench, readers)
+    if "undo" in request.POST:
+        wrong = _undo(request, bench, kinds)
+    elif "strike" in request.POST:
+        wrong = _strike(request, bench, kinds)
+    else:
+        wrong = _write(request, bench, readers)
     bench.refresh()
     return wrong
 
@@ -72,18 +78,33 @@ def _not_taken(request: HttpRequest, readers: Mapping[str, Reader]) -> dict[str,
     """What was typed into fields that this engine does not have, any more or at all: said, with its text."""
     names = (name for name in request.POST if name not in readers and FIELD.match(name))
     return {
-        name: Wrong(text[:LONGEST_KEPT], NO_SUCH_FIELD)
+        name: Wrong(text[:LONGEST_KEPT], NO_SUCH_FIELD, at_a_field=False)
         for name in names
         if (text := request.POST.get(name, "").strip())
     }
 
 
-def _strike(request: HttpRequest, bench: Bench, kinds: Collection[str]) -> dict[str, Wrong]:
-    key, reason = request.POST["strike"], request.POST.get("reason", "")
+def _undo(request: HttpRequest, bench: Bench, kinds: Collection[str]) -> dict[str, Wrong]:
+    entry = _line(request.POST["undo"], bench, kinds)
+    try:
+        services.undo(entry, person_of(request))
+    except FaultsError as error:
+        return {"undo": Wrong(entry.typed, message_of(error), at_a_field=False)}
+    messages.info(request, f"Taken back: “{entry.typed}”. It stands struck out in the history.")
+    return {}
+
+
+def _line(key: str, bench: Bench, kinds: Collection[str]) -> Entry:
     kind, _, number = key.rpartition("-")
     if kind not in kinds or not number.isdecimal() or len(number) > LONGEST_NUMBER:
         raise Http404(key)
-    entry: Entry = get_object_or_404(Entry, kind=kind, pk=int(number), build=bench.build)
+    found: Entry = get_object_or_404(Entry, kind=kind, pk=int(number), build=bench.build)
+    return found
+
+
+def _strike(request: HttpRequest, bench: Bench, kinds: Collection[str]) -> dict[str, Wrong]:
+    key, reason = request.POST["strike"], request.POST.get("reason", "")
+    entry = _line(key, bench, kinds)
     try:
         services.strike(entry, person_of(request), reason)
     except FaultsError as error:

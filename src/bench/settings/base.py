@@ -45,6 +45,7 @@ MIDDLEWARE = [
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "django_htmx.middleware.HtmxMiddleware",
     "bench.shops.scope.ShopScopeMiddleware",
+    "bench.shops.clock.ClockMiddleware",
     "bench.shops.once.OnceMiddleware",
     "bench.stand.mend.UnreadableMiddleware",
     "axes.middleware.AxesMiddleware",

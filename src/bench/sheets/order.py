@@ -53,4 +53,4 @@ def order_pdf(request: HttpRequest, build_id: int) -> HttpResponse:
     """The same as a PDF for the maker."""
     found = bench_or_404(build_id)
     html = render_to_string("sheets/order_pdf.html", {**_parts(request, found), "defer_words": DEFER})
-    return as_pdf(html, f"{found.build} order")
+    return as_pdf(html, f"{found.build} order", person_of(request))

@@ -7,13 +7,17 @@ from django.http import HttpResponse
 
 import bench
 from bench.sheets.paint import painted
+from bench.shops.models import Person
 
 PDF_STYLES = ("tones.css", "build_sheet.css")
 STYLES = Path(bench.__file__).parent / "static" / "bench"
 
 
-def as_pdf(html: str, called: str) -> HttpResponse:
-    """The page as an answer, its file called after ``called``."""
+def as_pdf(html: str, called: str, by: Person) -> HttpResponse:
+    """The page as an answer, its file called after ``called``, on the paper of the shop of ``by``.
+
+    It is tagged as PDF/UA-1 asks, so that a screen reader can read it.
+    """
     # Setting pages in type takes as long to read in as all the rest: only who asks for a PDF waits for it.
     from weasyprint import CSS, HTML  # noqa: PLC0415
     from weasyprint.text.fonts import FontConfiguration  # noqa: PLC0415
@@ -23,8 +27,11 @@ def as_pdf(html: str, called: str) -> HttpResponse:
     only_files, fonts = URLFetcher(allowed_protocols={"file"}), FontConfiguration()
     page = HTML(string=painted(html, STYLES), url_fetcher=only_files)
     styles = [CSS(filename=STYLES / name, font_config=fonts, url_fetcher=only_files) for name in PDF_STYLES]
+    styles.append(CSS(string=f"@page {{ size: {by.shop.paper if by.shop else 'A4'} }}"))
     name = re.sub(r"[^a-z0-9]+", "-", called.lower()).strip("-") or "build"
     headers = {"Content-Disposition": f'inline; filename="{name}.pdf"', "Cache-Control": "no-store"}
     return HttpResponse(
-        page.write_pdf(stylesheets=styles, font_config=fonts), content_type="application/pdf", headers=headers
+        page.write_pdf(stylesheets=styles, font_config=fonts, pdf_variant="pdf/ua-1"),
+        content_type="application/pdf",
+        headers=headers,
     )

@@ -12,6 +12,7 @@ from bench.sheets.content import sheet_parts
 from bench.sheets.pdf import as_pdf
 from bench.sheets.written import written
 from bench.shops.access import person_of
+from bench.shops.clock import zone_words
 from mockup.stations import Station
 from mockup.words import DEFER
 
@@ -23,7 +24,13 @@ def history(request: HttpRequest, build_id: int) -> HttpResponse:
     lines = list(reversed(written(found)))
     only = request.GET.get("only", "")
     shown = [line for line in lines if _fits(line.is_reading, bool(line.struck), only)]
-    context = {**frame(found, Station.ASSEMBLY), "lines": shown, "count": len(lines), "only": only}
+    context = {
+        **frame(found, Station.ASSEMBLY),
+        "lines": shown,
+        "count": len(lines),
+        "only": only,
+        "zone": zone_words(),
+    }
     return render(request, "sheets/history.html", context)
 
 
@@ -46,4 +53,4 @@ def sheet_pdf(request: HttpRequest, build_id: int) -> HttpResponse:
     """The same sheet as a PDF for the customer's file."""
     found = bench_or_404(build_id)
     html = render_to_string("sheets/pdf.html", {**sheet_parts(found, person_of(request)), "defer_words": DEFER})
-    return as_pdf(html, str(found.build))
+    return as_pdf(html, str(found.build), person_of(request))

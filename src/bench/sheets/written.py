@@ -4,9 +4,12 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass, replace
 from typing import Any
 
+from django.utils import timezone
+
 from bench.builds.kinds import is_reading, item_of, words_of
 from bench.builds.models import Entry
 from bench.page.bench import Bench
+from bench.shops.clock import stamp
 from mockup.changes.change import Change, change_words
 from mockup.engine.block import Engine
 from mockup.engine.valves import Place, Side
@@ -41,10 +44,10 @@ def written(bench: Bench) -> list[Written]:
 def _line(row: Entry, entries: dict[int, Entry], bench: Bench) -> Written:
     struck = ""
     if row.struck_reason:
-        when = f"{row.struck_at:%Y-%m-%d %H:%M}" if row.struck_at else ""
+        when = f"{timezone.localtime(row.struck_at):%Y-%m-%d %H:%M}" if row.struck_at else ""
         struck = f"{row.struck_by.shown_name if row.struck_by else ''}, {when}: {row.struck_reason}"
     return Written(
-        at=(row.read_at or row.at.isoformat())[:19].replace("T", " "),
+        at=(row.read_at or stamp(row.at))[:19].replace("T", " "),
         by=row.read_by or row.by.shown_name,
         kind=words_of(row.kind),
         where=_where(row.data, bench.report.job.engine),
@@ -57,7 +60,7 @@ def _line(row: Entry, entries: dict[int, Entry], bench: Bench) -> Written:
 
 def _mockup(row: Any) -> Written:
     words = ", ".join(filter(None, (row.core.head, f"gasket {row.core.gasket_state}", f"{row.core.lifters} lifters")))
-    at = f"{row.at:%Y-%m-%d %H:%M}"
+    at = stamp(row.at)[:19].replace("T", " ")
     return Written(
         at, row.by.shown_name, "mock-up set down", row.letter, words, "", is_reading=False, mockup=row.letter
     )

@@ -6,7 +6,8 @@ from django import forms
 from django.contrib.auth.password_validation import validate_password
 from django.core.exceptions import ValidationError
 
-from bench.shops.models import Pass, Person
+from bench.shops.clock import zones
+from bench.shops.models import Pass, Person, Shop
 
 
 class PasswordMixin(forms.Form):
@@ -58,13 +59,36 @@ class OwnForm(forms.ModelForm):  # type: ignore[type-arg]
 
     class Meta:
         model = Person
-        fields = ["first_name", "unit", "theme"]
-        labels = {"first_name": "Your name", "unit": "New builds are kept in", "theme": "Lights"}
+        fields = ["first_name", "unit", "theme", "time_zone"]
+        labels = {"first_name": "Your name", "unit": "New builds are kept in", "theme": "Light or dark pages"}
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         self.fields["first_name"].required = True
+        shops = (self.instance.shop and self.instance.shop.time_zone) or "UTC"
+        self.fields["time_zone"] = zone_field("Times are shown in", f"as the shop has it ({shops})")
         dress(self)
+
+
+class ShopForm(forms.ModelForm):  # type: ignore[type-arg]
+    """What the owner may change of the shop itself."""
+
+    class Meta:
+        model = Shop
+        fields = ["time_zone", "paper"]
+        labels = {"paper": "Sheets are printed on"}
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.fields["time_zone"] = zone_field("Times are shown in", "UTC")
+        dress(self)
+
+
+def zone_field(label: str, otherwise: str) -> forms.ChoiceField:
+    """A choice of time zones; ``otherwise`` says what holds where none is chosen."""
+    return forms.ChoiceField(
+        label=label, required=False, choices=[("", otherwise), *((name, name.replace("_", " ")) for name in zones())]
+    )
 
 
 class NewPasswordForm(PasswordMixin):

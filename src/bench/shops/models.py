@@ -8,6 +8,8 @@ class Shop(models.Model):
     """One workshop. Everything else belongs to exactly one."""
 
     name = models.CharField(max_length=80)
+    time_zone = models.CharField(max_length=60, blank=True)
+    paper = models.CharField(max_length=6, choices=[("A4", "A4"), ("letter", "US letter")], default="A4")
 
     def __str__(self) -> str:
         return self.name
@@ -39,13 +41,14 @@ class Person(AbstractUser):
         """How bright the pages are."""
 
         MACHINE = "", "as this machine has it"
-        LIGHT = "light", "up"
-        DARK = "dark", "dimmed"
+        LIGHT = "light", "light"
+        DARK = "dark", "dark"
 
     shop = models.ForeignKey(Shop, on_delete=models.PROTECT, null=True, blank=True, related_name="people")
     role = models.CharField(max_length=10, choices=Role, default=Role.MEMBER)
     unit = models.CharField(max_length=2, choices=[("in", "inches and thou"), ("mm", "millimetres")], default="in")
     theme = models.CharField(max_length=5, choices=Theme, default=Theme.MACHINE, blank=True)
+    time_zone = models.CharField(max_length=60, blank=True)
 
     @property
     def may_write(self) -> bool:

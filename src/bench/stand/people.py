@@ -16,7 +16,7 @@ from django.views.decorators.debug import sensitive_post_parameters
 
 from bench.shops import passes
 from bench.shops.access import BACKEND, person_of
-from bench.shops.forms import JoinForm, NewPasswordForm, OwnForm
+from bench.shops.forms import JoinForm, NewPasswordForm, OwnForm, ShopForm
 from bench.shops.models import Pass, Person, Shop, ShopLine
 
 MOST_LINES = 60
@@ -74,6 +74,7 @@ def people(request: HttpRequest) -> HttpResponse:
         "people": shop.people.order_by("-is_active", "first_name", "username"),
         "roles": ROLES,
         "link": link,
+        "shop_form": ShopForm(instance=shop),
         "lines": ShopLine.objects.filter(shop=shop).select_related("by")[:MOST_LINES],
         "waiting": Pass.objects.filter(shop=shop, kind=Pass.Kind.JOIN, used=None, ends__gt=timezone.now()),
     }
@@ -87,6 +88,14 @@ def _changed(request: HttpRequest, owner: Person, shop: Shop) -> str:
         token = passes.issue(Pass.Kind.JOIN, shop=shop, role=role, by=owner)
         passes.note(shop, owner, f"made a link to join as {role}")
         return _address(request, token)
+    if "shop" in request.POST:
+        form = ShopForm(request.POST, instance=shop)
+        if form.is_valid():
+            form.save()
+            passes.note(shop, owner, "changed the shop’s clock or paper")
+        else:
+            messages.error(request, "Not saved: choose a time zone and a paper of the lists.")
+        return ""
     if "take-back" in request.POST:
         Pass.objects.filter(shop=shop, pk=_number(request, "take-back"), used=None).delete()
         passes.note(shop, owner, "took back a link to join")

@@ -14,6 +14,7 @@
     "?": open,
     n: () => go(document.querySelector("[data-next]")),
     b: () => globalThis.openBenchView?.(),
+    u: () => document.querySelector("[data-undo]")?.click(),
     s: () => go(document.querySelector(".brand")),
     "[": () => go(beside(-1)),
     "]": () => go(beside(1)),
@@ -21,6 +22,11 @@
 
   document.addEventListener("keydown", (event) => {
     if (event.key === "Escape" && typing(event.target)) event.target.blur();
+    // In a field that is still empty there is nothing of its own to take back: the last reading is meant.
+    if (event.key === "z" && (event.ctrlKey || event.metaKey) && !event.target.value && event.target.matches?.(".bench-field")) {
+      event.preventDefault();
+      actions.u();
+    }
     if (event.ctrlKey || event.metaKey || event.altKey || typing(event.target)) return;
     const act = actions[event.key];
     if (!act) return;

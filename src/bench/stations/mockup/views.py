@@ -15,6 +15,7 @@ from bench.page.bench import Bench, bench_or_404
 from bench.page.entering import record_line
 from bench.page.show import show
 from bench.shops.access import member_writes, person_of
+from bench.shops.clock import stamp
 from bench.stations.mockup.form import MockUpForm
 from mockup.checks.before_turning import before_turning
 from mockup.checks.conditions import grounds_of
@@ -65,7 +66,7 @@ def _turned(bench: Bench) -> dict[str, Any]:
         return {}
     mine = [row for row in bench.book if row.kind == "turning" and row.data["mockup"] == latest.key]
     ticked = set(mine[-1].data["checked"]) if mine else set()
-    by = record_line(mine[-1].by.shown_name, mine[-1].at.isoformat(), "") if mine else ""
+    by = record_line(mine[-1].by.shown_name, stamp(mine[-1].at), "") if mine else ""
     return {"list": [(item, item.key in ticked) for item in before_turning(latest)], "by": by, "letter": latest.key}
 
 

@@ -12,6 +12,7 @@ from bench.page.bench import Bench
 from bench.page.entering import record_line
 from bench.page.strip import STATE_CLASSES
 from bench.shelf.models import ShelfGasket
+from bench.shops.clock import stamp
 from bench.stations.put_right.form import typed_of
 from mockup.changes.change import change_words
 from mockup.checks.check import Check
@@ -137,7 +138,7 @@ def kept_lines(bench: Bench) -> list[KeptLine]:
     for row in bench.book:
         if row.kind == "what-if" and not row.struck_reason:
             item = item_of(row.kind, row.data)
-            record = record_line(row.by.shown_name, row.at.isoformat(), "")
+            record = record_line(row.by.shown_name, stamp(row.at), "")
             found.append(KeptLine(row.key, row.pk, item.name, what_words(item, bench.report), record, item))
     return found
 

@@ -14,6 +14,7 @@ from bench.page.show import show, station_url
 from bench.page.strip import STATE_CLASSES
 from bench.page.taking import take
 from bench.shops.access import member_writes, person_of
+from bench.shops.clock import stamp
 from bench.stations.verdict.form import LimitForm, SheetForm
 from bench.stations.verdict.matrix import matrix
 from mockup.checks.sign_off import signing
@@ -88,7 +89,7 @@ def _evidence(bench: Bench) -> dict[str, str]:
             typed = [row.typed for row in read if row.typed]
             more = f" and {len(typed) - MOST_TYPED} more" if len(typed) > MOST_TYPED else ""
             by = ", ".join(dict.fromkeys(row.read_by or row.by.shown_name for row in read))
-            at = (read[-1].read_at or read[-1].at.isoformat())[:10]
+            at = (read[-1].read_at or stamp(read[-1].at))[:10]
             found[check.label] = f"{', '.join(typed[:MOST_TYPED])}{more}; {by}, {at}"
     return found
 
