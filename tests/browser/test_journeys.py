@@ -6,23 +6,10 @@ import pytest
 from playwright.sync_api import expect
 
 from launch import check
-from tests.browser.typing import type_in
+from tests.browser.typing import fill_form, type_in
 
 pytestmark = pytest.mark.browser
 NOT_TAKEN = "422"
-
-
-def fill_form(page, **fields):
-    for folded in page.locator("details.engine-known:not([open]) > summary").all():
-        folded.click()
-    for name, value in fields.items():
-        field = page.locator(f"[name={name}]")
-        field.focus()
-        if field.evaluate("field => field.tagName") == "SELECT":
-            field.select_option(value)
-        else:
-            page.keyboard.press("Control+a")
-            page.keyboard.type(value)
 
 
 def read_clay(page):

@@ -39,5 +39,7 @@ ChangeKind(
     again="Read every deck; fill the pistons; weigh and balance; measure the crown where it is thinnest.",
     caution=caution("It opens the quench and takes ratio. Never thinner than the piston’s maker allows."),
     worked_on=WorkedOn.PISTON,
-    field=WhatIfField(name="crown", label="Crowns milled", group="Reliefs", order=30, help_text="outside the reliefs"),
+    field=WhatIfField(
+        name="crown", label="Crowns milled", group="Valves, lash and crowns", order=30, help_text="outside the reliefs"
+    ),
 )

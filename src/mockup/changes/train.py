@@ -105,7 +105,12 @@ ChangeKind(
     again="Set it hot as the cam’s maker says. No clearance counts on it.",
     of_the_train=True,
     field=WhatIfField(
-        name="lash", label="{side} lash", group="Cam and rockers", order=40, help_text="never counted on", own=True
+        name="lash",
+        label="{side} lash",
+        group="Valves, lash and crowns",
+        order=40,
+        help_text="never counted on",
+        own=True,
     ),
 )
 

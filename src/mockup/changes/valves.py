@@ -55,7 +55,9 @@ ChangeKind(
     again="Read face and edge again; look at seat, shroud and valve to valve.",
     worked_on=WorkedOn.HEAD,
     remakes=_larger,
-    field=WhatIfField(name="valve", label="{side} larger", group="Valves", order=10, help_text="across", signed=True),
+    field=WhatIfField(
+        name="valve", label="{side} larger", group="Valves, lash and crowns", order=10, help_text="across", signed=True
+    ),
 )
 
 ChangeKind(
@@ -74,5 +76,5 @@ ChangeKind(
     again="Spring height, tip height and pushrod length; fill the chambers; read again.",
     caution=caution("A sunk valve costs flow, and the seat has only so much."),
     worked_on=WorkedOn.HEAD,
-    field=WhatIfField(name="sink", label="{side} sunk", group="Valves", order=20),
+    field=WhatIfField(name="sink", label="{side} sunk", group="Valves, lash and crowns", order=20),
 )

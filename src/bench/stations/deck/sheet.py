@@ -155,6 +155,11 @@ def edge_rows(bench: Bench, cylinder: int, wrong: Mapping[str, Wrong], *, wanted
     return found
 
 
+def rocked(bench: Bench) -> list[int]:
+    """The cylinders whose edges were read."""
+    return sorted({r.cylinder for r in standing(bench.report.job.of(DeckReading)) if r.spot.is_edge})
+
+
 def saved(bench: Bench, reading: DeckReading, questions: Mapping[str, str], wrong: Mapping[str, Wrong]) -> Saved:
     """A reading in the book, as the sheet shows it."""
     mm, unit, record = reading.clearance_mm, bench.unit, reading.record

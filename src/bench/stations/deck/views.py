@@ -10,7 +10,7 @@ from bench.page.entering import Wrong
 from bench.page.show import answer
 from bench.page.taking import take_readings
 from bench.shops.access import member_writes
-from bench.stations.deck.sheet import COUNTS, HELD, SPOTS, edge_rows, in_hand, instruments, readers, rows
+from bench.stations.deck.sheet import COUNTS, HELD, SPOTS, edge_rows, in_hand, instruments, readers, rocked, rows
 from mockup.stations import Station
 
 
@@ -31,6 +31,8 @@ def _parts(request: HttpRequest, bench: Bench, wrong: dict[str, Wrong]) -> dict[
         "rows": rows(bench, wrong),
         "cylinder": cylinder,
         "edges": edge_rows(bench, cylinder, wrong, wanted="cylinder" in request.GET),
+        "rocked": rocked(bench),
+        "at_edges": "cylinder" in request.GET or any(name.startswith("edge-") for name in (*request.POST, *wrong)),
         "hand": in_hand(request),
         "instruments": instruments(bench),
         "counts": COUNTS,

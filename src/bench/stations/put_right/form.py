@@ -51,8 +51,8 @@ def typed_fields() -> list[TypedWhatIf]:
     return [TypedWhatIf(kind, side) for kind in ChangeKind if not kind.field.own for side in sides[kind.of_a_side]]
 
 
-GROUPS = ("Stack", "Cam and rockers", "Reliefs", "Valves", "Pistons, speed and rods")
-FOLDED = ("Valves", "Pistons, speed and rods")
+GROUPS = ("Stack", "Cam and rockers", "Reliefs", "Valves, lash and crowns", "Pistons, speed and rods")
+FOLDED = ("Valves, lash and crowns", "Pistons, speed and rods")
 BESIDE = {"gasket": ("gasket_thick",), "cam": ("cam_of",), "piston": ("piston_cc", "rpm", "rod")}
 """Fields that stand behind another, and are no change by themselves."""
 
@@ -94,7 +94,7 @@ class WhatIfForm(UnitFormMixin, forms.Form):
         gone = {"invalid_choice": "No gasket “%(value)s” of this bore is on the shelf."}
         self.fields["gasket"] = forms.ChoiceField(choices=shelf, label="Gasket", required=False, error_messages=gone)
         self.fields["gasket_thick"] = LengthField(
-            label="or one compressed to", required=False, help_text="not on the shelf"
+            label="or compressed to", required=False, help_text="not on the shelf"
         )
         self.typed = [one for one in typed_fields() if can_be_made(one.kind, report.job)]
         for one in self.typed:
@@ -105,7 +105,7 @@ class WhatIfForm(UnitFormMixin, forms.Form):
         self.dress()
 
     def _train(self, report: Report) -> None:
-        self.fields["cam"] = NumberField(label="Cam, crank degrees", help_text="4 advances, −4 retards", required=False)
+        self.fields["cam"] = NumberField(label="Cam, crank degrees", help_text="minus retards", required=False)
         if report.job.may_have_two_cams:
             sides = [("", "both cams"), *((str(side), f"the {side}") for side in Side)]
             self.fields["cam_of"] = forms.ChoiceField(choices=sides, label="Which cam", required=False)
