@@ -26,6 +26,7 @@ class Line:
     mark: str
     x: float
     y: float
+    words: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -59,10 +60,12 @@ def cams_overlaid(prospects: Sequence[Prospect], now: Sequence[CurveChange], uni
     limits = {side: one.check.limit.low for _, found in shown for side, one in found.of_side.items()}
     needs = [need for need in limits.values() if need is not None]
     most = highest_shown(max([*lows, *needs, 0.5]) * WINDOW, max(lows))
-    lines = [_line(side, str(at), curve, SHOWN_DEG, most) for at, one in shown for side, curve in one.curves.items()]
+    lines = [
+        _line(side, str(at), curve, SHOWN_DEG, most, unit) for at, one in shown for side, curve in one.curves.items()
+    ]
     return OverlaidChart(
         lines=tuple(lines),
-        now=tuple(_line(one.side, "now", one.before_mm, one.t_deg, most) for one in now),
+        now=tuple(_line(one.side, "now", one.before_mm, one.t_deg, most, unit) for one in now),
         needs=tuple(
             Need(str(side), y_of(need, most), f"{side} wants {format_bench(need, unit)}")
             for side, need in limits.items()
@@ -75,8 +78,15 @@ def cams_overlaid(prospects: Sequence[Prospect], now: Sequence[CurveChange], uni
     )
 
 
-def _line(side: Side, mark: str, curve: np.ndarray, t_deg: np.ndarray, most: float) -> Line:
+def _line(side: Side, mark: str, curve: np.ndarray, t_deg: np.ndarray, most: float, unit: Unit) -> Line:
     shown = curve <= most
     low = int(np.argmin(curve))
     points = [(x_of(t), y_of(c, most)) for t, c in zip(t_deg[shown], curve[shown], strict=True)]
-    return Line(str(side), path_of(points) if points else "", mark, x_of(t_deg[low]), y_of(curve[low], most))
+    return Line(
+        side=str(side),
+        path=path_of(points) if points else "",
+        mark=mark,
+        x=x_of(t_deg[low]),
+        y=y_of(curve[low], most),
+        words=format_bench(float(curve[low]), unit),
+    )

@@ -31,6 +31,8 @@ class Body:
     pocket: str
     pocket_at: str
     label_x: float
+    gap: str
+    long: float
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,6 +49,8 @@ class Section:
     first: int
     last: int
     start: int
+    crown: float
+    words: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -87,7 +91,8 @@ def chamber_section(report: Report, cylinder: int) -> Section | None:
     start = min(max(round(tightest.angle.value), low), high) if tightest else 0
     crown_y = deck_y + deck * scale
     shut = {side: _shut_at(side, figure, shift, report, (scale, crown_y)) for side, (figure, shift) in sides.items()}
-    bodies = tuple(_body(report, side, scale, frames[start - low].at[str(side)], shut[side]) for side in sides)
+    at_start = frames[start - low]
+    bodies = tuple(_body(report, side, scale, at_start, shut[side]) for side in sides)
     return Section(
         bore=SECTION_WIDTH,
         deck_y=deck_y,
@@ -99,10 +104,12 @@ def chamber_section(report: Report, cylinder: int) -> Section | None:
         first=low,
         last=high,
         start=start,
+        crown=at_start.crown,
+        words=f"{at_start.deg}; " + "; ".join(f"{body.side} {body.gap}" for body in bodies),
     )
 
 
-def _body(report: Report, side: Side, scale: float, transform: str, shut: tuple[float, float, float]) -> Body:
+def _body(report: Report, side: Side, scale: float, frame: Frame, shut: tuple[float, float, float]) -> Body:
     """A valve, and the relief it faces: cut parallel to its face, or nothing on a flat crown."""
     row = report.job.engine.row(side)
     lean = row.inclination_deg * (-1 if side is Side.INTAKE else 1)
@@ -113,7 +120,7 @@ def _body(report: Report, side: Side, scale: float, transform: str, shut: tuple[
     return Body(
         side=str(side),
         outline=_valve(report, side, scale),
-        transform=transform,
+        transform=frame.at[str(side)],
         shut_at=f"translate({x:.1f} {y:.1f}) rotate({tilt:.1f})",
         seat=" ".join(
             f"M{way * face * 0.86:.1f},{-rim:.1f} H{way * face * 1.14:.1f} v-7 H{way * face * 0.86:.1f}Z"
@@ -123,6 +130,8 @@ def _body(report: Report, side: Side, scale: float, transform: str, shut: tuple[
         pocket=f"M{-half:.1f},{-half:.1f} V0 H{half:.1f} V{-half:.1f}" if parallel else "",
         pocket_at=f"translate({_middle(side):.1f} 0) rotate({lean:.1f})",
         label_x=_middle(side),
+        gap=frame.gaps[str(side)],
+        long=frame.lengths[str(side)],
     )
 
 

@@ -4,6 +4,7 @@ from typing import Any
 
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
+from django.template.loader import render_to_string
 from django.urls import reverse
 from django.utils.cache import patch_vary_headers
 
@@ -12,6 +13,7 @@ from bench.builds.services import last_of
 from bench.drawings.burrow import burrow
 from bench.page.also import also_read
 from bench.page.bench import Bench, cylinder_asked
+from bench.page.drawn import asked_for, drawings_of
 from bench.page.entering import Wrong
 from bench.page.pulse import seen
 from bench.page.strip import strip_of
@@ -119,6 +121,12 @@ def show(request: HttpRequest, bench: Bench, station: Station, parts: dict[str, 
         **parts,
         "not_taken": _not_taken(parts),
     }
+    # Set before the frame: its drawings are named and given out one by one.
+    drawing = render_to_string(f"{parts['folder']}/_drawing.html", context, request)
+    context |= {"drawing": drawing, "drawings": drawings_of(drawing)}
+    alone = asked_for(request, context["drawings"], str(bench.build))
+    if alone:
+        return alone
     template = "page/_bench.html" if request.headers.get("HX-Request") else "page/bench.html"
     status = 422 if parts.get("wrong") else 200
     response = render(request, template, context, status=status)

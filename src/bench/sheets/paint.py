@@ -13,7 +13,7 @@ from xml.etree import ElementTree
 import cssselect2
 import tinycss2
 
-STYLES = ("tones.css", "drawing.css")
+STYLES = ("tones.css", "drawing.css", "right.css")
 _SVG = re.compile(r"<svg\b.*?</svg>", re.DOTALL)
 _NAMESPACE = "http://www.w3.org/2000/svg"
 _VARIABLE = re.compile(r"var\((--[\w-]+)\)")

@@ -1,0 +1,53 @@
+"""The drawings of a page one by one: what each shows in words, and each as a file that any program opens."""
+
+import re
+from collections.abc import Sequence
+from dataclasses import dataclass
+from html import unescape
+
+from django.http import Http404, HttpRequest, HttpResponse
+
+from bench.sheets.paint import painted
+from bench.sheets.pdf import STYLES
+
+ASKED = "svg"
+"""In the address of a page: which of its drawings is asked for, counted from 1."""
+_DRAWING = re.compile(r'<svg\b(?P<head>[^>]*role="img"[^>]*)>.*?</svg>', re.DOTALL)
+_LABEL = re.compile(r'aria-label="([^"]*)"')
+_SHORT = 40
+
+
+@dataclass(frozen=True, slots=True)
+class Drawn:
+    """One drawing: its place among the page's, its name, its words, its own text."""
+
+    number: int
+    name: str
+    words: str
+    svg: str
+
+
+def drawings_of(html: str) -> list[Drawn]:
+    """Every drawing of a page that has words for who does not see it."""
+    found = []
+    for number, match in enumerate(_DRAWING.finditer(html), start=1):
+        label = _LABEL.search(match["head"])
+        words = unescape(label[1]).strip() if label else ""
+        name = re.split(r"[:;.,]", words)[0].strip() or f"drawing {number}"
+        found.append(Drawn(number, name[:_SHORT], words, match[0]))
+    return found
+
+
+def asked_for(request: HttpRequest, drawings: Sequence[Drawn], called: str) -> HttpResponse | None:
+    """The drawing that was asked for, as a file with its own colours and words; nothing where none was.
+
+    Raises Http404 where the page has no such drawing.
+    """
+    if ASKED not in request.GET:
+        return None
+    one = next((one for one in drawings if str(one.number) == request.GET[ASKED]), None)
+    if one is None:
+        raise Http404("This page has no such drawing.")
+    name = re.sub(r"[^a-z0-9]+", "-", f"{called} {one.name}".lower()).strip("-") or "drawing"
+    headers = {"Content-Disposition": f'attachment; filename="{name}.svg"', "Cache-Control": "no-store"}
+    return HttpResponse(painted(one.svg, STYLES), content_type="image/svg+xml", headers=headers)
