@@ -36,7 +36,7 @@ WEB: list[Step] = [
     ("deployment", [PYTHON, "-m", "launch.deployment"]),
     ("web", _tool("pytest", *BESIDE, "tests/web")),
 ]
-BROWSER: list[Step] = [("browser", _tool("pytest", "tests/browser"))]
+BROWSER: list[Step] = [("browser", _tool("pytest", *BESIDE, "tests/browser"))]
 
 GROUPS: Mapping[str, list[Step]] = {
     "lint": LINT,

@@ -23,7 +23,16 @@ FIRST_FIELD = """() => {
 def test_nothing_is_wider_than_the_screen_on_any_width(open_page):
     page = open_page("/")
     wide = {}
-    for name in (*ENTRY, "verdict", "assembly", "put-right/cams", "put-right/map", "put-right/order", "put-right/room"):
+    for name in (
+        *ENTRY,
+        "verdict",
+        "assembly",
+        "put-right/cams",
+        "put-right/map",
+        "put-right/order",
+        "put-right/room",
+        "sheet",
+    ):
         page.goto(f"/builds/1/{name}/")
         for width in WIDTHS:
             page.set_viewport_size({"width": width, "height": 800})
@@ -32,14 +41,15 @@ def test_nothing_is_wider_than_the_screen_on_any_width(open_page):
     assert wide == {}
 
 
-def test_on_a_phone_the_first_field_stands_in_the_upper_half_and_often_higher(open_page):
+def test_on_a_phone_the_first_field_stands_in_the_upper_two_fifths(open_page):
+    """But for pushrods, where the checker in hand comes first, and quench, which is a figure and asks nothing."""
     page = open_page("/", viewport=PHONE)
     found = {}
-    for name in ENTRY:
+    for name in set(ENTRY) - {"quench"}:
         page.goto(f"/builds/1/{name}/")
         found[name] = page.evaluate(FIRST_FIELD) / PHONE["height"]
-    assert max(found.values()) < 0.50, found
-    assert sorted(found.values())[len(found) // 2] < 0.42, found
+    assert found.pop("pushrods") < 0.50
+    assert max(found.values()) <= 0.405, found
 
 
 def test_the_strip_and_the_run_are_one_line_each_and_open_on_a_tap(open_page):

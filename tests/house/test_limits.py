@@ -130,3 +130,15 @@ def test_the_lock_files_pin_with_hashes_and_name_no_address():
         assert len(pins) > 10
         assert text.count("--hash=sha256:") >= len(pins)
         assert "://" not in text
+
+
+def test_every_button_and_field_says_what_kind_it_is():
+    """Without its kind a button sends the form it stands in, whatever it was meant to do (HTML standard, 4.10.6)."""
+    tag = re.compile(r"<(?:button|input)\b(?:[^>{]|\{[{%].*?[}%]\})*>", re.DOTALL)
+    kindless = [
+        f"{path.name}: {found[:60]}"
+        for path in (SRC / "bench").rglob("*.html")
+        for found in tag.findall(path.read_text())
+        if "type=" not in found
+    ]
+    assert kindless == []
