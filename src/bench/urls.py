@@ -24,12 +24,12 @@ from bench.stations.deck.views import deck
 from bench.stations.mockup.views import mockup
 from bench.stations.pushrods.views import pushrods
 from bench.stations.put_right.cams import cams_for
+from bench.stations.put_right.gains import sensitivity
 from bench.stations.put_right.map import the_map
 from bench.stations.put_right.order import to_order
 from bench.stations.put_right.room import room_to_move
 from bench.stations.put_right.search import find_remedies
 from bench.stations.put_right.views import put_right, tried
-from bench.stations.put_right.worth import sensitivity
 from bench.stations.quench.views import quench
 from bench.stations.stack.views import deck_chart, stack
 from bench.stations.sweep.views import sweep
@@ -81,7 +81,7 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("builds/<int:build_id>/order-sheet.pdf", order_pdf, name="order-pdf"),
     path("builds/<int:build_id>/put-right/cams/", cams_for, name="which-cam"),
     path("builds/<int:build_id>/put-right/least-work/", find_remedies, name="remedies"),
-    path("builds/<int:build_id>/put-right/worth/", sensitivity, name="sensitivity"),
+    path("builds/<int:build_id>/put-right/gains/", sensitivity, name="sensitivity"),
     path("builds/<int:build_id>/put-right/room/", room_to_move, name="room"),
     path("builds/<int:build_id>/assembly/", assembly, name="assembly"),
     path("builds/<int:build_id>/history/", history, name="history"),

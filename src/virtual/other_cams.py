@@ -1,4 +1,4 @@
-"""Cams that were never in the engine, foretold from the drop that was measured with another one in, or with none."""
+"""Cams that were never in the engine, predicted from the drop that was measured with another one in, or with none."""
 
 from collections.abc import Iterator
 from dataclasses import replace

@@ -221,7 +221,7 @@ def by_card(
 
 
 def moved_cam(rng: np.random.Generator, by_deg: float, more_ratio: float, *, drop: bool = False) -> Iterator[Outcome]:
-    """A cam moved, or other rockers, foretold from five readings and a card."""
+    """A cam moved, or other rockers, predicted from five readings and a card."""
     bench = _carded(rng, 5, drop=drop, found_tdc=True)
     ratio = bench.engine.designed.ratio
     if more_ratio and not 1.0 <= ratio + more_ratio <= 3.0:

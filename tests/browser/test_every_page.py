@@ -22,7 +22,7 @@ PAGES = [
     "/builds/2/clay/", "/builds/2/verdict/", "/builds/3/deck/", "/builds/3/stack/", "/builds/3/deck-chart/",
     "/builds/3/mock-up/", "/builds/2/cam/", "/builds/3/pushrods/?cylinder=2", "/builds/4/tdc/", "/builds/4/deck/",
     "/builds/2/put-right/?cam=2&relief_exhaust=0.2", "/builds/4/put-right/",
-    "/builds/1/put-right/worth/?stack=1&gasket_mm=1&cam_deg=1&ratio=0.01&relief_mm=2&deck_mm=0",
+    "/builds/1/put-right/gains/?stack=1&gasket_mm=1&cam_deg=1&ratio=0.01&relief_mm=2&deck_mm=0",
     "/builds/2/put-right/least-work/?find=1&cam=2&crown=7&least=5", "/builds/1/assembly/", "/builds/3/assembly/",
     "/builds/1/put-right/map/?across=cam&up=relief-exhaust", "/builds/2/put-right/map/",
     "/builds/1/put-right/order/?quench=40&face=5&ratio=10&intake_relief=60", "/builds/2/put-right/order/",

@@ -186,7 +186,7 @@ def test_the_smallest_found_by_turning_can_be_short_and_clear_only_with_what_the
 
 
 def test_one_reading_far_away_is_clear_with_the_wide_u_of_not_knowing_the_rest():
-    # 430 thou ten degrees after TDC, no lobe: a minimum of 100 is far, one of 400 is not to be had of it.
+    # 430 thou ten degrees after TDC, no lobe: a minimum of 100 is far, one of 400 cannot be had of it.
     check = intake(job(clay=(), sweeps=(sweep(10, 430),)))
     assert check.state is State.CLEAR
     strict = ACROSS.edited({LimitName.FACE_INTAKE: Edit(thou(415))})

@@ -37,7 +37,7 @@ from mockup.plans.gaskets import gasket_options
 from mockup.plans.levers import ShopLimits, can_be_made
 from mockup.plans.many import Many
 from mockup.plans.remedies import remedies, worth_measuring
-from mockup.plans.sensitivity import Tolerances, nudges, tolerance_stack, worths
+from mockup.plans.sensitivity import Tolerances, gains, nudges, tolerance_stack
 from mockup.plans.shim_stacks import ShimKind
 from mockup.plans.solve import ratio_from_intake_closing, solve_ratio
 from mockup.plans.what_if import WhatIf, curve_changes, done, supposed
@@ -183,9 +183,9 @@ def test_plans_are_as_they_were_kept(name):
             yield f"    {'; '.join(change_words(one, Unit.INCH, ratio=1.5) for one in plan.changes)}"
         yield from (f"worth measuring {check.label} to {number(u)}" for check, u in worth_measuring(report))
         labels = [check.label for check in many.checks]
-        for one in worths(many, nudges(thou(1), report.job)):
-            gains = ", ".join(f"{label} {number(gain)}" for label, gain in zip(labels, one.gains, strict=True) if gain)
-            yield f"{one.step.words} {one.step.amount:g}: {gains}"
+        for one in gains(many, nudges(thou(1), report.job)):
+            each = ", ".join(f"{label} {number(gain)}" for label, gain in zip(labels, one.gains, strict=True) if gain)
+            yield f"{one.step.words} {one.step.amount:g}: {each}"
         stack = tolerance_stack(many, Tolerances(deck_mm=0.03), draws=4000)
         yield from (f"{one.check.label} holds {one.holds:.3f}" for one in stack.each)
         yield f"all hold {stack.all_hold:.3f}"
@@ -214,7 +214,7 @@ def test_decks_gaskets_and_shims_are_as_they_were_kept():
                 each = ", ".join(map(number, (*one.quench_mm, *one.ratio, one.off_mm)))
                 yield f"{one.gasket.name} {one.shims_mm} fits {one.fits}: {each}"
             for one in solve_ratio(report, 1, 9.6):
-                now, value, worth = map(number, (one.now, one.value, one.worth))
+                now, value, worth = map(number, (one.now, one.value, one.gain))
                 yield f"{one.unknown}: {now} to {value}, worth {worth}, length {one.is_length} {one.refused}"
             yield f"from where the intake closes: {number(ratio_from_intake_closing(report, 1, 48.0))}"
         for row in deck_chart(twin, SHIMS, (9.4, 9.8)):

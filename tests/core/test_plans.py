@@ -254,7 +254,7 @@ def test_what_one_more_is_worth_is_the_slope_of_the_ratio():
     step = 0.01
     more = evaluate(solved_job(built, replace(chamber, value=chamber.now + step)))
     difference = more.of_kind(Kind.RATIO)[0].figure.value - report.of_kind(Kind.RATIO)[0].figure.value
-    assert chamber.worth == pytest.approx(difference / step, rel=1e-3)
+    assert chamber.gain == pytest.approx(difference / step, rel=1e-3)
 
 
 def test_parts_smaller_than_nothing_are_refused():

@@ -12,7 +12,7 @@ from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
 from mockup.faults import FaultsError
 from mockup.plans.many import Many
-from mockup.plans.sensitivity import Tolerances, nudges, tolerance_stack, worths
+from mockup.plans.sensitivity import Tolerances, gains, nudges, tolerance_stack
 from mockup.plans.what_if import WhatIf, supposed
 from tests.core.test_train import trial
 from tests.making import CARD, barrels, change, clay, job, short_eight, thou
@@ -24,7 +24,7 @@ def test_each_worth_is_what_one_unit_really_changes():
     choice = PushrodChoice(low_mm=thou(20), aim_mm=thou(60), high_mm=thou(80), chosen_mm=7.44 * 25.4)
     plain = short_eight(pushrods=(trial(),), pushrod_choice=choice)
     many = Many(evaluate(plain))
-    by_words = {one.step.words: one for one in worths(many, nudges(thou(1), plain))}
+    by_words = {one.step.words: one for one in gains(many, nudges(thou(1), plain))}
     made = {
         "cam advanced": change(ChangeKind.CAM, 1.0),
         "rocker ratio": change(ChangeKind.ROCKERS, 0.1),
@@ -54,7 +54,7 @@ def test_only_what_an_engine_has_is_asked_after():
 def test_what_cannot_be_known_without_a_lobe_is_left_open():
     plain = short_eight(cam_card=None)
     many = Many(evaluate(plain))
-    first = next(one for one in worths(many, nudges(thou(1), plain)) if one.step.words == "cam advanced")
+    first = next(one for one in gains(many, nudges(thou(1), plain)) if one.step.words == "cam advanced")
     by_kind = {check.kind: gain for check, gain in zip(many.checks, first.gains, strict=True)}
     assert by_kind[Kind.FACE_INTAKE] is None
     assert by_kind[Kind.QUENCH] == 0

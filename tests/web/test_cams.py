@@ -1,4 +1,4 @@
-"""Which of the cams on the shelf an engine takes, and one that went in: foretold, decided, done, measured."""
+"""Which of the cams on the shelf an engine takes, and one that went in: predicted, decided, done, measured."""
 
 import pytest
 from django_scopes import scope
@@ -65,7 +65,7 @@ def test_without_a_drop_a_gasket_or_a_cam_the_page_says_what_it_wants(bench, bui
     assert "Choose the final gasket" in words(page(bench, built, name="which-cam"))
 
 
-def test_what_is_foretold_is_what_the_what_if_shows(bench, dropped):
+def test_what_is_predicted_is_what_the_what_if_shows(bench, dropped):
     line = page(bench, dropped, name="which-cam").context["lines"][1]
     every = bench.get(line.query).context["every"]
     now = {check.label: check for _, check in every}[line.tightest.label]
@@ -146,11 +146,11 @@ def test_measured_again_the_prediction_stands_beside_it(bench, swapped):
     for at, text in ((0, "105"), (5, "91"), (10, "88"), (15, "95")):
         assert post(bench, swapped, url, **{f"sweep-{at}": text}).status_code in (200, 302)
     answer = page(bench, swapped, name="which-cam")
-    label, then, now = answer.context["foretold"][0]
+    label, then, now = answer.context["predicted"][0]
     assert label == "Intake 1"
     assert "±" in then
     assert float(then.split(" ±")[1]) > float(now.split(" ±")[1])
-    assert "Foretold and measured" in words(answer)
+    assert "Predicted and measured" in words(answer)
 
 
 def test_not_done_after_all_the_old_cam_is_back(bench, swapped):

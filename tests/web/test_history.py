@@ -49,7 +49,7 @@ def latest(client, built):
         (AssemblyLine(key="clay", words="Clay out.", done=True), "assembly list", "", "Clay out.: done"),
         (AssemblyLine(key="clay", out=True), "assembly list", "", "clay: left out"),
         (BuildSigned(standing="x", note="for Friday"), "build signed", "", "for Friday"),
-        (Edited(changes=(("bore_mm", "95.25", "96"),)), "engine written anew", "", "bore mm 95.25 → 96"),
+        (Edited(changes=(("bore_mm", "95.25", "96"),)), "engine changed", "", "bore mm 95.25 → 96"),
         (Copied(of="Bittern hull 2"), "begun as a copy", "", "Bittern hull 2"),
     ],
 )  # fmt: skip

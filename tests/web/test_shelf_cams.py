@@ -28,7 +28,7 @@ def test_a_card_is_put_on_the_shelf_and_taken_off_again(bench, member):
     row = shelf_cam(member.shop, "Marsh 30")
     assert row.core() == Camshaft(name="Marsh 30", card=CARD)
     said = words(bench.get("/shelf/cams/"))
-    assert "Marsh 30 to be had" in said
+    assert "Marsh 30 available" in said
     assert "240 nitrided" in said
     assert "264° above 20 thou" in said
     assert stand(bench, off=f"cam-{row.pk}").status_code == 302

@@ -122,7 +122,7 @@ LINES: Mapping[str, LineKind] = {
     "what-if": LineKind(core=WhatIf, words="what-if kept", of_the_job=False),
     "assembly": LineKind(core=AssemblyLine, words="assembly list", of_the_job=False, own_key=True),
     "signature": LineKind(core=BuildSigned, words="build signed", of_the_job=False),
-    "edited": LineKind(core=Edited, words="engine written anew", of_the_job=False),
+    "edited": LineKind(core=Edited, words="engine changed", of_the_job=False),
     "copied": LineKind(core=Copied, words="begun as a copy", of_the_job=False),
 }
 """What stands in a book beside readings. Readings declare themselves (``mockup.reading_kinds``)."""

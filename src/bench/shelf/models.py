@@ -73,7 +73,7 @@ class ShelfPushrod(Shelved):
 
 
 class ShelfCam(Shelved):
-    """A cam, in the shop or to be had: card, measured lobes, and what the shop notes of it."""
+    """A cam, in the shop or available: card, measured lobes, and what the shop notes of it."""
 
     name = models.CharField(max_length=60)
     had = models.BooleanField(default=False)

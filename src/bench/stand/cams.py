@@ -1,4 +1,4 @@
-"""Cams on the shelf: cards as they are printed and lobes as they were measured, in the shop or to be had."""
+"""Cams on the shelf: cards as they are printed and lobes as they were measured, in the shop or available."""
 
 from typing import Any
 
@@ -30,7 +30,7 @@ class ShelfCamForm(CardFields):
 
     unit = forms.ChoiceField(choices=UNITS, label="Typed in")
     name = forms.CharField(max_length=60, label="Cam", help_text="as you would ask for it")
-    had = forms.ChoiceField(choices=[("", "to be had"), ("yes", "in the shop")], required=False, label="It is")
+    had = forms.ChoiceField(choices=[("", "available"), ("yes", "in the shop")], required=False, label="It is")
     price = forms.CharField(max_length=40, required=False, label="Price")
     note = forms.CharField(max_length=200, required=False, label="Note")
     tables_at = forms.ChoiceField(

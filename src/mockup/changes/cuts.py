@@ -42,7 +42,7 @@ ChangeKind(
         work=9.0,
         order=130,
         words="deck cut",
-        worth="off the deck",
+        gain="off the deck",
         cut=Cut(
             cures=(("quench", True), ("compression ratio", False)),
             label="Off the deck at most",
@@ -77,7 +77,7 @@ ChangeKind(
         work=6.0,
         order=120,
         words="head cut",
-        worth="off the head",
+        gain="off the head",
         cut=Cut(
             cures=(("compression ratio", False),),
             label="Off the head at most",

@@ -145,7 +145,7 @@ class Only(StrEnum):
 class Pulled:
     """What a kind of change is as part of a remedy: how much work against a gasket, of which sides, in what words.
 
-    ``order``: when it is best done among the others. ``worth``: what one unit of it is called where worths are told;
+    ``order``: when it is best done among the others. ``gain``: what one unit of it is called where gains are told;
     empty where they are not told of it. ``cut`` where it can be made by any amount.
     """
 
@@ -153,7 +153,7 @@ class Pulled:
     order: float
     words: str
     sides: tuple[Side | None, ...] = (None,)
-    worth: str = ""
+    gain: str = ""
     cut: Cut | None = None
 
 

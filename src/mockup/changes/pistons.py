@@ -101,7 +101,7 @@ ChangeKind(
         order=80,
         words="{side} reliefs deeper",
         sides=tuple(Side),
-        worth="{side} reliefs deeper",
+        gain="{side} reliefs deeper",
         cut=Cut(
             cures=(("intake face", False), ("exhaust face", False)),
             label="Reliefs deeper at most",
@@ -142,7 +142,7 @@ ChangeKind(
         order=100,
         words="{side} reliefs wider",
         sides=tuple(Side),
-        worth="{side} reliefs wider",
+        gain="{side} reliefs wider",
         cut=Cut(
             cures=(("radial", False),),
             label="Reliefs wider at most, a side",

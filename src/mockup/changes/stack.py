@@ -43,7 +43,7 @@ ChangeKind(
     caution=caution("A thicker gasket opens the quench: watch knock margin as well as ratio."),
     mocks_up=_with_its_gasket,
     field=WhatIfField(name="gasket", label="Gasket", group="Stack", order=10, own=True),
-    pulled=Pulled(work=1.0, order=10, words="gasket", worth="gasket thicker"),
+    pulled=Pulled(work=1.0, order=10, words="gasket", gain="gasket thicker"),
 )
 
 ChangeKind(
@@ -61,5 +61,5 @@ ChangeKind(
     mocks_up=lambda change, last: {"shims_mm": max(last.shims_mm + change.front_mm, 0.0)},
     field=WhatIfField(name="shims", label="Base shims, more", group="Stack", order=20, signed=True),
     only=Only.SEPARATE_BARRELS,
-    pulled=Pulled(work=1.5, order=20, words="base shims", worth="base shims thicker"),
+    pulled=Pulled(work=1.5, order=20, words="base shims", gain="base shims thicker"),
 )

@@ -128,5 +128,5 @@ ChangeKind(
     again="Try one of the new length: preload or lash, and the wipe pattern.",
     field=WhatIfField(name="pushrods", label="Pushrods, longer", group="Cam and rockers", order=30, signed=True),
     only=Only.PUSHRODS_CHOSEN,
-    pulled=Pulled(work=1.5, order=70, words="pushrods", worth="pushrods longer"),
+    pulled=Pulled(work=1.5, order=70, words="pushrods", gain="pushrods longer"),
 )

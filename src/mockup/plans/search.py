@@ -166,8 +166,8 @@ class Search:
             low, high = check.limit.low, check.limit.high
             if low is None or high is None:
                 continue
-            worth = then.value - now.value
-            ends = (low + now.expanded - now.value) / worth, (high - now.expanded - now.value) / worth
+            gain = then.value - now.value
+            ends = (low + now.expanded - now.value) / gain, (high - now.expanded - now.value) / gain
             least, most = np.maximum(least, np.minimum(*ends)), np.minimum(most, np.maximum(*ends))
         step = self.limits.pushrod_step_mm
         up, down = np.ceil(least / step - 1e-9) * step, np.floor(most / step + 1e-9) * step

@@ -44,26 +44,26 @@ class Nudge:
 def nudges(length_mm: float, job: Job) -> tuple[Nudge, ...]:
     """What is asked after: one degree of cam either way, a tenth of a ratio, one length of each of the others [mm]."""
     told = sorted(
-        (lever for lever in levers() if lever.pulled.worth and can_be_made(lever.kind, job)),
+        (lever for lever in levers() if lever.pulled.gain and can_be_made(lever.kind, job)),
         key=lambda lever: lever.kind.order,
     )
     return (
         Nudge(lever=CAM, words="cam advanced", amount=1.0),
         Nudge(lever=CAM, words="cam retarded", amount=-1.0),
         Nudge(lever=ROCKERS, words="rocker ratio", amount=0.1),
-        *(Nudge(lever=lever, words=lever.named(lever.pulled.worth), amount=length_mm) for lever in told),
+        *(Nudge(lever=lever, words=lever.named(lever.pulled.gain), amount=length_mm) for lever in told),
     )
 
 
 @dataclass(frozen=True, slots=True)
-class Worth:
+class Gain:
     """One step's worth in every judged check, in the checks' order [mm or 1]; None where it is not known."""
 
     step: Nudge
     gains: tuple[float | None, ...]
 
 
-def worths(many: Many, asked: tuple[Nudge, ...]) -> tuple[Worth, ...]:
+def gains(many: Many, asked: tuple[Nudge, ...]) -> tuple[Gain, ...]:
     """What each step gains every check."""
     amounts: dict[Lever, Curve] = {}
     for at, step in enumerate(asked, start=1):
@@ -71,7 +71,7 @@ def worths(many: Many, asked: tuple[Nudge, ...]) -> tuple[Worth, ...]:
     value = many.figures(amounts).value
     gained = value[1:] - value[0]
     return tuple(
-        Worth(step, tuple(None if np.isnan(one) else float(one) for one in row))
+        Gain(step, tuple(None if np.isnan(one) else float(one) for one in row))
         for step, row in zip(asked, gained, strict=True)
     )
 

@@ -25,13 +25,13 @@ class Unknown(StrEnum):
 class Solved:
     """What one part would have to be: a length [mm] or a volume [cm3] as ``is_length`` says.
 
-    ``now`` is what it is. ``worth``: change of the ratio for one more [mm or cm3]. ``refused`` says why not.
+    ``now`` is what it is. ``gain``: change of the ratio for one more [mm or cm3]. ``refused`` says why not.
     """
 
     unknown: Unknown
     value: float
     now: float
-    worth: float
+    gain: float
     is_length: bool
     refused: str = ""
 
@@ -66,7 +66,7 @@ def solve_ratio(report: Report, cylinder: int, target: float) -> tuple[Solved, .
             unknown=unknown,
             value=now + more_cc / cc_each,
             now=now,
-            worth=per_cc * cc_each,
+            gain=per_cc * cc_each,
             is_length=is_length,
             refused=_refused(unknown, now + more_cc / cc_each),
         )

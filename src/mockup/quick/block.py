@@ -152,5 +152,5 @@ class QuickRatio(QuickQuench):
             return ()
         wider = replace(self, gasket_bore_mm=self.bore_mm + ONE_MM)
         now, then = (one.answer(one.report()).figure for one in (self, wider))
-        worth = f"; 1 mm more would take {now.value - then.value:.3f}" if now and then else ""
-        return (f"The gasket’s bore taken for the cylinder’s{worth}.",)
+        gain = f"; 1 mm more would take {now.value - then.value:.3f}" if now and then else ""
+        return (f"The gasket’s bore taken for the cylinder’s{gain}.",)

@@ -24,7 +24,7 @@ from mockup.changes.change import Change
 from mockup.changes.kind import ChangeKind
 from mockup.engine.valves import Side
 from mockup.faults import FaultsError
-from mockup.plans.foretold import foretold
+from mockup.plans.predicted import predicted
 from mockup.plans.what_if import WhatIf, curve_changes, supposed
 from mockup.plans.which_cam import DEEPEST_RELIEF_MM, Candidate, Predicted, Prospect, drops_known, which_cam
 from mockup.quantity.shown import bench_text, format_bench, format_daylight, format_expanded
@@ -148,13 +148,13 @@ def cams_for(request: HttpRequest, build_id: int) -> HttpResponse:
         "valves": sum(row.count for row in (bench.report.engine.row(side) for side in Side))
         * bench.report.engine.cylinders,
         "no_gasket": bench.report.job.final_gasket is None,
-        "foretold": [(one.now.label, _measured(bench, one.then), _measured(bench, one.now)) for one in _was(bench)],
+        "predicted": [(one.now.label, _measured(bench, one.then), _measured(bench, one.now)) for one in _was(bench)],
     }
     return show(request, bench, Station.RIGHT, parts | {"wrong": {**wrong, **form.errors}})
 
 
 def _was(bench: Bench) -> Any:
-    return foretold(bench.report)
+    return predicted(bench.report)
 
 
 def _measured(bench: Bench, check: Any) -> str:

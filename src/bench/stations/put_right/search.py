@@ -47,8 +47,8 @@ class LimitsForm(UnitFormMixin, forms.Form):
     cams = forms.ChoiceField(
         label="Which cam", required=False, choices=[("", "both cams alike"), ("apart", "each by itself")]
     )
-    ratios = forms.CharField(label="Rockers to be had", required=False, help_text="ratios, as 1.5, 1.6")
-    pushrods = LengthField(label="Other pushrods, in steps of", required=False, help_text="empty: none to be had")
+    ratios = forms.CharField(label="Rockers available", required=False, help_text="ratios, as 1.5, 1.6")
+    pushrods = LengthField(label="Other pushrods, in steps of", required=False, help_text="empty: none available")
     crown = LengthField(label="Crown under the relief, now", required=False)
     least = LengthField(label="Crown the maker allows, least", required=False)
 

@@ -85,7 +85,7 @@ def gaskets_for(report: Report) -> list[ShelfGasket]:
 
 
 def cams_on_the_shelf() -> list[ShelfCam]:
-    """The cams of the shop, had and to be had."""
+    """The cams of the shop, in the shop or available."""
     return list(ShelfCam.objects.filter(off_since=None))
 
 

@@ -20,7 +20,7 @@ class TowardsLine:
     part: str
     now: str
     wanted: str
-    worth: str
+    gain: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -74,12 +74,12 @@ def _highest(report: Report) -> int:
 def _line(solved: Solved, report: Report, *, wanted: bool) -> TowardsLine:
     unit = report.job.unit
     step = STEP_MM[unit] if solved.is_length else PART_CC
-    worth = f"{solved.worth * step:+.3f}".replace("-", "−")
+    gain = f"{solved.gain * step:+.3f}".replace("-", "−")
     return TowardsLine(
         part=str(solved.unknown),
         now=_words(solved, solved.now, unit),
         wanted=(solved.refused or _words(solved, solved.value, unit)) if wanted else "",
-        worth=f"{worth} for {STEP_WORDS[unit] if solved.is_length else 'one cc more'}",
+        gain=f"{gain} for {STEP_WORDS[unit] if solved.is_length else 'one cc more'}",
     )
 
 

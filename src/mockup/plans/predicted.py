@@ -1,4 +1,4 @@
-"""What was foretold of a cam before it was measured, beside what was measured once it was in."""
+"""What was predicted of a cam before it was measured, beside what was measured once it was in."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
@@ -11,17 +11,17 @@ from mockup.report import Report
 
 
 @dataclass(frozen=True, slots=True)
-class Foretold:
-    """One valve: its check as it was foretold by the drop and the cam alone, and as it was measured since."""
+class Predicted:
+    """One valve: its check as it was predicted by the drop and the cam alone, and as it was measured since."""
 
     then: Check
     now: Check
 
 
-def foretold(report: Report) -> Sequence[Foretold]:
-    """Every valve that was foretold when another cam went in, and read since; nothing where none went in.
+def predicted(report: Report) -> Sequence[Predicted]:
+    """Every valve that was predicted when another cam went in, and read since; nothing where none went in.
 
-    Foretold from what was read before that: the same job without what came after.
+    Predicted from what was read before that: the same job without what came after.
     """
     swaps = cam_swaps(report.job.changes)
     if not swaps:
@@ -35,4 +35,4 @@ def foretold(report: Report) -> Sequence[Foretold]:
         for check in report.of_kind(kind)
         if check.figure and not check.read_again and then[check.label].figure
     ]
-    return [Foretold(then[check.label], check) for check in read]
+    return [Predicted(then[check.label], check) for check in read]

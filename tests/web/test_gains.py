@@ -8,13 +8,13 @@ from bench.builds.models import Build
 from tests.web.asking import page
 
 
-def test_worths_and_likelihoods_are_shown_and_tolerances_are_taken_or_refused(bench, carded):
+def test_gainss_and_likelihoods_are_shown_and_tolerances_are_taken_or_refused(bench, carded):
     answer = page(bench, carded, "", "sensitivity")
     shown_at_first = [field.value() for field in answer.context["form"]]
     assert shown_at_first == ["0.001 in", "1", "0.01", "0.002 in", "0 in"]
-    worth = {words: gains for words, _, gains in answer.context["turned"]}
+    gain = {words: gains for words, _, gains in answer.context["turned"]}
     columns = [check.label for check, _ in answer.context["rows"]]
-    assert worth["gasket thicker"][columns.index("Exhaust 2")] == "+1"
+    assert gain["gasket thicker"][columns.index("Exhaust 2")] == "+1"
     every = {check.label: gains for check, gains in answer.context["every_worth"]}
     assert len(every) == len(
         [check for check in answer.context["report"].checks if check.figure and check.limit.is_set]

@@ -13,7 +13,7 @@ from bench.stations.put_right.lines import TABS
 from mockup.changes.kind import ChangeKind
 from mockup.checks.check import Check
 from mockup.plans.many import Many
-from mockup.plans.sensitivity import Likely, Tolerances, Worth, nudges, tolerance_stack, worths
+from mockup.plans.sensitivity import Gain, Likely, Tolerances, gains, nudges, tolerance_stack
 from mockup.quantity.shown import format_bench
 from mockup.quantity.value import BENCH_UNIT, MM_PER_THOU, Unit
 from mockup.report import worst
@@ -21,7 +21,7 @@ from mockup.stations import Station
 
 NOTHING = 5e-6
 UNIT_MM = {Unit.INCH: MM_PER_THOU, Unit.MILLIMETRE: 0.1}
-"""The length that worths are told for: a thou, a tenth of a millimetre."""
+"""The length that gains are told for: a thou, a tenth of a millimetre."""
 
 
 class ToleranceForm(CoreFormMixin, UnitFormMixin, forms.Form):
@@ -37,11 +37,11 @@ class ToleranceForm(CoreFormMixin, UnitFormMixin, forms.Form):
 
 @require_GET
 def sensitivity(request: HttpRequest, build_id: int) -> HttpResponse:
-    """Show the worths; with tolerances, the stack."""
+    """Show the gains; with tolerances, the stack."""
     bench = bench_or_404(build_id)
     form = ToleranceForm(bench.unit, request.GET if "stack" in request.GET else None, initial=_usual(bench.unit))
     many = Many(bench.report)
-    parts: dict[str, Any] = {"folder": "put_right/sensitivity", "tabs": TABS, "form": form, **_worths(bench, many)}
+    parts: dict[str, Any] = {"folder": "put_right/sensitivity", "tabs": TABS, "form": form, **_gains(bench, many)}
     parts["judged"] = bool(many.checks)
     # A hundred thousand engines of a large build take longer than a page may: they are drawn when asked for.
     if many.checks and form.is_bound and form.is_valid():
@@ -70,11 +70,11 @@ def _likely(one: Likely) -> dict[str, Any]:
     return {"check": one.check, "share": f"{100 * one.holds:.1f} %", "width": round(200 * one.holds, 1)}
 
 
-def _worths(bench: Bench, many: Many) -> dict[str, Any]:
+def _gains(bench: Bench, many: Many) -> dict[str, Any]:
     """What each thing is worth in the tightest check of every kind, and in every check."""
     length = UNIT_MM[bench.unit]
     asked = nudges(length, bench.report.job)
-    found = worths(many, asked)
+    found = gains(many, asked)
     every = [
         (check, [_gain(one.gains[at], check, bench.unit) for one in found]) for at, check in enumerate(many.checks)
     ]
@@ -92,7 +92,7 @@ def _worths(bench: Bench, many: Many) -> dict[str, Any]:
     }
 
 
-def _per(one: Worth, length: str) -> str:
+def _per(one: Gain, length: str) -> str:
     return {ChangeKind.CAM: "1° crank", ChangeKind.ROCKERS: "0.1"}.get(one.step.lever.kind, length)
 
 
