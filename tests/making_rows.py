@@ -64,7 +64,7 @@ def mockup(built: Build, by: Person, **changes: Any) -> MockUp:
 
 def write(built: Build, by: Person, *items: Any) -> list[Entry]:
     """Pieces of the core into the book of a build."""
-    with scope(shop=by.shop):
+    with scope(shop=by.shop), services.locked(built):
         return [services.write(built, item, by, typed="typed") for item in items]
 
 

@@ -15,7 +15,7 @@ from bench.stand.mend import mend
 from bench.stand.people import me, people, welcome
 from bench.stand.quick import quick
 from bench.stand.shelf import shelf
-from bench.stand.views import build, new_build, stand
+from bench.stand.views import build, new_build, put_away, stand
 from bench.stations.assembly.views import assembly
 from bench.stations.block.views import block
 from bench.stations.cam.views import cam, lobe_csv
@@ -59,6 +59,7 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("builds/new/", new_build, name="new-build"),
     path("builds/import/", import_build, name="import"),
     path("builds/<int:build_id>/", build, name="build"),
+    path("builds/<int:build_id>/put-away/", put_away, name="put-away"),
     path("builds/<int:build_id>/block/", block, name="block"),
     path("builds/<int:build_id>/tdc/", tdc, name="tdc"),
     path("builds/<int:build_id>/deck/", deck, name="deck"),

@@ -7,6 +7,7 @@ begins: on a slow machine somebody watches.
 
 import argparse
 import gc
+import subprocess
 import sys
 import time
 from collections.abc import Callable
@@ -40,6 +41,7 @@ def main(arguments: list[str]) -> None:
         from bench.demo.scenario import load  # noqa: PLC0415, only the demo has it
 
         load()
+    _summaries()
     if options.collect_static:
         call_command("collectstatic", "--no-input", "--verbosity", "0")
     if not options.demo:
@@ -57,6 +59,19 @@ def _up_to_date() -> None:
     if executor.migration_plan(executor.loader.graph.leaf_nodes()):
         _say("bringing the database up to date")
         call_command("migrate", "--verbosity", "0")
+
+
+def _summaries() -> None:
+    """After an update the summaries of all builds are another arithmetic's: made anew beside the serving."""
+    from django_scopes import scopes_disabled  # noqa: PLC0415, settings are read once everything else is
+
+    from bench.builds.summaries import any_old  # noqa: PLC0415
+
+    with scopes_disabled():
+        old = any_old()
+    if old:
+        _say("working the stand out anew, beside the serving")
+        subprocess.Popen([sys.executable, "-m", "django", "summarise"])
 
 
 def _first_shop() -> None:

@@ -7,8 +7,7 @@ from django.urls import reverse
 from django_scopes import scope
 
 from bench.builds.models import Build, Entry
-from bench.sheets.paint import painted
-from bench.sheets.pdf import STYLES
+from bench.drawings.paint import SHEETS, painted
 from bench.shops.models import Person
 from mockup.changes.change import Change
 from mockup.changes.kind import ChangeKind
@@ -229,7 +228,7 @@ def test_a_pdf_comes_of_a_build_just_begun_and_of_a_name_full_of_marks(bench, me
 def test_drawings_in_the_pdf_carry_their_own_colours(bench, whole, member):
     swept(whole, member)
     html = page(bench, whole, "sheet").content.decode()
-    found = re.findall(r"<svg.*?</svg>", painted(html, STYLES), re.DOTALL)
+    found = re.findall(r"<svg.*?</svg>", painted(html, SHEETS), re.DOTALL)
     approach = next(one for one in found if 'class="approach"' in one)
     assert 'stroke="#0c5f69"' in approach
     assert "var(" not in " ".join(re.findall(r'(?:fill|stroke|font-family)="([^"]*)"', approach))

@@ -6,7 +6,7 @@ from urllib.parse import parse_qs, urlsplit
 import pytest
 from django_scopes import scope
 
-from bench.page import kept_report
+from bench.builds import reports
 from bench.shelf.models import ShelfGasket
 from mockup.engine.valves import Place, Side
 from mockup.readings.clay import ClayReading
@@ -111,8 +111,11 @@ def test_a_gasket_that_is_on_no_shelf_is_as_thick_as_it_is_typed(bench, carded):
 
 def test_a_report_is_kept_while_nothing_is_written_and_made_anew_once_something_is(bench, carded, member, monkeypatch):
     made = []
-    honest = kept_report.Bench.report.func
-    monkeypatch.setattr(kept_report.Bench.report, "func", lambda self: made.append(1) or honest(self))
+    honest = reports.evaluate
+    monkeypatch.setattr(reports, "evaluate", lambda job: made.append(1) or honest(job))
+    live(bench, carded, "?cam=1")
+    assert made == []  # evaluated when it was written
+    reports.forget()
     live(bench, carded, "?cam=1")
     live(bench, carded, "?cam=2")
     assert len(made) == 1

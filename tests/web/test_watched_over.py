@@ -7,6 +7,7 @@ import pytest
 from django.db import OperationalError
 from django.test import Client
 
+from bench.builds import reports
 from bench.page import health
 from bench.page.errors import JsonLines
 from tests.web import words
@@ -41,7 +42,8 @@ def test_what_breaks_has_a_number_on_its_page_in_its_header_and_in_the_log(bench
     def broken(_job):
         raise RuntimeError("a fault of ours")
 
-    monkeypatch.setattr("bench.page.bench.evaluate", broken)
+    monkeypatch.setattr("bench.builds.reports.evaluate", broken)
+    reports.forget()
     bench.raise_request_exception = False
     answer = bench.get(f"/builds/{built.pk}/deck/")
     number = answer.headers["X-Request-ID"]

@@ -36,6 +36,8 @@ MATRIX = {
     ("import", "get"): (False, IN, NO, OK, OK),
     ("import", "post"): (False, IN, NO, WRONG, WRONG),
     ("build", "get"): (True, IN, IN, IN, GONE),
+    ("put-away", "get"): (True, IN, IN, IN, GONE),
+    ("put-away", "post"): (True, IN, NO, IN, GONE),
     ("mend", "get"): (True, IN, IN, IN, GONE),  # the factory's build can be read: it leads there
     ("mend", "post"): (True, IN, NO, IN, GONE),
     ("block", "get"): (True, IN, OK, OK, GONE),

@@ -35,22 +35,6 @@ def assemble(build: Build) -> Job:
     return job_of(build, book_of([build]), MockUp.objects.filter(build=build), instruments_of_shop())
 
 
-def assemble_all(builds: Iterable[Build]) -> list[Job | UnreadableError]:
-    """The jobs of several builds, in their order, in the same four queries; of one that makes none, why."""
-    found = list(builds)
-    books = by_build(book_of(found))
-    mockups = by_build(MockUp.objects.filter(build__in=found))
-    instruments = instruments_of_shop()
-
-    def one(build: Build) -> Job | UnreadableError:
-        try:
-            return job_of(build, books.get(build.pk, []), mockups.get(build.pk, []), instruments)
-        except UnreadableError as error:
-            return error
-
-    return [one(build) for build in found]
-
-
 @dataclass(frozen=True, slots=True)
 class InTheWay:
     """A line that keeps a build from being read, and why."""
@@ -88,14 +72,6 @@ def book_of(builds: Iterable[Build]) -> QuerySet[Entry]:
 def instruments_of_shop() -> dict[str, Instrument]:
     """The built-in instruments and the shop's own; its own replace built-in ones of the same key."""
     return {**DEFAULT_INSTRUMENTS, **{row.key: row.core() for row in ShelfInstrument.objects.all()}}
-
-
-def by_build(rows: QuerySet[Any]) -> dict[int, list[Any]]:
-    """Rows sorted to the builds they belong to."""
-    found: dict[int, list[Any]] = {}
-    for row in rows:
-        found.setdefault(row.build_id, []).append(row)
-    return found
 
 
 @dataclass

@@ -1,12 +1,10 @@
 """Every way a build changes: each a named function, in one transaction. Nothing is edited or deleted."""
 
-import json
 from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
 from copy import copy
 from dataclasses import replace
 from datetime import timedelta
-from hashlib import sha256
 from typing import Any
 from uuid import UUID
 
@@ -15,7 +13,9 @@ from django.utils import timezone
 
 from bench.builds.assemble import assemble
 from bench.builds.kinds import Copied, Done, Edited, data_of, is_reading, item_of, kind_of
+from bench.builds.marks import as_it_is, mockup_as_it_is
 from bench.builds.models import Build, Entry, MockUp
+from bench.builds.summaries import settled
 from bench.shops.models import Person
 from mockup.changes.change import Change
 from mockup.changes.kind import ChangeKind, Touched
@@ -37,9 +37,14 @@ LONGEST_TYPED = 200
 
 @contextmanager
 def locked(build: Build) -> Iterator[Build]:
-    """One change of a build at a time: holds its row, and yields it as it is now, until the change is written."""
+    """One change of a build at a time: holds its row, and yields it as it is now, until the change is written.
+
+    Its summary is written with it; of several changes inside one another once, at the end.
+    """
     with transaction.atomic():
-        yield Build.objects.select_for_update().get(pk=build.pk)
+        now = Build.objects.select_for_update().get(pk=build.pk)
+        with settled(now):
+            yield now
 
 
 def write(build: Build, item: Any, by: Person, *, typed: str = "", token: UUID | None = None) -> Entry | None:
@@ -131,35 +136,14 @@ def save_build(build: Build, by: Person, *, engine: Engine | None = None, as_it_
     """
     if not build.pk:
         with transaction.atomic():
-            return _save_build(build, by, engine, changes)
+            _save_build(build, by, engine, changes)
+            with settled(build):
+                return build
     with locked(build) as now:
         refuse(_changed_since(now, as_it_was, as_it_is(now)))
         _save_build(now, by, engine, changes)
     build.refresh_from_db()
     return build
-
-
-def as_it_is(build: Build) -> str:
-    """A short text that is another one as soon as a build's engine or book-keeping is."""
-    kept = [
-        build.name,
-        build.subtitle,
-        build.unit,
-        build.deck_sign,
-        build.sheet,
-        build.checking_kept,
-        build.engine_kept,
-    ]
-    return _print_of(kept)
-
-
-def mockup_as_it_is(latest: MockUp | None) -> str:
-    """The same of the latest mock-up of a build."""
-    return _print_of([latest.letter, latest.conditions] if latest else [])
-
-
-def _print_of(kept: list[Any]) -> str:
-    return sha256(json.dumps(kept, sort_keys=True).encode()).hexdigest()[:16]
 
 
 def _changed_since(build: Build, was: str, now: str) -> list[Fault]:
@@ -286,6 +270,17 @@ def next_letter(latest: MockUp | None) -> str:
     return stem + chr(ord(last) + 1) if last != "Z" else (chr(ord(stem) + 1) if stem else "A") + "A"
 
 
+def put_away(build: Build, by: Person, *, away: bool = True) -> None:
+    """Put a build away from the stand, or bring it back; nothing of it is lost. Doing so twice changes nothing."""
+    with locked(build) as now:
+        if away == (now.put_away_at is not None):
+            return
+        now.put_away_at = timezone.now() if away else None
+        now.save(update_fields=["put_away_at"])
+        where = ("on the stand", "put away")
+        write(now, Edited(changes=(("it stands", where[not away], where[away]),)), by)
+
+
 def choose_sheet(build: Build, sheet: str, by: Person) -> None:
     """Judge the build against another margin sheet."""
     save_build(build, by, sheet=sheet)
@@ -326,7 +321,9 @@ def copy_build(build: Build, by: Person, name: str) -> Build:
     name = name.strip()
     refuse([] if 0 < len(name) <= 120 else [Fault("name", "Give the next build a name, up to 120 characters.")])
     with locked(build) as now:
-        return _copied(now, by, name)
+        fresh = _copied(now, by, name)
+        with settled(fresh):
+            return fresh
 
 
 def _copied(build: Build, by: Person, name: str) -> Build:

@@ -85,13 +85,12 @@ def wren(by: Person, other: Person) -> None:
         for number, text in enumerate(typed, start=1):
             if text:
                 types.clayed(mockup, Place(cylinder, side, number), text)
-    types.dated()
-
     thought_of = (
         Change(key="cam", kind=ChangeKind.CAM, amount=2.0),
         Change(key="relief", kind=ChangeKind.RELIEF, side=Side.EXHAUST, amount=0.1),
     )
-    services.keep_what_if(build, WhatIf(name="a little of both", changes=thought_of), by)
+    types.put(WhatIf(name="a little of both", changes=thought_of), "a little of both")
+    types.dated()
 
 
 def _short_block(types: Typist) -> None:

@@ -37,7 +37,9 @@ def engine_map(report: Report, chosen: int | None = None, width: float = 420.0, 
     grid = bores(report.job.engine, width, most_radius, edge=8.0)
     spots = []
     for cylinder, (x, y) in sorted(grid.centres.items()):
-        valves = [check for check in report.checks if check.cylinder == cylinder and check.kind in VALVE_KINDS]
-        state = worst(valves).state
+        here = [check for check in report.checks if check.cylinder == cylinder]
+        # An engine that is not checked for its valves is shown by whatever it is checked for.
+        judged = [check for check in here if check.kind in VALVE_KINDS] or here
+        state = worst(judged).state if judged else State.NOT_MEASURED
         spots.append(MapMark(cylinder, x, y, state, cylinder == chosen, f"cylinder {cylinder}: {state}"))
     return EngineMap(grid.width, grid.height, grid.radius, tuple(spots))

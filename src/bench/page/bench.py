@@ -8,9 +8,9 @@ from django.shortcuts import get_object_or_404
 
 from bench.builds.assemble import book_of, instruments_of_shop, job_of
 from bench.builds.models import Build, Entry, MockUp
+from bench.builds.reports import report_of, seen
 from mockup.engine.block import valve_places
 from mockup.engine.valves import Place
-from mockup.evaluate import evaluate
 from mockup.faults import Fault, FaultsError
 from mockup.instruments import Instrument
 from mockup.quantity.value import DeckSign, Unit
@@ -41,11 +41,21 @@ class Bench:
     @cached_property
     def report(self) -> Report:
         """The report on the build as it stands in the book."""
-        return evaluate(job_of(self.build, self.book, self.mockups, self.instruments))
+        return report_of(
+            self.build,
+            self.seen,
+            self.instruments,
+            lambda: job_of(self.build, self.book, self.mockups, self.instruments),
+        )
+
+    @cached_property
+    def seen(self) -> str:
+        """What the build is as, for the page to notice when it is another."""
+        return seen(self.build)
 
     def refresh(self) -> None:
         """Read the book and evaluate again when next asked: something was written."""
-        for name in ("report", "book", "mockups"):
+        for name in ("report", "book", "mockups", "seen"):
             self.__dict__.pop(name, None)
 
     def valves_of(self, cylinder: int) -> list[Place]:

@@ -7,8 +7,7 @@ from html import unescape
 
 from django.http import Http404, HttpRequest, HttpResponse
 
-from bench.sheets.paint import painted
-from bench.sheets.pdf import STYLES
+from bench.drawings.paint import painted
 
 ASKED = "svg"
 """In the address of a page: which of its drawings is asked for, counted from 1."""
@@ -50,4 +49,4 @@ def asked_for(request: HttpRequest, drawings: Sequence[Drawn], called: str) -> H
         raise Http404("This page has no such drawing.")
     name = re.sub(r"[^a-z0-9]+", "-", f"{called} {one.name}".lower()).strip("-") or "drawing"
     headers = {"Content-Disposition": f'attachment; filename="{name}.svg"', "Cache-Control": "no-store"}
-    return HttpResponse(painted(one.svg, STYLES), content_type="image/svg+xml", headers=headers)
+    return HttpResponse(painted(one.svg), content_type="image/svg+xml", headers=headers)

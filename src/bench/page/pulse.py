@@ -1,19 +1,11 @@
 """Whether somebody wrote into a build since a page of it was opened: asked every few seconds, and cheap to answer."""
 
-from django.db.models import Count, Max
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404
 from django.views.decorators.http import require_GET
 
-from bench.builds.models import Build, Entry, MockUp
-from bench.builds.services import as_it_is, mockup_as_it_is
-
-
-def seen(build: Build) -> str:
-    """A short text that is another one as soon as anything of a build is: two queries, however much is in its book."""
-    book = Entry.objects.filter(build=build).aggregate(last=Max("pk"), struck=Count("struck_at"))
-    latest = MockUp.objects.filter(build=build).last()
-    return f"{book['last'] or 0}-{book['struck']}-{mockup_as_it_is(latest)}-{as_it_is(build)}"
+from bench.builds.models import Build, Entry
+from bench.builds.reports import seen
 
 
 @require_GET

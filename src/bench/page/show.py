@@ -15,7 +15,6 @@ from bench.page.also import also_read
 from bench.page.bench import Bench, cylinder_asked
 from bench.page.drawn import asked_for, drawings_of
 from bench.page.entering import Wrong
-from bench.page.pulse import seen
 from bench.page.strip import strip_of
 from bench.shops.access import person_of
 from mockup.help.howto import HOW_TO
@@ -87,7 +86,7 @@ def frame(bench: Bench, station: Station | None) -> dict[str, Any]:
     step = bench.report.steps[0]
     return {
         "bench": bench,
-        "seen": seen(bench.build),
+        "seen": bench.seen,
         "build": bench.build,
         "report": bench.report,
         "unit": bench.unit,

@@ -63,12 +63,24 @@ def _write(request: HttpRequest, bench: Bench, readers: Mapping[str, Reader]) ->
     typed = {name: text for name in readers if (text := request.POST.get(name, "").strip())}
     # The token belongs to one saving of one field; a whole sheet sent without script has none.
     token: UUID | None = token_of(request) if len(typed) == 1 else None
-    for name, text in typed.items():
+    if not typed:
+        return wrong
+    # A whole sheet is one change of the build: evaluated once, at its end.
+    with services.locked(bench.build):
+        wrong |= _write_each(request, bench, {name: (readers[name], text) for name, text in typed.items()}, token)
+    return wrong
+
+
+def _write_each(
+    request: HttpRequest, bench: Bench, typed: Mapping[str, tuple[Reader, str]], token: UUID | None
+) -> dict[str, Wrong]:
+    wrong: dict[str, Wrong] = {}
+    for name, (reader, text) in typed.items():
         if len(text) > LONGEST_TYPED:
             wrong[name] = Wrong(text[:LONGEST_KEPT], f"At most {LONGEST_TYPED} characters; this is {len(text):,}.")
             continue
         try:
-            services.write(bench.build, readers[name](text), person_of(request), typed=text, token=token)
+            services.write(bench.build, reader(text), person_of(request), typed=text, token=token)
         except (LengthError, FaultsError) as error:
             wrong[name] = Wrong(text[:LONGEST_KEPT], message_of(error))
     return wrong

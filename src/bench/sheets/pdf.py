@@ -1,16 +1,13 @@
 """A page as a PDF: the same styles, fonts that ship with the application, nothing fetched."""
 
 import re
-from pathlib import Path
 
 from django.http import HttpResponse
 
-import bench
-from bench.sheets.paint import painted
+from bench.drawings.paint import SHEETS, painted
 from bench.shops.models import Person
 
 PDF_STYLES = ("tones.css", "build_sheet.css")
-STYLES = Path(bench.__file__).parent / "static" / "bench"
 
 
 def as_pdf(html: str, called: str, by: Person) -> HttpResponse:
@@ -25,8 +22,8 @@ def as_pdf(html: str, called: str, by: Person) -> HttpResponse:
 
     # Nothing is fetched for it but the fonts that ship with the application.
     only_files, fonts = URLFetcher(allowed_protocols={"file"}), FontConfiguration()
-    page = HTML(string=painted(html, STYLES), url_fetcher=only_files)
-    styles = [CSS(filename=STYLES / name, font_config=fonts, url_fetcher=only_files) for name in PDF_STYLES]
+    page = HTML(string=painted(html), url_fetcher=only_files)
+    styles = [CSS(filename=SHEETS / name, font_config=fonts, url_fetcher=only_files) for name in PDF_STYLES]
     styles.append(CSS(string=f"@page {{ size: {by.shop.paper if by.shop else 'A4'} }}"))
     name = re.sub(r"[^a-z0-9]+", "-", called.lower()).strip("-") or "build"
     headers = {"Content-Disposition": f'inline; filename="{name}.pdf"', "Cache-Control": "no-store"}

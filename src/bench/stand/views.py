@@ -2,57 +2,72 @@
 
 from typing import Any
 
+from django.contrib import messages
+from django.core.paginator import Paginator
 from django.db import transaction
 from django.http import HttpRequest, HttpResponse
-from django.shortcuts import redirect, render
+from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET
 
 from bench.builds import services
-from bench.builds.assemble import assemble_all
 from bench.builds.models import Build
-from bench.builds.models.build import UnreadableError
-from bench.drawings.engine_map import engine_map
+from bench.builds.models.summary import UNREADABLE
+from bench.builds.summaries import summarise_old
 from bench.page.bench import bench_or_404
 from bench.page.build_form import BuildForm, usual_layouts
 from bench.page.show import station_url
-from bench.shops.access import members_only, person_of
+from bench.shops.access import member_writes, members_only, person_of
 from bench.stand.begun import begun_from, keep
-from mockup.evaluate import evaluate
-from mockup.report import Report
-from mockup.words import daylight_text, engine_line, figure_text, limit_text
+from bench.stand.finding import ON_A_PAGE, ORDERS, STATES, asked_of, found_by
+from mockup.stations import Station
 
 
 @require_GET
 def stand(request: HttpRequest) -> HttpResponse:
-    """The shop's builds."""
-    builds = list(Build.objects.all())
-    cards = [
-        {"build": build, "unreadable": job} if isinstance(job, UnreadableError) else _card(build, evaluate(job))
-        for build, job in zip(builds, assemble_all(builds), strict=True)
-    ]
-    return render(request, "stand/stand.html", {"cards": cards})
-
-
-def _card(build: Build, report: Report) -> dict[str, Any]:
-    unit, tightest, step = report.job.unit, report.tightest, report.steps[0]
-    shown = tightest and {
-        "label": tightest.label,
-        "state": tightest.state,
-        "daylight": daylight_text(tightest, unit),
-        "figure": f"{figure_text(tightest, unit)}, wants {limit_text(tightest.limit, tightest.kind, unit)}",
+    """The shop's builds, those touched last first; searched, sorted and by the page."""
+    asked = asked_of(request.GET)
+    found = found_by(asked, person_of(request))
+    page = Paginator(found, ON_A_PAGE).get_page(asked.page)
+    # What another arithmetic made is made anew for what is looked at; the rest by manage summarise.
+    shown = list(page.object_list)
+    if summarise_old(shown):
+        fresh = Build.objects.select_related("summary", "summary__touched_by")
+        shown = [fresh.get(pk=build.pk) for build in shown]
+    context = {
+        "cards": [_card(build) for build in shown],
+        "page": page,
+        "asked": asked,
+        "states": STATES,
+        "orders": ORDERS,
+        "any_build": bool(shown) or Build.objects.exists(),
     }
-    return {
+    return render(request, "stand/stand.html", context)
+
+
+def _card(build: Build) -> dict[str, Any]:
+    summary = build.summary
+    if summary.state == UNREADABLE:
+        return {"build": build, "unreadable": summary.card["why"], "touched": summary}
+    card: dict[str, Any] = summary.card
+    step = card["step"]
+    return card | {
         "build": build,
-        "engine_line": engine_line(report.job.engine, unit),
-        "unit": unit,
-        "tightest": shown,
-        "step": step,
-        "step_url": station_url(step.station, build.pk, step.cylinder),
+        "touched": summary,
+        "step_url": station_url(Station(step["station"]), build.pk, step["cylinder"]),
         "verdict_url": reverse("verdict", args=[build.pk]),
-        "map": engine_map(report, width=250.0, most_radius=17.0),
-        "verdict": report.verdict,
     }
+
+
+@member_writes
+def put_away(request: HttpRequest, build_id: int) -> HttpResponse:
+    """Put a build away from the stand, or bring it back."""
+    build = get_object_or_404(Build, pk=build_id)
+    if request.method == "POST":
+        away = "back" not in request.POST
+        services.put_away(build, person_of(request), away=away)
+        messages.info(request, f"{build} is {'put away' if away else 'on the stand again'}.")
+    return redirect("stand")
 
 
 @members_only

@@ -34,6 +34,7 @@ class Build(models.Model):
     name = models.CharField(max_length=120)
     subtitle = models.CharField(max_length=60, blank=True)
     begun_at = models.DateTimeField(auto_now_add=True)
+    put_away_at = models.DateTimeField(null=True, blank=True, db_index=True)
 
     unit = models.CharField(max_length=2, choices=choices(Unit), default=Unit.INCH)
     deck_sign = models.CharField(max_length=20, choices=choices(DeckSign), default=DeckSign.DOWN_POSITIVE)

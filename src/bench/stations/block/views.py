@@ -8,6 +8,7 @@ from django.shortcuts import redirect
 from django.urls import reverse
 
 from bench.builds import services
+from bench.builds.marks import as_it_is
 from bench.page.bench import bench_or_404
 from bench.page.build_form import BuildForm, initial_of
 from bench.page.show import show
@@ -32,5 +33,5 @@ def block(request: HttpRequest, build_id: int) -> HttpResponse:
             messages.info(request, "The engine is saved.")
             return redirect(reverse("block", args=[build_id]))
     parts: dict[str, Any] = {"form": form, "folder": "block", "wrong": form.errors}
-    parts["as_it_is"] = services.as_it_is(bench.build)
+    parts["as_it_is"] = as_it_is(bench.build)
     return show(request, bench, Station.BLOCK, parts)

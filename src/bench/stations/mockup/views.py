@@ -9,6 +9,7 @@ from django.urls import reverse
 
 from bench.builds import services
 from bench.builds.kinds import Turning
+from bench.builds.marks import mockup_as_it_is
 from bench.builds.models import MockUp
 from bench.drawings.stack import stack
 from bench.page.bench import Bench, bench_or_404
@@ -81,7 +82,7 @@ def _parts(bench: Bench, latest: MockUp | None, form: MockUpForm) -> dict[str, A
         "wrong": form.errors,
         "letter": latest.letter if latest and keeps else services.next_letter(latest),
         "latest": latest,
-        "as_it_is": services.mockup_as_it_is(latest),
+        "as_it_is": mockup_as_it_is(latest),
         "changes_in_place": keeps,
         "mockups": [
             {

@@ -4,17 +4,15 @@ from dataclasses import replace
 from typing import Any
 
 from django.http import Http404, HttpRequest, HttpResponse
-from django.shortcuts import get_object_or_404, redirect, render
+from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET
 
 from bench.builds import services
-from bench.builds.models import Build
 from bench.drawings.before_after import before_after
 from bench.page.bench import Bench, bench_or_404
 from bench.page.changes import change_lines, mark
 from bench.page.entering import Wrong
-from bench.page.kept_report import live_bench
 from bench.page.show import show
 from bench.page.taking import take
 from bench.shelf.models import ShelfCam, ShelfGasket
@@ -71,7 +69,7 @@ def put_right(request: HttpRequest, build_id: int) -> HttpResponse:
 @require_GET
 def tried(request: HttpRequest, build_id: int) -> HttpResponse:
     """What the changes typed so far would do, as the part of the page that shows it; what is wrong, at its fields."""
-    bench = live_bench(get_object_or_404(Build, pk=build_id))
+    bench = bench_or_404(build_id)
     typed = request.GET if lines.asked(request.GET) else None
     form = WhatIfForm(bench.report, gaskets_for(bench.report), typed, cams=cams_on_the_shelf())
     shown = _tried(bench, form)

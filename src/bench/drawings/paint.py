@@ -13,6 +13,10 @@ from xml.etree import ElementTree
 import cssselect2
 import tinycss2
 
+import bench
+
+SHEETS = Path(bench.__file__).parent / "static" / "bench"
+"""Where the style sheets are that the browser reads."""
 STYLES = ("tones.css", "drawing.css", "right.css")
 _SVG = re.compile(r"<svg\b.*?</svg>", re.DOTALL)
 _NAMESPACE = "http://www.w3.org/2000/svg"
@@ -22,7 +26,7 @@ _KEPT = (*_INHERITED, "stroke-dasharray", "stroke-linejoin", "stroke-linecap", "
 _FONT = re.compile(r"^(?P<weight>\d+)\s+(?P<size>[\d.]+px)\s+(?P<family>.+)$")
 
 
-def painted(html: str, styles: Path) -> str:
+def painted(html: str, styles: Path = SHEETS) -> str:
     """The page with every drawing in it painted; ``styles`` is the directory of the style sheets."""
     matcher = _matcher(styles)
     return _SVG.sub(lambda found: _painted(found.group(0), matcher), html)

@@ -1,0 +1,34 @@
+"""What the stand shows of a build, kept beside it: written with every change of its book."""
+
+from django.conf import settings
+from django.db import models
+from django_scopes import ScopedManager
+
+from bench.builds.models.build import Build
+
+UNREADABLE = "unreadable"
+
+
+class Summary(models.Model):
+    """One build in short, as the arithmetic of ``version`` had it.
+
+    ``rank`` sorts the worst first: by state, then by daylight. ``words``: all it is searched by, in small letters.
+    """
+
+    build = models.OneToOneField(Build, on_delete=models.CASCADE, primary_key=True, related_name="summary")
+    version = models.CharField(max_length=16)
+    card = models.JSONField()
+    state = models.CharField(max_length=24)
+    rank = models.FloatField()
+    words = models.TextField()
+    people = models.JSONField(default=list)
+    touched_at = models.DateTimeField(db_index=True)
+    touched_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True, related_name="+")
+
+    objects = ScopedManager(shop="build__shop")
+
+    class Meta:
+        indexes = [models.Index(fields=["version"], name="summary_by_version")]
+
+    def __str__(self) -> str:
+        return f"{self.build_id}: {self.state}"

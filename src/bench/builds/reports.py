@@ -1,0 +1,58 @@
+"""The report of a build as it stands in its rows: evaluated once, kept while nothing of them changes.
+
+A report follows from the rows alone, so that it is kept by a text that changes as soon as any of them does. What is
+written is evaluated at the end of the writing, for the build's summary; the page that answers finds it here.
+"""
+
+from collections import OrderedDict
+from collections.abc import Callable, Mapping
+from threading import Lock
+
+from django.db.models import Count, Max
+
+from bench.builds.marks import as_it_is, mockup_as_it_is
+from bench.builds.models import Build, Entry, MockUp
+from bench.shops.clock import zone_words
+from mockup.evaluate import evaluate
+from mockup.instruments import Instrument
+from mockup.job import Job
+from mockup.report import Report
+
+MOST_KEPT = 24
+
+_kept: OrderedDict[tuple[object, ...], Report] = OrderedDict()
+_lock = Lock()
+
+
+def seen(build: Build) -> str:
+    """A short text that is another one as soon as anything of a build is: two queries, however much is in its book."""
+    book = Entry.objects.filter(build=build).aggregate(last=Max("pk"), at=Max("at"), struck=Count("struck_at"))
+    latest = MockUp.objects.filter(build=build).last()
+    at = f"{book['at'].timestamp():.6f}" if book["at"] else "0"
+    return f"{book['last'] or 0}-{at}-{book['struck']}-{mockup_as_it_is(latest)}-{as_it_is(build)}"
+
+
+def report_of(build: Build, mark: str, instruments: Mapping[str, Instrument], job: Callable[[], Job]) -> Report:
+    """The report on a build that is as ``mark`` says (``seen``); its ``job`` is only put together where none is kept.
+
+    Raises UnreadableError.
+    """
+    # Its lines are dated by the clock of who looks.
+    key = (build.pk, mark, zone_words(), *sorted(instruments.items()))
+    with _lock:
+        found = _kept.get(key)
+        if found is not None:
+            _kept.move_to_end(key)
+            return found
+    made = evaluate(job())
+    with _lock:
+        _kept[key] = made
+        while len(_kept) > MOST_KEPT:
+            _kept.popitem(last=False)
+    return made
+
+
+def forget() -> None:
+    """Keep none of the reports: the next one asked for is evaluated."""
+    with _lock:
+        _kept.clear()

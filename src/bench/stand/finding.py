@@ -1,0 +1,80 @@
+"""Finding a build among thousands: what was asked for, and the builds that are it, in their order."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from urllib.parse import urlencode
+
+from django.db.models import F, QuerySet
+from django.db.models.functions import Lower
+
+from bench.builds.models import Build
+from bench.builds.models.summary import UNREADABLE
+from bench.shops.models import Person
+from mockup.report import Verdict
+
+ON_A_PAGE = 25
+LONGEST_SEARCH = 100
+STATES = {
+    "": "any state",
+    str(Verdict.NOT_CLEAR): "not clear",
+    str(Verdict.UNFINISHED): "unfinished",
+    str(Verdict.CLEAR): "clear",
+    str(Verdict.SIGNED): "clear or signed off",
+    UNREADABLE: "unreadable",
+}
+ORDERS = {"": "touched last", "tight": "tightest first", "name": "by name", "begun": "begun last"}
+_BY = {
+    "": (F("summary__touched_at").desc(), F("pk").desc()),
+    "tight": (F("summary__rank").asc(), F("pk").asc()),
+    "name": (Lower("name").asc(), F("pk").asc()),
+    "begun": (F("begun_at").desc(), F("pk").desc()),
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Asked:
+    """What somebody asked the stand for; anything that is no choice of it is as if it was not said."""
+
+    words: str = ""
+    state: str = ""
+    order: str = ""
+    mine: bool = False
+    away: bool = False
+    page: str = "1"
+
+    @property
+    def anything(self) -> bool:
+        """Whether some builds are left out by it."""
+        return bool(self.words or self.state or self.mine or self.away)
+
+    def address(self) -> str:
+        """The same as the part of an address after ?, without the page."""
+        said = {"q": self.words, "state": self.state, "order": self.order}
+        said |= {"mine": "1" if self.mine else "", "away": "1" if self.away else ""}
+        return urlencode({name: value for name, value in said.items() if value})
+
+
+def asked_of(query: Mapping[str, str]) -> Asked:
+    """What an address asks for."""
+    state, order = query.get("state", ""), query.get("order", "")
+    return Asked(
+        words=query.get("q", "").strip()[:LONGEST_SEARCH],
+        state=state if state in STATES else "",
+        order=order if order in ORDERS else "",
+        mine=bool(query.get("mine")),
+        away=bool(query.get("away")),
+        page=query.get("page", "1"),
+    )
+
+
+def found_by(asked: Asked, person: Person) -> QuerySet[Build]:
+    """The shop's builds that are asked for, in the order asked for, each with its summary."""
+    found: QuerySet[Build] = Build.objects.select_related("summary", "summary__touched_by")
+    found = found.filter(put_away_at__isnull=not asked.away)
+    for word in asked.words.lower().split():
+        found = found.filter(summary__words__contains=word)
+    if asked.state:
+        found = found.filter(summary__state=asked.state)
+    if asked.mine:
+        found = found.filter(summary__people__contains=person.pk)
+    return found.order_by(*_BY[asked.order])
