@@ -61,7 +61,8 @@ def _serve(home: Path, address: Path, *, reset: bool, port: int) -> int:
 
     def serve() -> Server:
         environment = environment_for("bench.settings.demo", cluster.url, kept_secret(home / "secret"))
-        return Server(environment, port, home / "server.log", "--demo")
+        environment["STATIC_ROOT"] = str(home / "static")
+        return Server(environment, port, home / "server.log", "--demo", "--collect-static")
 
     try:
         print("Starting the database, then the application.", file=sys.stderr, flush=True)

@@ -279,3 +279,14 @@ def test_awkward_typing_is_never_a_server_error(bench, whole, text):
     for name, typed in fields.items():
         answer = bench.post(reverse(name, args=[whole.pk]), dict.fromkeys(typed, text), **HTMX)
         assert answer.status_code in (200, 302, 422), (name, text)
+
+
+def test_the_forty_first_and_the_four_hundredth_slice_are_written(bench, built, member):
+    making.mockup(built, member)
+    address = reverse("clay", args=[built.pk]) + "?cylinder=1"
+    for slot in (40, 399):
+        answer = bench.post(address, {f"clay-intake-1-face-{slot}": "96"}, **HTMX)
+        assert answer.status_code == 200
+    sheet = {f"clay-exhaust-1-face-{slot}": "112" for slot in range(400)}
+    bench.post(address, sheet, **HTMX)
+    assert len(making.lines(built, "clay")) == 402

@@ -1,14 +1,19 @@
 """The history in words: where and what of each kind of line, as whoever defends the build will read it out."""
 
 import pytest
+from django.db import connection
+from django.test.utils import CaptureQueriesContext
 from django.urls import reverse
+from django_scopes import scope
 
+from bench.builds import services
 from bench.builds.kinds import AssemblyLine, BuildSigned, CamSteps, Copied, Edited, LimitEdit, Turning
 from bench.sheets.written import Written, gathered
 from mockup.changes.kind import ChangeKind
 from mockup.engine.valves import Place, Side
 from mockup.limits.margins import LimitName
 from mockup.readings.clay import ClayReading, Gap, HeadReading, HeadSpot
+from mockup.readings.deck import DeckReading
 from mockup.readings.sweep import SweepReading
 from mockup.readings.volumes import VolumePart, VolumeReading
 from tests import making_rows as making
@@ -78,3 +83,22 @@ def test_readings_of_one_thing_by_one_person_on_one_day_stand_in_one_line():
         ("Intake 2", "Ottoline", "98", "2026-01-02"),
         ("Intake 1", "Ottoline", "99", "2026-01-03"),
     ]
+
+
+def test_struck_lines_and_many_people_ask_no_more_of_the_database(bench, built, member, django_assert_num_queries):
+    people = [making.person(f"person-{number}") for number in range(5)]
+
+    def read_and_struck(by):
+        (line,) = making.write(built, by, DeckReading(key="", cylinder=1, clearance_mm=0.1))
+        with scope(shop=by.shop):
+            services.strike(line, people[0], "read twice")
+
+    read_and_struck(member)
+    address = reverse("history", args=[built.pk])
+    bench.get(address)
+    with CaptureQueriesContext(connection) as few:
+        bench.get(address)
+    for person in people:
+        read_and_struck(person)
+    with django_assert_num_queries(len(few)):
+        assert bench.get(address).context["count"] == 6

@@ -1,7 +1,7 @@
 """The stand: its summaries are never behind the books, and a build is found among many."""
 
 import pytest
-from django.core.management import call_command
+from django.core.management import CommandError, call_command
 from django.db import transaction
 from django.test import Client
 from django.urls import reverse
@@ -234,3 +234,18 @@ def test_the_queries_of_the_stand_do_not_grow_with_its_builds(bench, member, dja
         making.build(member, name=f"Build {number}")
     with django_assert_num_queries(6):
         bench.get(reverse("stand"))
+
+
+def test_seeded_builds_stand_as_their_own_rows_evaluate(bench, member):
+    with pytest.raises(CommandError, match="Nobody of a shop signs in as “nobody”"):
+        call_command("seed", "3", "--person", "nobody")
+    with pytest.raises(CommandError, match="20 lines"):
+        call_command("seed", "3", "--lines", "3", "--person", member.username)
+    call_command("seed", "20", "--lines", "40", "--person", member.username)
+    with scope(shop=member.shop):
+        builds = list(Build.objects.all())
+        assert len(builds) == len({build.name for build in builds}) == 20
+        assert all(Entry.objects.filter(build=build).count() == 41 for build in builds)
+        assert all(stands_as_evaluated(build) for build in builds)
+        assert len({build.summary.state for build in Build.objects.select_related("summary")}) >= 2
+    assert names(bench, q="avocet", order="name") == ["Avocet 1", "Avocet 2", "Avocet 3"]

@@ -65,7 +65,7 @@ def _item(entry: Entry) -> Any:
 def book_of(builds: Iterable[Build]) -> QuerySet[Entry]:
     """The entries of some builds in the order they were written, with who wrote them."""
     # A few people write hundreds of lines: each of them is fetched once, not joined to every line.
-    found: QuerySet[Entry] = Entry.objects.filter(build__in=builds).prefetch_related("by")
+    found: QuerySet[Entry] = Entry.objects.filter(build__in=builds).prefetch_related("by", "struck_by")
     return found
 
 

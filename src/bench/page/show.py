@@ -9,7 +9,6 @@ from django.urls import reverse
 from django.utils.cache import patch_vary_headers
 
 from bench.builds.models import Entry
-from bench.builds.services import last_of
 from bench.drawings.burrow import burrow
 from bench.page.also import also_read
 from bench.page.bench import Bench, cylinder_asked
@@ -135,8 +134,11 @@ def show(request: HttpRequest, bench: Bench, station: Station, parts: dict[str, 
 
 def _undo(request: HttpRequest, bench: Bench, station: Station) -> Entry | None:
     """The person's last reading of the build, where it belongs to this station."""
-    last = last_of(bench.book, person_of(request))
     here = {kind.name for kind in READING_KINDS if kind.station is station}
+    if not here:
+        return None
+    mine = Entry.objects.filter(build=bench.build, by=person_of(request), struck_reason="")
+    last: Entry | None = mine.filter(kind__in=[kind.name for kind in READING_KINDS]).last()
     return last if last and last.kind in here else None
 
 

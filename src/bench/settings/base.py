@@ -33,6 +33,8 @@ MIDDLEWARE = [
     "bench.page.errors.RequestNumberMiddleware",
     "bench.page.health.HealthMiddleware",
     "django.middleware.security.SecurityMiddleware",
+    # Tokens in a page are masked anew each time, and the answer's length is padded: nothing is learnt from its size.
+    "django.middleware.gzip.GZipMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "csp.middleware.CSPMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",

@@ -1,0 +1,13 @@
+"""The application's addresses, and beside them a bare view of any size: what no page can be faster than."""
+
+from django.http import HttpRequest, HttpResponse
+from django.urls import include, path
+
+
+def floor(request: HttpRequest, size: int) -> HttpResponse:
+    """Answer with so many bytes of a page; the person is looked up, as on every page."""
+    assert request.user.pk
+    return HttpResponse("x" * size)
+
+
+urlpatterns = [path("floor/<int:size>/", floor), path("", include("bench.urls"))]

@@ -1,0 +1,35 @@
+"""manage.py seed N: N made-up builds on the stand of a shop, to see how the program does with many."""
+
+from typing import Any
+
+from django.core.management.base import BaseCommand, CommandError, CommandParser
+from django_scopes import scope, scopes_disabled
+
+from bench.builds.seed import seed
+from bench.shops.models import Person
+
+FEWEST_LINES = 20
+
+
+class Command(BaseCommand):
+    """Make them, for the shop of one person; nothing that is there is touched."""
+
+    help = __doc__ or ""
+
+    def add_arguments(self, parser: CommandParser) -> None:
+        """How many, how long their books, whose."""
+        parser.add_argument("builds", type=int)
+        parser.add_argument("--lines", type=int, default=100, help="readings in each, 20 or more")
+        parser.add_argument("--person", default="ottoline", help="who signs in so wrote them all")
+
+    def handle(self, *args: Any, **options: Any) -> None:  # noqa: ARG002, Django's signature
+        """Make them."""
+        if options["builds"] < 1 or options["lines"] < FEWEST_LINES:
+            raise CommandError(f"At least one build, and {FEWEST_LINES} lines in each.")
+        with scopes_disabled():
+            person = Person.objects.filter(username=options["person"]).select_related("shop").first()
+        if person is None or person.shop is None:
+            raise CommandError(f"Nobody of a shop signs in as “{options['person']}”.")
+        with scope(shop=person.shop):
+            made = seed(person, options["builds"], options["lines"])
+        self.stdout.write(f"{made.builds:,} builds with {made.lines:,} lines.")

@@ -1,0 +1,111 @@
+"""Many made-up builds, to see how the program does with a shop that has worked for years.
+
+A few engines are written as everybody writes, and then copied row by row: what the copies show is what their
+own rows would be evaluated to, since they are the same rows.
+"""
+
+from dataclasses import dataclass
+from itertools import product
+
+from django.db import connection, transaction
+
+from bench.builds import services
+from bench.builds.models import Build, Entry, MockUp, Summary
+from bench.shops.models import Person
+from mockup.engine.block import Engine
+from mockup.engine.gasket import FinalGasket, GasketState
+from mockup.engine.mockup import Bolts
+from mockup.engine.mockup import MockUp as CoreMockUp
+from mockup.engine.valves import Place, Side, ValveRow
+from mockup.quantity.value import DeckSign, Unit
+from mockup.readings.clay import ClayReading
+from mockup.readings.deck import DeckReading
+from mockup.readings.volumes import VolumePart, VolumeReading
+from mockup.record import Reading
+
+BIRDS = ("Avocet", "Dunlin", "Godwit", "Knot", "Sanderling", "Turnstone", "Whimbrel", "Redshank")
+EXHAUSTS_MM = (2.9, 2.62, 2.4, 3.1, 2.55, 2.7, 3.3, 2.45)
+"""A clay thickness of every exhaust [mm]: some engines are clear, some too close to call, some short."""
+CYLINDERS = 6
+
+
+@dataclass(frozen=True, slots=True)
+class Seeded:
+    """How many builds there are now that were made, and lines in their books [1]."""
+
+    builds: int
+    lines: int
+
+
+def seed(by: Person, count: int, lines: int) -> Seeded:
+    """Put ``count`` builds with ``lines`` readings each (20 or more) on the stand of a person's shop."""
+    patterns = [_pattern(by, at, lines) for at in range(min(count, len(BIRDS)))]
+    for at, pattern in enumerate(patterns):
+        more = len(range(at, count, len(patterns))) - 1
+        _copied(pattern, more)
+    return Seeded(count, count * (lines + 1))
+
+
+@transaction.atomic
+def _pattern(by: Person, at: int, lines: int) -> Build:
+    row = ValveRow(angle_deg=15.0, diameter_mm=44.0)
+    engine = Engine(cylinders=CYLINDERS, bore_mm=95.25, stroke_mm=98.4, rod_length_mm=172.7, intake=row, exhaust=row)
+    signs = {"unit": Unit.INCH, "deck_sign": DeckSign.DOWN_POSITIVE, "sheet": "street"}
+    build = services.save_build(Build(), by, name=f"{BIRDS[at]} 1", engine=engine, **signs)
+    with services.locked(build):
+        services.write(build, FinalGasket(name="steel", compressed_mm=0.9, bore_mm=97.0), by)
+        stood = CoreMockUp(key="", gasket_state=GasketState.COMPRESSED, gasket_mm=0.9, bolts=Bolts.TORQUED)
+        letter = services.save_mockup(build, by, stood).letter
+        cylinders = range(1, CYLINDERS + 1)
+        read: list[Reading] = [DeckReading(key="", cylinder=n, clearance_mm=0.1 + 0.01 * n) for n in cylinders]
+        read += [VolumeReading(key="", part=VolumePart.CHAMBER, cylinder=n, cc=70.0) for n in cylinders]
+        read += [VolumeReading(key="", part=VolumePart.PISTON, cc=5.0)]
+        places = list(product(cylinders, (Side.INTAKE, Side.EXHAUST)))
+        for turn in range(lines - len(read)):
+            cylinder, side = places[turn % len(places)]
+            thick = (EXHAUSTS_MM[at] if side is Side.EXHAUST else 2.5) + 0.01 * (turn // len(places))
+            read.append(ClayReading(key="", mockup=letter, place=Place(cylinder, side), thickness_mm=thick))
+        for reading in read:
+            services.write(build, reading, by, typed="made up")
+    return build
+
+
+@transaction.atomic
+def _copied(pattern: Build, more: int) -> None:
+    """Rows by rows, in the database itself: a hundred thousand lines take seconds."""
+    bird = pattern.name.rpartition(" ")[0]
+    first = Build.objects.latest("pk").pk
+    builds = [_again(pattern, f"{bird} {number}") for number in range(2, more + 2)]
+    Build.objects.bulk_create(builds, batch_size=1000)
+    with connection.cursor() as cursor:
+        for model, skipped in ((Entry, "token"), (MockUp, "")):
+            table = model._meta.db_table  # noqa: SLF001, Django's documented way to a table's name
+            names = [field.column for field in model._meta.fields]  # noqa: SLF001
+            kept = [name for name in names if name not in ("id", "build_id", skipped)]
+            columns = ", ".join(f'"{name}"' for name in kept)
+            theirs = ", ".join(f'line."{name}"' for name in kept)
+            cursor.execute(
+                f"INSERT INTO {table} (build_id, {columns}) SELECT build.id, {theirs}"  # noqa: S608
+                f" FROM builds_build build, {table} line WHERE line.build_id = %s AND build.id > %s"
+                " AND build.id <> %s AND build.shop_id = %s AND build.name LIKE %s ORDER BY build.id, line.id",
+                [pattern.pk, first, pattern.pk, pattern.shop_id, f"{bird} %"],
+            )
+    kept_summary = Summary.objects.get(build=pattern)
+    Summary.objects.bulk_create((_summary(kept_summary, build) for build in builds), batch_size=1000)
+
+
+def _again(pattern: Build, name: str) -> Build:
+    return Build(
+        shop=pattern.shop,
+        name=name,
+        unit=pattern.unit,
+        deck_sign=pattern.deck_sign,
+        sheet=pattern.sheet,
+        engine_kept=pattern.engine_kept,
+    )
+
+
+def _summary(of: Summary, build: Build) -> Summary:
+    words = " · ".join([str(build).lower(), *of.words.split(" · ")[1:]])
+    kept = {name: getattr(of, name) for name in ("version", "card", "state", "rank", "people", "touched_at")}
+    return Summary(build=build, words=words, touched_by_id=of.touched_by_id, **kept)
