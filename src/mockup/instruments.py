@@ -11,8 +11,6 @@ import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-import numpy as np
-
 from mockup.faults import Fault, refuse
 from mockup.quantity.fields import Mm, Name
 from mockup.quantity.ladder import Doubt, Part, Rung
@@ -89,10 +87,12 @@ def mean_rung(text: str, readings: Sequence[float], sigma_mm: float, own_mm: flo
 
     ``sigma_mm``: noise of one reading as supposed before, ``own_mm``: what all share, standard uncertainties [mm].
     """
-    values = np.asarray(readings, dtype=float)
-    squares = float(((values - values.mean()) ** 2).sum())
-    noise = noise_after(sigma_mm, squares, len(values) - 1).scaled(1 / math.sqrt(len(values)))
-    mean = Value(float(values.mean()), noise.u, noise.freedom) + Value(0.0, own_mm)
+    # A handful of numbers: arrays would take longer to make than to add up.
+    count = len(readings)
+    middle = math.fsum(readings) / count
+    squares = math.fsum((one - middle) ** 2 for one in readings)
+    noise = noise_after(sigma_mm, squares, count - 1).scaled(1 / math.sqrt(count))
+    mean = Value(middle, noise.u, noise.freedom) + Value(0.0, own_mm)
     return Rung(text, mean, parts=(Part(Doubt.REPEATABILITY, noise.u), Part(Doubt.INSTRUMENT, own_mm)))
 
 

@@ -162,7 +162,9 @@ def of_the_newest_engine(
     What was read before its engine was changed, and read again since, was of another engine. ``cylinder``: whose
     changes count for readings that stand for every cylinder.
     """
-    done = list(changes)
+    done = [change for change in changes if change.order is not None]
+    if not done:
+        return standing(readings)
     aged = []
     for reading in standing(readings):
         kind = READING_KINDS.of(type(reading))

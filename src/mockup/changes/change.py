@@ -103,7 +103,7 @@ class Change:
 def done_since(changes: Iterable[Change], after: int) -> list[Change]:
     """The changes done since a reading whose last change before it was ``after``, in the order they were done."""
     found = [(change.order, change) for change in changes if change.order is not None and change.order > after]
-    return [change for _, change in sorted(found, key=lambda pair: pair[0])]
+    return [change for _, change in sorted(found, key=lambda pair: pair[0])] if found else []
 
 
 def gasket_put_in(change: Change, instead_of: FinalGasket | None) -> Change:

@@ -82,10 +82,12 @@ def thinnest_of(readings: Sequence[P]) -> P:
     touched = [reading for reading in readings if reading.touched]
     places: dict[str, list[float]] = {}
     for reading in touched:
-        if reading.where:
-            places.setdefault(reading.where, []).append(reading.thickness_mm)
+        if where := reading.where:
+            places.setdefault(where, []).append(reading.thickness_mm)
+    if not places:
+        return touched[0] if touched else readings[-1]
     mean = {where: sum(found) / len(found) for where, found in places.items()}
-    return min(touched, key=lambda reading: mean.get(reading.where, reading.thickness_mm), default=readings[-1])
+    return min(touched, key=lambda reading: mean.get(reading.where, reading.thickness_mm))
 
 
 def pressed_finding(
@@ -195,6 +197,8 @@ def grounds_for(of: ReadOf, found: Grounds, basis: Basis) -> Grounds:
 def _chosen_since(of: ReadOf, basis: Basis) -> list[str]:
     """Gaskets or shims chosen after the reading that together leave another thickness than it was read for."""
     since = changed_since(of, basis)
+    if not since:
+        return []
     return [
         words
         for kind, words in _CHOSEN_SINCE.items()

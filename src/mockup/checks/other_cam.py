@@ -14,7 +14,7 @@ from mockup.limits.judge import Bound
 from mockup.limits.margins import LimitName
 from mockup.quantity.ladder import Rung
 from mockup.readings.basis import Basis
-from mockup.readings.clay import ClayReading, Gap, clay_sets
+from mockup.readings.clay import ClayReading, Gap
 from mockup.readings.sweep import SweepFigure
 
 NO_DROP = "Read before another cam went in, and it says nothing of the drop: read it again, or read the drop."
@@ -47,9 +47,8 @@ def clay_drop(readings: Sequence[ClayReading], basis: Basis) -> Drop | None:
 
 def known_drops(basis: Basis) -> Mapping[Place, Drop]:
     """The drop of every valve that something says it of, as far as it is known best, in bench order."""
-    job = basis.job
     found = [drop_of_sweep(figure, basis) for figure in basis.sweeps]
-    for (_, gap, _), readings in clay_sets(job.of(ClayReading), job.engine, job.changes).items():
+    for (_, gap, _), readings in basis.clay.items():
         if gap is Gap.FACE:
             found.append(clay_drop(readings, basis))
     return drops_of((drop for drop in found if drop), basis)

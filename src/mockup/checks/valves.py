@@ -16,7 +16,7 @@ from mockup.engine.valves import Place, Relief, Side
 from mockup.limits.judge import Limit
 from mockup.limits.margins import LimitName, in_inches
 from mockup.readings.basis import Basis
-from mockup.readings.clay import ClayReading, Gap, clay_sets
+from mockup.readings.clay import Gap
 from mockup.stations import Station
 from mockup.topics import Topic
 
@@ -35,9 +35,8 @@ def _edges(basis: Basis) -> Iterator[Check]:
 
 def _findings(side: Side, limit: LimitName, gap: Gap, basis: Basis) -> dict[Place, list[Finding]]:
     """What was read of one gap at the valves of one side, by clay first."""
-    job = basis.job
     found: dict[Place, list[Finding]] = {}
-    for (place, read, _), readings in clay_sets(job.of(ClayReading), job.engine, job.changes).items():
+    for (place, read, _), readings in basis.clay.items():
         if read is gap and place.side is side:
             before = gap is Gap.FACE and basis.swapped_since(min(one.after for one in readings))
             says = clay_before if before else clay_finding

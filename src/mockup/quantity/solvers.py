@@ -6,7 +6,7 @@ Sources: scipy.optimize.brentq (Brent 1973), scipy.interpolate.CubicSpline, scip
 from __future__ import annotations
 
 from collections.abc import Callable
-from functools import cache
+from functools import cache, lru_cache
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -56,8 +56,9 @@ def coverages(freedom: ArrayLike) -> NDArray[np.float64]:
     return np.asarray(np.interp(1.0 / np.maximum(np.asarray(freedom, dtype=float), FEWEST_FREEDOM), *_coverage_table()))
 
 
+@lru_cache(maxsize=4096)
 def coverage(freedom: float) -> float:
-    """The same for one number of degrees of freedom [1]; a scalar [1]."""
+    """The same for one number of degrees of freedom [1]; a scalar [1]. Readings share a few such numbers."""
     return float(coverages(freedom))
 
 

@@ -27,6 +27,7 @@ from mockup.quantity.value import Value
 from mockup.readings.approach import Approach, Setting
 from mockup.readings.cam import CamReport, SideCam, cam_report
 from mockup.readings.cam_timing import DegreeReading, centrelines
+from mockup.readings.clay import ClayKey, ClayReading, clay_sets
 from mockup.readings.deck import DeckFigure, DeckReading, deck_figures
 from mockup.readings.pushrods import PushrodFigure, pushrod_figures
 from mockup.readings.shifts import shift_rung
@@ -70,6 +71,13 @@ class Basis:
         begun = last_order(self.changes) + 1
         done = (replace(change, order=begun + at, supposed=True) for at, change in enumerate(changes))
         return Basis(self.job, (*self.more, *done), self.measured)
+
+    @cached_property
+    def clay(self) -> Mapping[ClayKey, tuple[ClayReading, ...]]:
+        """The clay of every valve by gap and mock-up, thinnest first; of whatever is supposed, what was read stays."""
+        if self.measured is not self:
+            return self.measured.clay
+        return clay_sets(self.job.of(ClayReading), self.job.engine, self.job.changes)
 
     @cached_property
     def changes(self) -> tuple[Change, ...]:
