@@ -7,7 +7,7 @@ sys.path.insert(0, str(Path(__file__).parents[1]))
 
 import numpy as np
 
-from benchmarks.timing import median_seconds, report
+from benchmarks.timing import finish, median_seconds, report
 from mockup.engine.cam import Duration, LobeCard
 from mockup.engine.valves import Side
 from mockup.motion.lobes import card_lobe
@@ -33,3 +33,4 @@ def curves() -> None:
 
 report("a lobe fitted to a card of three durations", median_seconds(fit), 0.020)
 report("720 points of lift, 48 valves", median_seconds(curves), 0.010)
+sys.exit(finish())

@@ -15,7 +15,7 @@ import numpy as np
 
 sys.path.insert(0, str(Path(__file__).parents[1]))
 
-from benchmarks.timing import report
+from benchmarks.timing import finish, report
 from mockup.changes.change import Change
 from mockup.changes.kind import ChangeKind
 from mockup.engine.cam import CamCard, Duration, LobeCard
@@ -168,3 +168,4 @@ began = time.perf_counter()
 for _ in range(15):
     live()
 report("a what-if as it is typed, 8 cylinders", (time.perf_counter() - began) / 15, 0.060)
+sys.exit(finish())

@@ -8,7 +8,7 @@ sys.path.insert(0, str(Path(__file__).parents[1]))
 
 import numpy as np
 
-from benchmarks.timing import median_seconds, report
+from benchmarks.timing import finish, median_seconds, report
 from mockup.engine.valves import Place, Side
 from mockup.evaluate import evaluate
 from mockup.motion.lobes import CardLobe
@@ -60,3 +60,4 @@ report("the same, lift known", median_seconds(lambda: anew(lambda: evaluate(know
 report("the same again, as a page after the first", median_seconds(lambda: evaluate(known)), 0.050)
 carded = replace(unknown, cam_card=CARD)
 report("the same, the lobe by its card", median_seconds(lambda: anew(lambda: evaluate(carded))), 0.150)
+sys.exit(finish())

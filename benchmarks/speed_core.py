@@ -5,7 +5,7 @@ from pathlib import Path
 
 sys.path.insert(0, str(Path(__file__).parents[1]))
 
-from benchmarks.timing import median_seconds, report
+from benchmarks.timing import finish, median_seconds, report
 from mockup.evaluate import evaluate
 from mockup.jobfile.read import read_job
 from mockup.jobfile.write import write_job
@@ -15,3 +15,4 @@ job = twelve()
 text = write_job(job)
 report("evaluate, 12 cylinders x 4 valves, 396 readings", median_seconds(lambda: evaluate(job)), 0.020)
 report("read the same as a job file", median_seconds(lambda: read_job(text)), 0.060)
+sys.exit(finish())

@@ -6,7 +6,7 @@ from pathlib import Path
 
 sys.path.insert(0, str(Path(__file__).parents[1]))
 
-from benchmarks.timing import median_seconds, report
+from benchmarks.timing import finish, median_seconds, report
 from launch.postgres import throw_away_cluster
 
 
@@ -85,3 +85,4 @@ def _swept(person):
 
 if __name__ == "__main__":
     main()
+    sys.exit(finish())

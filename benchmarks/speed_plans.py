@@ -6,7 +6,7 @@ from pathlib import Path
 
 sys.path.insert(0, str(Path(__file__).parents[1]))
 
-from benchmarks.timing import median_seconds, report
+from benchmarks.timing import finish, median_seconds, report
 from mockup.engine.gasket import FinalGasket
 from mockup.evaluate import evaluate
 from mockup.plans.cuts import cut_plans
@@ -27,3 +27,4 @@ report(
 report("deck-height chart, 4 ratios", median_seconds(lambda: deck_chart(barrels, shims, (8.5, 9.0, 9.5, 10.0))), 0.100)
 plan = next(plan for plan in cut_plans(plain, 0, 0.0) if not plan.refused)
 report("a cut as a what-if, all checks", median_seconds(lambda: effects(plain, done(plain.job, plan.change()))), 0.060)
+sys.exit(finish())

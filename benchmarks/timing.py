@@ -5,6 +5,7 @@ import time
 from collections.abc import Callable
 
 ALLOWED = 1.0
+_missed: list[str] = []
 
 
 def median_seconds(work: Callable[[], object], repeats: int = 15) -> float:
@@ -34,6 +35,8 @@ def report(name: str, seconds: float, budget: float) -> None:
     """Print a time, its ratio to the budget, and to the yardstick."""
     base = yardstick()
     verdict = "within" if seconds <= budget * ALLOWED else "OVER"
+    if verdict == "OVER":
+        _missed.append(name)
     print(
         f"{name:<52} {seconds * 1000:8.2f} ms   {seconds / budget:5.2f} of the budget ({verdict})"
         f"   {seconds / base:6.2f} yardsticks"
@@ -43,3 +46,10 @@ def report(name: str, seconds: float, budget: float) -> None:
 def ratio(name: str, seconds: float, slow_seconds: float) -> None:
     """Print how many times longer a plain way takes."""
     print(f"{name:<52} {slow_seconds * 1000:8.0f} ms   {slow_seconds / seconds:6.1f} times as long")
+
+
+def finish() -> int:
+    """The exit code of a script: 1 where a budget was missed, which is said once more."""
+    for name in _missed:
+        print(f"missed: {name}")
+    return min(len(_missed), 1)
