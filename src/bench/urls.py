@@ -4,7 +4,7 @@ from django.conf import settings
 from django.contrib.auth.views import LoginView, LogoutView
 from django.urls import URLPattern, URLResolver, include, path
 
-from bench.exchange.views import export, import_build
+from bench.exchange.views import checks_csv, export, import_build, readings_csv, report_txt
 from bench.page.echo import dial, understood
 from bench.page.pulse import pulse
 from bench.sheets.order import order_pdf, order_sheet
@@ -91,6 +91,9 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("builds/<int:build_id>/mend/", mend, name="mend"),
     path("builds/<int:build_id>/pulse/", pulse, name="pulse"),
     path("builds/<int:build_id>/job.json", export, name="export"),
+    path("builds/<int:build_id>/checks.csv", checks_csv, name="checks-csv"),
+    path("builds/<int:build_id>/readings.csv", readings_csv, name="readings-csv"),
+    path("builds/<int:build_id>/report.txt", report_txt, name="report-txt"),
 ]
 
 if settings.DEMO_MODE:

@@ -3,3 +3,5 @@
 Readings go in as one frozen ``Job``; ``evaluate(job)`` gives one ``Report``; nothing here reads a
 file, a clock or a database. Lengths are millimetres, angles degrees, volumes cm3; names carry the unit.
 """
+
+__version__ = "0.1.0"

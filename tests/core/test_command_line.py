@@ -1,6 +1,10 @@
 """./mole check: what it prints, and its exit codes."""
 
+import csv
+import io
 import json
+import tomllib
+from pathlib import Path
 
 import pytest
 
@@ -71,3 +75,45 @@ def test_a_file_that_is_not_there_or_not_text_is_unreadable(tmp_path, capsys):
     (tmp_path / "binary.json").write_bytes(b"\xff\xfe\x00")
     assert check.main([str(tmp_path / "binary.json")]) == 2
     assert "cannot be read" in capsys.readouterr().err
+
+
+def test_a_job_is_read_from_standard_input(monkeypatch, capsys):
+    monkeypatch.setattr("sys.stdin", io.StringIO(write_job(job())))
+    assert check.main(["-"]) == 0
+    assert "Next:" in capsys.readouterr().out
+
+
+def test_of_several_files_the_worst_one_says_the_code_and_each_is_told(tmp_path, capsys):
+    for name, made in (("clear", job()), ("short", job_with_clay(*SHORT)), ("open", job(clay=()))):
+        (tmp_path / name).write_text(write_job(made), encoding="utf-8")
+    (tmp_path / "bad").write_text("{}", encoding="utf-8")
+    clear, short, unfinished, bad = (str(tmp_path / name) for name in ("clear", "short", "open", "bad"))
+    assert check.main([clear, unfinished]) == 3
+    assert check.main([clear, unfinished, short]) == 1
+    said = capsys.readouterr().out
+    assert said.index(unfinished) < said.index(short)
+    assert check.main([clear, short, bad]) == 2
+    captured = capsys.readouterr()
+    assert f"{bad}: engine: This is required." in captured.err
+    assert short in captured.out
+    assert check.main([clear, short, "--format", "json"]) == 1
+    assert set(json.loads(capsys.readouterr().out)) == {clear, short}
+
+
+def test_csv_has_a_line_a_check_in_millimetres(tmp_path, capsys):
+    assert run(tmp_path, write_job(job_with_clay(*SHORT)), "--format", "csv") == 1
+    lines = list(csv.DictReader(io.StringIO(capsys.readouterr().out)))
+    short = next(line for line in lines if line["check"] == "Exhaust 2")
+    assert (short["state"], short["unit"], short["required"]) == ("short", "mm", "yes")
+    # 60 thou of clay, the limit of 100: 1.524 mm less the same gasket, 2.54 mm (an inch is 25.4 mm by definition).
+    assert float(short["figure"]) == pytest.approx(1.524, abs=0.15)
+    assert float(short["low"]) == pytest.approx(2.54)
+    assert float(short["daylight"]) == pytest.approx(float(short["figure"]) - float(short["low"]), abs=1e-3)
+
+
+def test_the_version_is_the_one_of_the_package(capsys):
+    with pytest.raises(SystemExit) as ended:
+        check.main(["--version"])
+    assert ended.value.code == 0
+    packaged = tomllib.loads(Path("pyproject.toml").read_text())["project"]["version"]
+    assert capsys.readouterr().out.split() == ["Astute", "Mole", packaged]

@@ -8,7 +8,7 @@ from django_scopes import scope
 
 from bench.builds import services
 from bench.builds.kinds import AssemblyLine, BuildSigned, CamSteps, Copied, Edited, LimitEdit, Turning
-from bench.sheets.written import Written, gathered
+from bench.page.written import Written, gathered
 from mockup.changes.kind import ChangeKind
 from mockup.engine.valves import Place, Side
 from mockup.limits.margins import LimitName

@@ -1,6 +1,7 @@
 """The stand: its summaries are never behind the books, and a build is found among many."""
 
 import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
 from django.core.management import CommandError, call_command
 from django.db import transaction
 from django.test import Client
@@ -100,8 +101,10 @@ def test_every_service_that_writes_is_among_them():
 def test_a_copy_and_an_imported_file_stand_as_evaluated(bench, member, whole):
     with scope(shop=member.shop):
         assert stands_as_evaluated(services.copy_build(whole, member, "Grebe"))
-        text = bench.get(reverse("export", args=[whole.pk])).content.decode()
-        bench.post(reverse("import"), {"text": text})
+        before = Build.objects.count()
+        file = SimpleUploadedFile("a.job.json", bench.get(reverse("export", args=[whole.pk])).content)
+        assert bench.post(reverse("import"), {"file": file}).status_code == 302
+        assert Build.objects.count() == before + 1
         assert stands_as_evaluated(Build.objects.latest("pk"))
 
 

@@ -36,6 +36,9 @@ MATRIX = {
     ("import", "get"): (False, IN, NO, OK, OK),
     ("import", "post"): (False, IN, NO, WRONG, WRONG),
     ("build", "get"): (True, IN, IN, IN, GONE),
+    ("checks-csv", "get"): (True, IN, OK, OK, GONE),
+    ("readings-csv", "get"): (True, IN, OK, OK, GONE),
+    ("report-txt", "get"): (True, IN, OK, OK, GONE),
     ("put-away", "get"): (True, IN, IN, IN, GONE),
     ("put-away", "post"): (True, IN, NO, IN, GONE),
     ("mend", "get"): (True, IN, IN, IN, GONE),  # the factory's build can be read: it leads there

@@ -10,7 +10,7 @@ from bench.drawings.gap_chart import gap_chart
 from bench.page.assembly import assembly_lines, signatures
 from bench.page.bench import Bench
 from bench.page.changes import change_lines
-from bench.sheets.written import gathered, written
+from bench.page.written import gathered, written
 from bench.shops.models import Person
 from mockup.checks.check import Check, Kind
 from mockup.checks.compression import Volumes

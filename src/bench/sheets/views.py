@@ -8,9 +8,9 @@ from django.views.decorators.http import require_GET
 
 from bench.page.bench import bench_or_404
 from bench.page.show import frame
+from bench.page.written import written
 from bench.sheets.content import sheet_parts
 from bench.sheets.pdf import as_pdf
-from bench.sheets.written import written
 from bench.shops.access import person_of
 from bench.shops.clock import zone_words
 from mockup.stations import Station
