@@ -5,9 +5,9 @@ from django.urls import include, path
 
 
 def floor(request: HttpRequest, size: int) -> HttpResponse:
-    """Answer with so many bytes of a page; the person is looked up, as on every page."""
+    """Answer with so many bytes on the wire; the person is looked up, as on every page."""
     assert request.user.pk
-    return HttpResponse("x" * size)
+    return HttpResponse("x" * size, headers={"Content-Encoding": "identity"})
 
 
 urlpatterns = [path("floor/<int:size>/", floor), path("", include("bench.urls"))]

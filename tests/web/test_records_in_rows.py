@@ -1,11 +1,12 @@
 """Engines and mock-ups as rows keep them: what stood in a column a field before is the same record afterwards."""
 
 import pytest
+from django.core.management import call_command
 from django.db import connection
 from django.db.migrations.executor import MigrationExecutor
 from django_scopes import scope, scopes_disabled
 
-from bench.builds.models import Build, MockUp
+from bench.builds.models import Build, MockUp, Summary
 from mockup.engine.block import Engine, Layout
 from mockup.engine.gasket import GasketState
 from mockup.engine.mockup import Lifters
@@ -47,6 +48,10 @@ def test_builds_and_mock_ups_written_before_are_read_as_they_were():
             key="A", gasket_state=GasketState.SNUGGED, gasket_mm=1.2, lifters=Lifters.UNBLOCKED, head="left",
             lash_exhaust_mm=0.1, wheel_checked=True,
         )  # fmt: skip
+        # It stands on the stand at once, and with its figures as soon as they are made anew.
+        assert Summary.objects.get().version == ""
+        call_command("summarise")
+        assert Summary.objects.get().card["engine_line"].startswith("vee")
 
 
 def test_a_build_whose_engine_is_changed_has_the_new_one_at_once(member, built):

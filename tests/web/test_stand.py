@@ -8,7 +8,7 @@ from django.test import Client
 from django.urls import reverse
 from django_scopes import scope, scopes_disabled
 
-from bench.builds import services, summaries
+from bench.builds import reports, services, summaries
 from bench.builds.assemble import assemble
 from bench.builds.kinds import CamSteps, LimitEdit
 from bench.builds.models import Build, Entry, MockUp, Summary
@@ -252,3 +252,12 @@ def test_seeded_builds_stand_as_their_own_rows_evaluate(bench, member):
         assert all(stands_as_evaluated(build) for build in builds)
         assert len({build.summary.state for build in Build.objects.select_related("summary")}) >= 2
     assert names(bench, q="avocet", order="name") == ["Avocet 1", "Avocet 2", "Avocet 3"]
+
+
+def test_the_mark_of_a_build_is_the_same_asked_of_the_database_and_of_its_rows(member, whole):
+    with scope(shop=member.shop):
+        services.strike(Entry.objects.filter(build=whole).last(), member, "read wrong")
+        book, mockups = list(Entry.objects.filter(build=whole)), list(MockUp.objects.filter(build=whole))
+        assert reports.seen(whole) == reports.seen_in(whole, book, mockups)
+        bare = making.build(member)
+        assert reports.seen(bare) == reports.seen_in(bare, [], [])

@@ -22,7 +22,7 @@ from bench.builds.assemble import book_of, instruments_of_shop, job_of
 from bench.builds.models import Build, Entry, MockUp, Summary
 from bench.builds.models.build import UnreadableError
 from bench.builds.models.summary import UNREADABLE
-from bench.builds.reports import report_of, seen
+from bench.builds.reports import report_of, seen_in
 from bench.drawings.engine_map import engine_map
 from mockup.limits.judge import State
 from mockup.report import WORST_FIRST, Report
@@ -83,8 +83,8 @@ def summarise(build_id: int) -> Summary:
     """Make a build's summary anew."""
     build = Build.objects.get(pk=build_id)
     book, mockups = list(book_of([build])), list(MockUp.objects.filter(build=build))
-    made = _of(build, book, mockups)
-    found, _ = Summary.objects.update_or_create(build=build, defaults=made)
+    found = Summary(build=build, **_of(build, book, mockups))
+    found.save()
     return found
 
 
@@ -129,7 +129,9 @@ def _of(build: Build, book: list[Entry], mockups: list[MockUp]) -> dict[str, Any
     parts |= {str(row.data["cam"]["name"]) for row in book if isinstance(row.data.get("cam"), dict)}
     try:
         instruments = instruments_of_shop()
-        report = report_of(build, seen(build), instruments, lambda: job_of(build, book, mockups, instruments))
+        report = report_of(
+            build, seen_in(build, book, mockups), instruments, lambda: job_of(build, book, mockups, instruments)
+        )
         judged = {
             "card": card_of(report),
             "state": str(report.verdict),

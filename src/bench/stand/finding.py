@@ -2,8 +2,10 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from functools import cached_property
 from urllib.parse import urlencode
 
+from django.core.paginator import Paginator
 from django.db.models import F, QuerySet
 from django.db.models.functions import Lower
 
@@ -69,12 +71,30 @@ def asked_of(query: Mapping[str, str]) -> Asked:
 
 def found_by(asked: Asked, person: Person) -> QuerySet[Build]:
     """The shop's builds that are asked for, in the order asked for, each with its summary."""
-    found: QuerySet[Build] = Build.objects.select_related("summary", "summary__touched_by")
-    found = found.filter(put_away_at__isnull=not asked.away)
+    found = _fitting(asked, person).select_related("summary", "summary__touched_by")
+    # Every build has a summary: said here, the database may go along the summaries in their order.
+    return found.filter(summary__isnull=False).order_by(*_BY[asked.order])
+
+
+class Pages(Paginator):  # type: ignore[type-arg]
+    """They by the page; counted without their summaries where nothing of these is asked for."""
+
+    def __init__(self, asked: Asked, person: Person) -> None:
+        super().__init__(found_by(asked, person), ON_A_PAGE)
+        self._counted = _fitting(asked, person)
+
+    @cached_property
+    def count(self) -> int:
+        """How many there are on all pages [1]."""
+        return self._counted.count()
+
+
+def _fitting(asked: Asked, person: Person) -> QuerySet[Build]:
+    found: QuerySet[Build] = Build.objects.filter(put_away_at__isnull=not asked.away)
     for word in asked.words.lower().split():
         found = found.filter(summary__words__contains=word)
     if asked.state:
         found = found.filter(summary__state=asked.state)
     if asked.mine:
         found = found.filter(summary__people__contains=person.pk)
-    return found.order_by(*_BY[asked.order])
+    return found

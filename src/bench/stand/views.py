@@ -3,7 +3,6 @@
 from typing import Any
 
 from django.contrib import messages
-from django.core.paginator import Paginator
 from django.db import transaction
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
@@ -19,7 +18,7 @@ from bench.page.build_form import BuildForm, usual_layouts
 from bench.page.show import station_url
 from bench.shops.access import member_writes, members_only, person_of
 from bench.stand.begun import begun_from, keep
-from bench.stand.finding import ON_A_PAGE, ORDERS, STATES, asked_of, found_by
+from bench.stand.finding import ORDERS, STATES, Pages, asked_of
 from mockup.stations import Station
 
 
@@ -27,8 +26,7 @@ from mockup.stations import Station
 def stand(request: HttpRequest) -> HttpResponse:
     """The shop's builds, those touched last first; searched, sorted and by the page."""
     asked = asked_of(request.GET)
-    found = found_by(asked, person_of(request))
-    page = Paginator(found, ON_A_PAGE).get_page(asked.page)
+    page = Pages(asked, person_of(request)).get_page(asked.page)
     # What another arithmetic made is made anew for what is looked at; the rest by manage summarise.
     shown = list(page.object_list)
     if summarise_old(shown):

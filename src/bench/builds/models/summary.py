@@ -10,7 +10,7 @@ UNREADABLE = "unreadable"
 
 
 class Summary(models.Model):
-    """One build in short, as the arithmetic of ``version`` had it.
+    """One build in short, as the arithmetic of ``version`` had it; every build has one.
 
     ``rank`` sorts the worst first: by state, then by daylight. ``words``: all it is searched by, in small letters.
     """
@@ -19,7 +19,7 @@ class Summary(models.Model):
     version = models.CharField(max_length=16)
     card = models.JSONField()
     state = models.CharField(max_length=24)
-    rank = models.FloatField()
+    rank = models.FloatField(db_index=True)
     words = models.TextField()
     people = models.JSONField(default=list)
     touched_at = models.DateTimeField(db_index=True)
