@@ -8,6 +8,7 @@ from bench.exchange.views import checks_csv, export, import_build, readings_csv,
 from bench.page.echo import dial, understood
 from bench.page.pulse import pulse
 from bench.sheets.order import order_pdf, order_sheet
+from bench.sheets.shown import shown_pdf, shown_sheet
 from bench.sheets.views import history, sheet, sheet_pdf
 from bench.stand.cams import cams
 from bench.stand.glossary import glossary
@@ -88,6 +89,8 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("builds/<int:build_id>/history/", history, name="history"),
     path("builds/<int:build_id>/sheet/", sheet, name="sheet"),
     path("builds/<int:build_id>/sheet.pdf", sheet_pdf, name="sheet-pdf"),
+    path("shown/<str:token>/", shown_sheet, name="shown-sheet"),
+    path("shown/<str:token>/sheet.pdf", shown_pdf, name="shown-pdf"),
     path("builds/<int:build_id>/mend/", mend, name="mend"),
     path("builds/<int:build_id>/pulse/", pulse, name="pulse"),
     path("builds/<int:build_id>/job.json", export, name="export"),

@@ -15,6 +15,7 @@ from hashlib import sha256
 from pathlib import Path
 from typing import Any
 
+import django
 from django.core.management import call_command
 from django.db import DEFAULT_DB_ALIAS, connections
 from django.db.migrations.executor import MigrationExecutor
@@ -33,6 +34,10 @@ def main(arguments: list[str]) -> None:
     options = parser.parse_args(arguments)
     _say("reading the program in")
     gc.disable()  # nothing read in is ever given back, and looking for it takes a tenth of a start
+    if options.collect_static:
+        # What is served is looked for when the application is read in: gathered later, it would not be found.
+        django.setup()
+        _gather_static()
     from bench.wsgi import application  # noqa: PLC0415, what is asked for is checked before anything is read in
 
     if not sys.stdin.readline():
@@ -44,8 +49,6 @@ def main(arguments: list[str]) -> None:
 
         load()
     _summaries()
-    if options.collect_static:
-        _gather_static()
     if not options.demo:
         _first_shop()
     served = _Served(application, options.bind, options.log)

@@ -85,7 +85,14 @@ def test_nothing_jumps_when_a_page_is_there_or_a_reading_is_saved(slowed):
         " globalThis.shifts.push([one.value, ...one.sources.map((s) => s.node?.className ?? '')])))"
         ".observe({ type: 'layout-shift', buffered: true });"
     )
-    for path in ("/", "/builds/1/deck/", "/builds/1/verdict/", "/builds/1/put-right/", "/builds/1/clay/?cylinder=6"):
+    for path in (
+        "/",
+        "/builds/1/deck/",
+        "/builds/1/verdict/",
+        "/builds/1/put-right/",
+        "/builds/1/clay/?cylinder=6",
+        "/builds/1/indicator/?cylinder=1",
+    ):
         page.goto(path)
         page.evaluate("document.fonts.ready")
         page.evaluate("new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)))")

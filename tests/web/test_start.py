@@ -1,6 +1,7 @@
 """./mole demo as a person starts it: it comes up however slow the machine is, and says so when it cannot."""
 
 import os
+import re
 import signal
 import socket
 import subprocess
@@ -36,6 +37,13 @@ def environment(state, **more):
     return {**kept, "MOLE_STATE": str(state), **more}
 
 
+def linked_files(html):
+    """Styles, scripts and faces that a page asks for."""
+    found = re.findall(r'(?:href|src)="(/static/[^"]+)"', html)
+    assert len(found) > 10
+    return found
+
+
 @pytest.mark.parametrize("slow", [False, True], ids=["as it is", "slowed"])
 def test_the_demo_answers_with_its_first_page(state, slow):
     (state / "sitecustomize.py").write_text(SLOW if slow else "")
@@ -50,7 +58,11 @@ def test_the_demo_answers_with_its_first_page(state, slow):
         try:
             address = line.split(" at ")[1].split()[0]
             with urllib.request.urlopen(address) as page:
-                assert "Open the demo shop" in page.read().decode()
+                html = page.read().decode()
+            assert "Open the demo shop" in html
+            linked = linked_files(html)
+            assert {asked(address.rstrip("/") + file) for file in linked} == {200}, "on the very first start too"
+            assert all(re.search(r"\.[0-9a-f]{12}\.\w+$", file) for file in linked), "named by what is in them"
         finally:
             demo.send_signal(signal.SIGINT)
             said = demo.stderr.read()
@@ -127,6 +139,14 @@ def test_a_shop_is_served_once_managed_meanwhile_and_outlives_its_database(state
             )
             assert "shops 0" in managed.stdout
             assert asked(address + "healthy/") == 200, "whoever manages it stops nothing"
+            # As the proxy asks, which speaks TLS.
+            proxied = {"X-Forwarded-Proto": "https"}
+            with urllib.request.urlopen(urllib.request.Request(f"{address}sign-in/", headers=proxied)) as page:
+                linked = linked_files(page.read().decode())
+            for file in linked:
+                request = urllib.request.Request(address.rstrip("/") + file, headers=proxied)
+                with urllib.request.urlopen(request) as answer:
+                    assert "immutable" in answer.headers["Cache-Control"], file
             postmaster = state / "shop" / "postgres" / "data" / "postmaster.pid"
             before = int(postmaster.read_text().split()[0])
             os.kill(before, signal.SIGKILL)

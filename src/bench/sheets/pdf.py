@@ -1,5 +1,6 @@
 """A page as a PDF: the same styles, fonts that ship with the application, nothing fetched."""
 
+import atexit
 import re
 from functools import cache
 from threading import Lock
@@ -45,6 +46,8 @@ def _faces() -> tuple[Any, Any, list[Any]]:
     from weasyprint.text.fonts import FontConfiguration  # noqa: PLC0415
     from weasyprint.urls import URLFetcher  # noqa: PLC0415
 
+    # Given back while there is still a Python to do it.
+    atexit.register(_faces.cache_clear)
     # Nothing is fetched for it but the fonts that ship with the application.
     only_files, fonts = URLFetcher(allowed_protocols={"file"}), FontConfiguration()
     return (

@@ -10,18 +10,24 @@ from django.urls import reverse
 
 from bench.builds import services
 from bench.builds.kinds import AssemblyLine, BuildSigned
+from bench.builds.links import DAYS, alive, end_link, make_link
+from bench.builds.models import SheetLink
 from bench.page.assembly import OWN, assembly_lines, signatures
 from bench.page.bench import Bench, bench_or_404
 from bench.page.entering import Wrong, message_of
 from bench.page.show import show
 from bench.page.taking import take
 from bench.shops.access import member_writes, person_of
+from bench.shops.models import Person
 from mockup.faults import Fault, FaultsError, refuse
 from mockup.outlook import verdict_text
 from mockup.stations import Station
 
 LONGEST_NOTE = 200
+LONGEST_NUMBER = 18
 MOST_OWN = 60
+MADE_LINK = "made link of build {}"
+"""In the session: the address just made, by the number of the build it shows."""
 
 
 @member_writes
@@ -38,7 +44,8 @@ def assembly(request: HttpRequest, build_id: int) -> HttpResponse:
         else:
             return redirect(gone_to)
     note = request.POST.get("note", "")[:LONGEST_NOTE]
-    return show(request, bench, Station.ASSEMBLY, _parts(bench) | {"wrong": wrong, "note": note})
+    parts = _parts(bench) | {"wrong": wrong, "note": note, "link": request.session.pop(MADE_LINK.format(build_id), "")}
+    return show(request, bench, Station.ASSEMBLY, parts)
 
 
 def _post(request: HttpRequest, bench: Bench) -> str:
@@ -51,11 +58,32 @@ def _post(request: HttpRequest, bench: Bench) -> str:
         _sign(bench, posted.get("note", ""), request)
     elif "copy" in posted:
         return reverse("block", args=[services.copy_build(bench.build, by, posted.get("name", "")).pk])
+    elif "link" in posted:
+        token = make_link(bench.build, by, _number(posted.get("days", "")), posted.get("link_for", ""))
+        # Shown once, on the page that comes next.
+        request.session[MADE_LINK.format(bench.build.pk)] = request.build_absolute_uri(
+            reverse("shown-sheet", args=[token])
+        )
+        return f"{here}#links"
+    elif "end-link" in posted:
+        _end_link(bench, posted["end-link"], by)
+        return f"{here}#links"
     elif "add" in posted:
         _add(bench, posted.get("words", ""), request)
     else:
         services.write(bench.build, _line_posted(request, bench), by)
     return here
+
+
+def _number(text: str) -> int:
+    return int(text) if text.isdecimal() and len(text) < LONGEST_NUMBER else 0
+
+
+def _end_link(bench: Bench, number: str, by: Person) -> None:
+    try:
+        end_link(bench.build, _number(number), by)
+    except SheetLink.DoesNotExist as error:
+        raise Http404(number) from error
 
 
 def _sign(bench: Bench, note: str, request: HttpRequest) -> None:
@@ -105,4 +133,6 @@ def _parts(bench: Bench) -> dict[str, Any]:
         "signed": signatures(bench),
         "verdict_words": verdict_text(bench.report),
         "signed_checks": [check for check in bench.report.checks if check.signed],
+        "links": alive(bench.build),
+        "link_days": DAYS,
     }

@@ -1,0 +1,62 @@
+"""Links for a customer: made, found by their token, ended. Each of the three stands in the history."""
+
+import secrets
+from datetime import timedelta
+
+from django.db.models import QuerySet
+from django.utils import timezone
+from django_scopes import scopes_disabled
+
+from bench.builds.kinds import Edited
+from bench.builds.models import Build, SheetLink
+from bench.builds.services import locked, write
+from bench.shops.models import Person
+from bench.shops.passes import digest_of
+from mockup.faults import Fault, refuse
+
+DAYS = (7, 30, 90)
+"""How long a link may last."""
+LONGEST_WORDS = 60
+MOST_AT_ONCE = 20
+
+
+def make_link(build: Build, by: Person, days: int, words: str = "") -> str:
+    """Make a link; returns its token, which is shown once and kept nowhere. Raises FaultsError."""
+    words = words.strip()
+    refuse([] if days in DAYS else [Fault("link_for", "Choose how long it lasts.")])
+    refuse([] if len(words) <= LONGEST_WORDS else [Fault("link_for", f"At most {LONGEST_WORDS} characters.")])
+    token = secrets.token_urlsafe(32)
+    with locked(build) as now:
+        open_now = alive(now).count()
+        refuse([] if open_now < MOST_AT_ONCE else [Fault("link_for", f"{open_now} links are open. End one first.")])
+        ends = timezone.now() + timedelta(days=days)
+        SheetLink.objects.create(build=now, digest=digest_of(token), words=words, made_by=by, ends_at=ends)
+        write(now, Edited(changes=((f"link to the sheet {words}".strip(), "none", f"until {ends:%Y-%m-%d}"),)), by)
+    return token
+
+
+def alive(build: Build) -> QuerySet[SheetLink]:
+    """The links of a build that lead somewhere."""
+    found: QuerySet[SheetLink] = SheetLink.objects.filter(build=build, ended_at=None, ends_at__gt=timezone.now())
+    return found.select_related("made_by")
+
+
+def end_link(build: Build, number: int, by: Person) -> None:
+    """End a link of a build. Raises SheetLink.DoesNotExist; one that has ended stays as it is."""
+    with locked(build) as now:
+        link = SheetLink.objects.get(build=now, pk=number)
+        if link.ended_at is None:
+            link.ended_at = timezone.now()
+            link.save(update_fields=["ended_at"])
+            write(now, Edited(changes=((f"link to the sheet {link.words}".strip(), "open", "ended"),)), by)
+
+
+def link_of(token: str) -> SheetLink | None:
+    """The link of a token while it leads somewhere; None for any other. Asked by people of no shop."""
+    with scopes_disabled():
+        found: SheetLink | None = (
+            SheetLink.objects.filter(digest=digest_of(token), ended_at=None, ends_at__gt=timezone.now())
+            .select_related("build__shop", "made_by__shop")
+            .first()
+        )
+    return found
