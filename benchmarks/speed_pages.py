@@ -1,34 +1,15 @@
 """Speed of pages on the server, on the same large build, with a throw-away PostgreSQL."""
 
-import os
 import sys
 from pathlib import Path
 
 sys.path.insert(0, str(Path(__file__).parents[1]))
 
+from benchmarks.database import on_a_database
 from benchmarks.timing import finish, median_seconds, report
-from launch.postgres import throw_away_cluster
 
 
-def main() -> None:
-    """Make the build, then time each page of it as the test client sees it."""
-    cluster = throw_away_cluster()
-    try:
-        cluster.start()
-        os.environ |= {
-            "DATABASE_URL": cluster.url,
-            "SECRET_KEY": "only-here",
-            "DJANGO_SETTINGS_MODULE": "bench.settings.test",
-        }
-        import django
-
-        django.setup()
-        _measure()
-    finally:
-        cluster.remove()
-
-
-def _measure() -> None:
+def _measure() -> int:
     from django.core.management import call_command
     from django.test import Client
     from django.urls import reverse
@@ -58,6 +39,7 @@ def _measure() -> None:
         )
     stand = reverse("stand")
     report("the stand", median_seconds(lambda: client.get(stand)), 0.150)
+    return finish()
 
 
 def _swept(person):
@@ -84,5 +66,4 @@ def _swept(person):
 
 
 if __name__ == "__main__":
-    main()
-    sys.exit(finish())
+    sys.exit(on_a_database(_measure))

@@ -6,7 +6,6 @@ them alike. Processor time of this process; where two sizes of shop are compared
 work with it. The exit code is 1 where a bound is missed.
 """
 
-import os
 import statistics
 import sys
 import time
@@ -15,28 +14,10 @@ from pathlib import Path
 
 sys.path.insert(0, str(Path(__file__).parents[1]))
 
-from launch.postgres import throw_away_cluster
+from benchmarks.database import on_a_database
 
 FEW, MANY, LINES, ROUNDS = 100, 10_000, 100, 25
 FLAT, SAVE_FLOORS, SAVE_BYTES = 1.2, 2.5, 8_000
-
-
-def main() -> int:
-    """Make both shops, then measure."""
-    cluster = throw_away_cluster()
-    try:
-        cluster.start()
-        os.environ |= {
-            "DATABASE_URL": cluster.url,
-            "SECRET_KEY": "only-here",
-            "DJANGO_SETTINGS_MODULE": "bench.settings.test",
-        }
-        import django
-
-        django.setup()
-        return _measure()
-    finally:
-        cluster.remove()
 
 
 def _measure() -> int:
@@ -148,4 +129,4 @@ def _told(times: Times, clocks: Times, sizes: dict[tuple[str, int], int]) -> int
 
 
 if __name__ == "__main__":
-    sys.exit(main())
+    sys.exit(on_a_database(_measure))
