@@ -59,7 +59,7 @@ WRITES = {
     "a strike": lambda built, by: services.strike(
         Entry.objects.filter(build=built, kind="clay").last(), by, "read wrong"
     ),
-    "an undo": lambda built, by: services.undo(services.last_of(Entry.objects.filter(build=built), by), by),
+    "an undo": lambda built, by: services.undo(services.last_of(built, by), by),
     "put away": services.put_away,
 }
 
@@ -126,7 +126,7 @@ def test_what_is_rolled_back_leaves_the_summary_as_it_was(member, whole):
         assert stands_as_evaluated(whole)
 
 
-def test_a_reading_is_kept_even_where_its_summary_cannot_be_made(member, built, monkeypatch):
+def test_a_reading_is_kept_even_where_its_summary_cannot_be_made(bench, member, built, monkeypatch):
     def fails(*_):
         raise ZeroDivisionError
 
@@ -135,6 +135,25 @@ def test_a_reading_is_kept_even_where_its_summary_cannot_be_made(member, built, 
         services.write(built, DeckReading(key="", cylinder=1, clearance_mm=0.2), member)
         assert summary_of(built).state == "unreadable"
     assert len(making.lines(built, "deck")) == 1
+    stand = bench.get(reverse("stand"))
+    assert "This build cannot be read as it stands" in words(stand)
+
+
+def test_a_copy_of_a_build_that_was_put_away_stands_on_the_stand(member, whole):
+    with scope(shop=member.shop):
+        services.put_away(whole, member)
+        copied = services.copy_build(Build.objects.get(pk=whole.pk), member, "Grebe")
+        assert copied.put_away_at is None
+
+
+def test_a_strike_that_was_rolled_back_is_not_taken_for_another_one(member, whole):
+    first, *_, last = making.lines(whole, "clay")
+    with scope(shop=member.shop):
+        with pytest.raises(ZeroDivisionError), transaction.atomic():  # noqa: PT012
+            services.strike(first, member, "read wrong")
+            raise ZeroDivisionError
+        services.strike(last, member, "read wrong")
+        assert stands_as_evaluated(whole)
 
 
 def test_another_arithmetic_is_noticed_when_it_is_shown_and_by_the_command(bench, member, whole, built):

@@ -43,7 +43,7 @@ def written_ago(line, seconds):
 def test_the_last_reading_is_struck_with_a_ready_reason(bench, line, seconds, reason):
     written_ago(line, seconds)
     page = bench.get(reverse("deck", args=[line.build_id]))
-    assert "Take back “6 down”" in words(page)
+    assert "Take back deck 1 “6 down”" in words(page)
     answer = undone(bench, line, follow=True)
     assert "Taken back: “6 down”" in words(answer)
     assert struck(line) == reason
@@ -80,7 +80,7 @@ def test_another_shop_finds_nothing_to_take_back(stranger, line):
 def test_only_readings_are_taken_back_and_only_at_their_station(bench, member, line):
     built = line.build
     making.write(built, member, FinalGasket(compressed_mm=thou(36), bore_mm=97.0))
-    assert "Take back “6 down”" in words(bench.get(reverse("deck", args=[built.pk])))
+    assert "Take back deck 1 “6 down”" in words(bench.get(reverse("deck", args=[built.pk])))
     assert "Take back" not in words(bench.get(reverse("tdc", args=[built.pk])))
     (gasket,) = making.lines(built, "gasket")
     assert bench.post(reverse("deck", args=[built.pk]), {"undo": gasket.key}).status_code == 404

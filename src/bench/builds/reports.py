@@ -5,11 +5,11 @@ written is evaluated at the end of the writing, for the build's summary; the pag
 """
 
 from collections import OrderedDict
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from datetime import datetime
 from threading import Lock
 
-from django.db.models import Count, Max
+from django.db.models import Max
 
 from bench.builds.marks import as_it_is, mockup_as_it_is
 from bench.builds.models import Build, Entry, MockUp
@@ -27,22 +27,23 @@ _lock = Lock()
 
 def seen(build: Build) -> str:
     """A short text that is another one as soon as anything of a build is: two queries, however much is in its book."""
-    book = Entry.objects.filter(build=build).aggregate(last=Max("pk"), at=Max("at"), struck=Count("struck_at"))
+    book = Entry.objects.filter(build=build).aggregate(last=Max("pk"), at=Max("at"), struck=Max("struck_at"))
     latest = MockUp.objects.filter(build=build).last()
-    return _mark(build, book["last"], book["at"], book["struck"], latest)
+    return _mark(build, book["last"], (book["at"], book["struck"]), latest)
 
 
 def seen_in(build: Build, book: Sequence[Entry], mockups: Sequence[MockUp]) -> str:
     """The same of a build whose rows are there already."""
     last = max((row.pk for row in book), default=None)
     at = max((row.at for row in book), default=None)
-    struck = sum(row.struck_at is not None for row in book)
-    return _mark(build, last, at, struck, mockups[-1] if mockups else None)
+    struck = max((row.struck_at for row in book if row.struck_at), default=None)
+    return _mark(build, last, (at, struck), mockups[-1] if mockups else None)
 
 
-def _mark(build: Build, last: int | None, at: datetime | None, struck: int, latest: MockUp | None) -> str:
-    when = f"{at.timestamp():.6f}" if at else "0"
-    return f"{last or 0}-{when}-{struck}-{mockup_as_it_is(latest)}-{as_it_is(build)}"
+def _mark(build: Build, last: int | None, moments: Iterable[datetime | None], latest: MockUp | None) -> str:
+    # Moments and not counts: what was rolled back and what was done instead of it happened at different ones.
+    when = "-".join(f"{at.timestamp():.6f}" if at else "0" for at in moments)
+    return f"{last or 0}-{when}-{mockup_as_it_is(latest)}-{as_it_is(build)}"
 
 
 def report_of(build: Build, mark: str, instruments: Mapping[str, Instrument], job: Callable[[], Job]) -> Report:

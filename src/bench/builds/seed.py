@@ -4,8 +4,9 @@ A few engines are written as everybody writes, and then copied row by row: what 
 own rows would be evaluated to, since they are the same rows.
 """
 
-from dataclasses import dataclass
+from copy import copy
 from itertools import product
+from typing import Any, TypeVar
 
 from django.db import connection, transaction
 
@@ -29,21 +30,11 @@ EXHAUSTS_MM = (2.9, 2.62, 2.4, 3.1, 2.55, 2.7, 3.3, 2.45)
 CYLINDERS = 6
 
 
-@dataclass(frozen=True, slots=True)
-class Seeded:
-    """How many builds there are now that were made, and lines in their books [1]."""
-
-    builds: int
-    lines: int
-
-
-def seed(by: Person, count: int, lines: int) -> Seeded:
+def seed(by: Person, count: int, lines: int) -> None:
     """Put ``count`` builds with ``lines`` readings each (20 or more) on the stand of a person's shop."""
     patterns = [_pattern(by, at, lines) for at in range(min(count, len(BIRDS)))]
     for at, pattern in enumerate(patterns):
-        more = len(range(at, count, len(patterns))) - 1
-        _copied(pattern, more)
-    return Seeded(count, count * (lines + 1))
+        _copied(pattern, len(range(at, count, len(patterns))) - 1)
 
 
 @transaction.atomic
@@ -72,11 +63,12 @@ def _pattern(by: Person, at: int, lines: int) -> Build:
 
 @transaction.atomic
 def _copied(pattern: Build, more: int) -> None:
-    """Rows by rows, in the database itself: a hundred thousand lines take seconds."""
+    """Line by line in the database itself: a hundred thousand of them take seconds."""
     bird = pattern.name.rpartition(" ")[0]
-    first = Build.objects.latest("pk").pk
-    builds = [_again(pattern, f"{bird} {number}") for number in range(2, more + 2)]
-    Build.objects.bulk_create(builds, batch_size=1000)
+    builds = Build.objects.bulk_create(
+        (_again(pattern, name=f"{bird} {number}") for number in range(2, more + 2)), batch_size=1000
+    )
+    numbers = [build.pk for build in builds]
     with connection.cursor() as cursor:
         for model, skipped in ((Entry, "token"), (MockUp, "")):
             table = model._meta.db_table  # noqa: SLF001, Django's documented way to a table's name
@@ -85,27 +77,25 @@ def _copied(pattern: Build, more: int) -> None:
             columns = ", ".join(f'"{name}"' for name in kept)
             theirs = ", ".join(f'line."{name}"' for name in kept)
             cursor.execute(
-                f"INSERT INTO {table} (build_id, {columns}) SELECT build.id, {theirs}"  # noqa: S608
-                f" FROM builds_build build, {table} line WHERE line.build_id = %s AND build.id > %s"
-                " AND build.id <> %s AND build.shop_id = %s AND build.name LIKE %s ORDER BY build.id, line.id",
-                [pattern.pk, first, pattern.pk, pattern.shop_id, f"{bird} %"],
+                f"INSERT INTO {table} (build_id, {columns}) SELECT fresh, {theirs}"  # noqa: S608
+                f" FROM unnest(%s::bigint[]) fresh, {table} line WHERE line.build_id = %s ORDER BY fresh, line.id",
+                [numbers, pattern.pk],
             )
-    kept_summary = Summary.objects.get(build=pattern)
-    Summary.objects.bulk_create((_summary(kept_summary, build) for build in builds), batch_size=1000)
-
-
-def _again(pattern: Build, name: str) -> Build:
-    return Build(
-        shop=pattern.shop,
-        name=name,
-        unit=pattern.unit,
-        deck_sign=pattern.deck_sign,
-        sheet=pattern.sheet,
-        engine_kept=pattern.engine_kept,
+    summary = Summary.objects.get(build=pattern)
+    _, *others = summary.words.split(" · ")
+    Summary.objects.bulk_create(
+        (_again(summary, build=build, words=" · ".join([str(build).lower(), *others])) for build in builds),
+        batch_size=1000,
     )
 
 
-def _summary(of: Summary, build: Build) -> Summary:
-    words = " · ".join([str(build).lower(), *of.words.split(" · ")[1:]])
-    kept = {name: getattr(of, name) for name in ("version", "card", "state", "rank", "people", "touched_at")}
-    return Summary(build=build, words=words, touched_by_id=of.touched_by_id, **kept)
+Row = TypeVar("Row", Build, Summary)
+
+
+def _again(row: Row, **other: Any) -> Row:
+    """The same row once more, not kept yet, with something other in it."""
+    fresh = copy(row)
+    fresh.pk = None
+    for name, value in other.items():
+        setattr(fresh, name, value)
+    return fresh

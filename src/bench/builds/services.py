@@ -1,6 +1,6 @@
 """Every way a build changes: each a named function, in one transaction. Nothing is edited or deleted."""
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterator
 from contextlib import contextmanager
 from copy import copy
 from dataclasses import replace
@@ -12,10 +12,10 @@ from django.db import IntegrityError, transaction
 from django.utils import timezone
 
 from bench.builds.assemble import assemble
-from bench.builds.kinds import Copied, Done, Edited, data_of, is_reading, item_of, kind_of
+from bench.builds.kinds import Copied, Done, Edited, data_of, item_of, kind_of
 from bench.builds.marks import as_it_is, mockup_as_it_is
 from bench.builds.models import Build, Entry, MockUp
-from bench.builds.summaries import settled
+from bench.builds.summaries import settle, settled
 from bench.shops.models import Person
 from mockup.changes.change import Change
 from mockup.changes.kind import ChangeKind, Touched
@@ -28,6 +28,7 @@ from mockup.job import misplaced
 from mockup.plans.what_if import WhatIf, steps_to_take
 from mockup.plans.what_if import done as with_done
 from mockup.quantity.fields import flat
+from mockup.reading_kinds import READING_KINDS
 
 LONGEST_REASON = 200
 AT_ONCE = timedelta(seconds=10)
@@ -69,10 +70,11 @@ def _written(build: Build, item: Any, by: Person, typed: str, token: UUID | None
     return entry
 
 
-def last_of(book: Iterable[Entry], by: Person) -> Entry | None:
-    """The reading somebody wrote last of those that stand, in a book in its order."""
-    mine = [row for row in book if row.by_id == by.pk and is_reading(row.kind) and not row.struck_reason]
-    return mine[-1] if mine else None
+def last_of(build: Build, by: Person) -> Entry | None:
+    """The reading somebody wrote last in a build, of those that stand."""
+    mine = Entry.objects.filter(build=build, by=by, struck_reason="")
+    found: Entry | None = mine.filter(kind__in=[kind.name for kind in READING_KINDS]).last()
+    return found
 
 
 def undo(entry: Entry, by: Person) -> None:
@@ -81,7 +83,7 @@ def undo(entry: Entry, by: Person) -> None:
     Raises FaultsError where one has written another since, or somebody struck it out: what the key meant is gone.
     """
     with locked(entry.build) as now:
-        last = last_of(Entry.objects.filter(build=now), by)
+        last = last_of(now, by)
         refuse([] if last and last.pk == entry.pk else [Fault("undo", "That is no longer your last reading here.")])
         at_once = timezone.now() - entry.at <= AT_ONCE
         strike(entry, by, "taken back at once" if at_once else "typed wrong")
@@ -137,8 +139,8 @@ def save_build(build: Build, by: Person, *, engine: Engine | None = None, as_it_
     if not build.pk:
         with transaction.atomic():
             _save_build(build, by, engine, changes)
-            with settled(build):
-                return build
+            settle(build)
+            return build
     with locked(build) as now:
         refuse(_changed_since(now, as_it_was, as_it_is(now)))
         _save_build(now, by, engine, changes)
@@ -322,13 +324,13 @@ def copy_build(build: Build, by: Person, name: str) -> Build:
     refuse([] if 0 < len(name) <= 120 else [Fault("name", "Give the next build a name, up to 120 characters.")])
     with locked(build) as now:
         fresh = _copied(now, by, name)
-        with settled(fresh):
-            return fresh
+        settle(fresh)
+        return fresh
 
 
 def _copied(build: Build, by: Person, name: str) -> Build:
     fresh = copy(build)
-    fresh.pk, fresh.name, fresh.subtitle = None, name, ""
+    fresh.pk, fresh.name, fresh.subtitle, fresh.put_away_at = None, name, "", None
     fresh.save(force_insert=True)
     renamed: dict[int, int] = {}
     for row in Entry.objects.filter(build=build, kind__in=COPIED, struck_reason="").prefetch_related("by"):

@@ -59,11 +59,16 @@ def settled(build: Build) -> Iterator[None]:
         yield
     finally:
         _being_written.reset(token)
-    put_off = _put_off.get()
-    if put_off is None:
+    settle(build)
+
+
+def settle(build: Build) -> None:
+    """Everything of a build is written: make its summary, or have it made with those that were put off."""
+    waiting = _put_off.get()
+    if waiting is None:
         summarise(build.pk)
     else:
-        put_off.add(build.pk)
+        waiting.add(build.pk)
 
 
 @contextmanager

@@ -71,22 +71,25 @@ def bittern(by: Person, other: Person) -> None:
     types.sits_down(other, 24, 13, 10)
     _cam(types)
     types.sits_down(other, 22, 9, 25)
-    mockup = types.mockup(
-        CoreMockUp(
-            key="",
-            gasket_state=GasketState.COMPRESSED,
-            gasket_mm=_thou("39"),
-            bolts=Bolts.TORQUED,
-            lifters=Lifters.SOLID,
-            wheel_checked=True,
-            pistons=PistonsIn.RIGHT,
-        ),
-    )
+    mockup = types.mockup(_stood("39"))
     _train(types, mockup)
     _clay(types, mockup)
     types.sits_down(by, 18, 10, 5)
     _indicator(types)
     types.dated()
+
+
+def _stood(gasket: str) -> CoreMockUp:
+    """Both mock-ups but for their gasket, compressed, as typed in thou."""
+    return CoreMockUp(
+        key="",
+        gasket_state=GasketState.COMPRESSED,
+        gasket_mm=_thou(gasket),
+        bolts=Bolts.TORQUED,
+        lifters=Lifters.SOLID,
+        wheel_checked=True,
+        pistons=PistonsIn.RIGHT,
+    )
 
 
 def _clay(types: Typist, mockup: MockUp) -> None:
@@ -98,17 +101,7 @@ def _clay(types: Typist, mockup: MockUp) -> None:
 
 def _indicator(types: Typist) -> None:
     """The tight valves of number 1 again, under a thinner gasket: as read they differ from the clay by 0.012 in."""
-    mockup = types.mockup(
-        CoreMockUp(
-            key="",
-            gasket_state=GasketState.COMPRESSED,
-            gasket_mm=_thou("30"),
-            bolts=Bolts.TORQUED,
-            lifters=Lifters.SOLID,
-            wheel_checked=True,
-            pistons=PistonsIn.RIGHT,
-        ),
-    )
+    mockup = types.mockup(_stood("30"))
     for cylinder, side, typed in DROPS:
         types.drop(mockup, Place(cylinder, side), typed)
     types.sweep(mockup, Place(1, Side.INTAKE), 0, "94", "85", "90.5", "110.5", "145")

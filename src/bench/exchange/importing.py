@@ -9,7 +9,7 @@ from django.utils import timezone
 from bench.builds.assemble import instruments_of_shop
 from bench.builds.kinds import CamSteps, Done, LimitEdit, data_of, kind_of
 from bench.builds.models import Build, Entry, MockUp
-from bench.builds.summaries import settled
+from bench.builds.summaries import settle
 from bench.shops.models import Person
 from mockup.changes.change import cam_swaps
 from mockup.engine.cam import CamCard, LobeTable
@@ -42,8 +42,8 @@ def build_from(job: Job, by: Person) -> Build:
     ]
     Entry.objects.bulk_create(_line(build, item, by) for item in choices)
     _readings_and_changes(job, build, by)
-    with settled(build):
-        return build
+    settle(build)
+    return build
 
 
 def _readings_and_changes(job: Job, build: Build, by: Person) -> None:

@@ -8,13 +8,16 @@ from django.template.loader import render_to_string
 from django.urls import reverse
 from django.utils.cache import patch_vary_headers
 
+from bench.builds.kinds import words_of
 from bench.builds.models import Entry
+from bench.builds.services import last_of
 from bench.drawings.burrow import burrow
 from bench.page.also import also_read
 from bench.page.bench import Bench, cylinder_asked
 from bench.page.drawn import asked_for, drawings_of
 from bench.page.entering import Wrong
 from bench.page.strip import strip_of
+from bench.page.written import where_of
 from bench.shops.access import person_of
 from mockup.help.howto import HOW_TO
 from mockup.quantity.value import Unit
@@ -112,9 +115,11 @@ def show(request: HttpRequest, bench: Bench, station: Station, parts: dict[str, 
     ``parts`` holds the station's own context, with ``folder`` naming where its ``_sheet.html`` and
     ``_drawing.html`` are. Typing that was not understood answers 422 with the page as typed.
     """
+    undo = _undo(request, bench, station)
     context = {
         **frame(bench, station),
-        "undo": _undo(request, bench, station),
+        "undo": undo,
+        "undo_what": f"{words_of(undo.kind)} {where_of(undo, bench)}".strip() if undo else "",
         **_also(request, bench, station, parts),
         **parts,
         "not_taken": _not_taken(parts),
@@ -135,10 +140,7 @@ def show(request: HttpRequest, bench: Bench, station: Station, parts: dict[str, 
 def _undo(request: HttpRequest, bench: Bench, station: Station) -> Entry | None:
     """The person's last reading of the build, where it belongs to this station."""
     here = {kind.name for kind in READING_KINDS if kind.station is station}
-    if not here:
-        return None
-    mine = Entry.objects.filter(build=bench.build, by=person_of(request), struck_reason="")
-    last: Entry | None = mine.filter(kind__in=[kind.name for kind in READING_KINDS]).last()
+    last = last_of(bench.build, person_of(request)) if here else None
     return last if last and last.kind in here else None
 
 

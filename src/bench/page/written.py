@@ -11,7 +11,6 @@ from bench.builds.models import Entry
 from bench.page.bench import Bench
 from bench.shops.clock import stamp
 from mockup.changes.change import Change, change_words
-from mockup.engine.block import Engine
 from mockup.engine.valves import Place, Side
 from mockup.quantity.value import Unit
 from mockup.reading_kinds import READING_KINDS
@@ -50,7 +49,7 @@ def _line(row: Entry, entries: dict[int, Entry], bench: Bench) -> Written:
         at=(row.read_at or stamp(row.at))[:19].replace("T", " "),
         by=row.read_by or row.by.shown_name,
         kind=words_of(row.kind),
-        where=_where(row.data, bench.report.job.engine),
+        where=where_of(row, bench),
         what=_what(row, entries, bench.unit),
         struck=struck,
         is_reading=is_reading(row.kind),
@@ -66,7 +65,9 @@ def _mockup(row: Any) -> Written:
     )
 
 
-def _where(data: dict[str, Any], engine: Engine) -> str:
+def where_of(row: Entry, bench: Bench) -> str:
+    """The place a line tells of, in words: a valve, a cylinder, a part; empty for what is of the whole engine."""
+    data, engine = row.data, bench.report.job.engine
     if data.get("place"):
         kept = data["place"]
         place = Place(kept["cylinder"], Side(kept["side"]), kept["number"])

@@ -31,7 +31,8 @@ def stand(request: HttpRequest) -> HttpResponse:
     shown = list(page.object_list)
     if summarise_old(shown):
         fresh = Build.objects.select_related("summary", "summary__touched_by")
-        shown = [fresh.get(pk=build.pk) for build in shown]
+        found = fresh.in_bulk([build.pk for build in shown])
+        shown = [found[build.pk] for build in shown]
     context = {
         "cards": [_card(build) for build in shown],
         "page": page,
@@ -46,7 +47,7 @@ def stand(request: HttpRequest) -> HttpResponse:
 def _card(build: Build) -> dict[str, Any]:
     summary = build.summary
     if summary.state == UNREADABLE:
-        return {"build": build, "unreadable": summary.card["why"], "touched": summary}
+        return {"build": build, "unreadable": True, "touched": summary}
     card: dict[str, Any] = summary.card
     step = card["step"]
     return card | {

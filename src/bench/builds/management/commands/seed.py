@@ -31,5 +31,5 @@ class Command(BaseCommand):
         if person is None or person.shop is None:
             raise CommandError(f"Nobody of a shop signs in as “{options['person']}”.")
         with scope(shop=person.shop):
-            made = seed(person, options["builds"], options["lines"])
-        self.stdout.write(f"{made.builds:,} builds with {made.lines:,} lines.")
+            seed(person, options["builds"], options["lines"])
+        self.stdout.write(f"{options['builds']:,} builds with {options['lines']:,} readings each.")
