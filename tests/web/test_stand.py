@@ -162,8 +162,10 @@ def test_another_arithmetic_is_noticed_when_it_is_shown_and_by_the_command(bench
         Summary.objects.filter(build=built).delete()
     with scope(shop=member.shop):
         assert summaries.any_old()
-        bench.get(reverse("stand"))
+        assert "to be judged anew" not in words(bench.get(reverse("stand"))), "all of them stand on this page"
         assert stands_as_evaluated(whole)
+        Summary.objects.update(version="old", card={})
+        assert "2 builds of the shop are still to be judged anew" in words(bench.get(reverse("stand"), {"q": "zz"}))
         Summary.objects.update(version="old", card={})
     call_command("summarise")
     with scope(shop=member.shop):
@@ -248,13 +250,22 @@ def test_twenty_five_stand_on_a_page_and_the_rest_is_a_step_away(bench, member):
     assert names(bench, order="name", page="2") == ["Build 25", "Build 26"]
 
 
+def test_of_a_search_the_first_thousand_are_counted_and_more_is_said(bench, member, monkeypatch):
+    monkeypatch.setattr("bench.stand.finding.MOST_FOUND", 26)
+    with scope(shop=member.shop), summaries.put_off():
+        for number in range(28):
+            making.build(member, name=f"Build {number:02}")
+    assert "1 to 25 of 26; there are more: say more of it" in words(bench.get(reverse("stand"), {"q": "build"}))
+    assert "1 to 25 of 28" in words(bench.get(reverse("stand")))
+
+
 def test_the_queries_of_the_stand_do_not_grow_with_its_builds(bench, member, django_assert_num_queries):
     making.build(member)
-    with django_assert_num_queries(6):
+    with django_assert_num_queries(8):
         bench.get(reverse("stand"))
     for number in range(6):
         making.build(member, name=f"Build {number}")
-    with django_assert_num_queries(6):
+    with django_assert_num_queries(8):
         bench.get(reverse("stand"))
 
 

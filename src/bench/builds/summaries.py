@@ -16,6 +16,7 @@ from typing import Any
 
 from django.db import transaction
 from django.db.models import Q, QuerySet
+from django_scopes import scopes_disabled
 
 import mockup
 from bench.builds.assemble import book_of, instruments_of_shop, job_of
@@ -102,6 +103,15 @@ def of_another_arithmetic() -> QuerySet[Build]:
 def any_old() -> bool:
     """Whether there is such a build."""
     return of_another_arithmetic().exists()
+
+
+def still_old() -> int:
+    """How many builds of the shop still stand as another arithmetic judged them [1]; asked with every stand."""
+    now = version()
+    with scopes_disabled():
+        # Two ends of an index, where "another than" would be read through.
+        found = any(Summary.objects.filter(**{which: now}).exists() for which in ("version__lt", "version__gt"))
+    return of_another_arithmetic().count() if found else 0
 
 
 def summarise_old(builds: Iterable[Build]) -> int:

@@ -16,6 +16,8 @@ from mockup.report import Verdict
 
 ON_A_PAGE = 25
 LONGEST_SEARCH = 100
+MOST_FOUND = 1_000
+"""Of a search or a choice no more are counted and paged: nobody reads on, they say more of what they look for."""
 STATES = {
     "": "any state",
     str(Verdict.NOT_CLEAR): "not clear",
@@ -81,12 +83,23 @@ class Pages(Paginator):  # type: ignore[type-arg]
 
     def __init__(self, asked: Asked, person: Person) -> None:
         super().__init__(found_by(asked, person), ON_A_PAGE)
-        self._counted = _fitting(asked, person)
+        self._fitting = _fitting(asked, person)
+        self._looked_for = bool(asked.words or asked.state or asked.mine)
+
+    @cached_property
+    def _counted(self) -> int:
+        counted = self._fitting.order_by()
+        return counted[: MOST_FOUND + 1].count() if self._looked_for else counted.count()
 
     @cached_property
     def count(self) -> int:
-        """How many there are on all pages [1]."""
-        return self._counted.count()
+        """How many there are on all pages [1]: all of the shop's, or the first of those looked for."""
+        return min(self._counted, MOST_FOUND) if self._looked_for else self._counted
+
+    @property
+    def more(self) -> bool:
+        """Whether there are more than on all pages."""
+        return self._counted > self.count
 
 
 def _fitting(asked: Asked, person: Person) -> QuerySet[Build]:

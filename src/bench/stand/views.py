@@ -12,7 +12,7 @@ from django.views.decorators.http import require_GET
 from bench.builds import services
 from bench.builds.models import Build
 from bench.builds.models.summary import UNREADABLE
-from bench.builds.summaries import summarise_old
+from bench.builds.summaries import still_old, summarise_old
 from bench.page.bench import bench_or_404
 from bench.page.build_form import BuildForm, usual_layouts
 from bench.page.show import station_url
@@ -39,6 +39,7 @@ def stand(request: HttpRequest) -> HttpResponse:
         "asked": asked,
         "states": STATES,
         "orders": ORDERS,
+        "still_old": still_old(),
         "any_build": bool(shown) or Build.objects.exists(),
     }
     return render(request, "stand/stand.html", context)

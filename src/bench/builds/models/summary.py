@@ -1,6 +1,7 @@
 """What the stand shows of a build, kept beside it: written with every change of its book."""
 
 from django.conf import settings
+from django.contrib.postgres.indexes import GinIndex, OpClass
 from django.db import models
 from django_scopes import ScopedManager
 
@@ -28,7 +29,11 @@ class Summary(models.Model):
     objects = ScopedManager(shop="build__shop")
 
     class Meta:
-        indexes = [models.Index(fields=["version"], name="summary_by_version")]
+        indexes = [
+            models.Index(fields=["version"], name="summary_by_version"),
+            # A part of a word is looked up by its three-letter groups, not by reading every summary of the shop.
+            GinIndex(OpClass("words", name="gin_trgm_ops"), name="summary_by_words"),
+        ]
 
     def __str__(self) -> str:
         return f"{self.build_id}: {self.state}"
