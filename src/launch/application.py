@@ -21,6 +21,8 @@ from django.db import DEFAULT_DB_ALIAS, connections
 from django.db.migrations.executor import MigrationExecutor
 from gunicorn.app.base import BaseApplication
 
+from launch.beside import beside, work_through
+
 Application = Callable[..., Any]
 
 
@@ -55,6 +57,7 @@ def main(arguments: list[str]) -> None:
     # A connection that was open before the fork would be shared by all workers.
     connections.close_all()
     gc.freeze()
+    beside(work_through)
     gc.enable()
     served.run()
 
@@ -64,6 +67,8 @@ def _up_to_date() -> None:
     if executor.migration_plan(executor.loader.graph.leaf_nodes()):
         _say("bringing the database up to date")
         call_command("migrate", "--verbosity", "0")
+    # What was asked of the worker two weeks ago is nobody's question any more.
+    call_command("prune_db_task_results", "--verbosity", "0")
 
 
 def _gather_static() -> None:

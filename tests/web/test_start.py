@@ -8,6 +8,8 @@ import subprocess
 import sys
 import tempfile
 import threading
+import time
+import urllib.parse
 import urllib.request
 from pathlib import Path
 
@@ -44,6 +46,24 @@ def linked_files(html):
     return found
 
 
+def sheet_set(address):
+    """The first build's sheet as a PDF, waited for as a browser waits: as often as it is told to look again."""
+    opened = urllib.request.build_opener(urllib.request.HTTPCookieProcessor())
+    with opened.open(f"{address}sign-in/") as page:
+        token = re.search(r'name="csrfmiddlewaretoken" value="([^"]+)"', page.read().decode()).group(1)
+    form = urllib.parse.urlencode({"csrfmiddlewaretoken": token}).encode()
+    with opened.open(f"{address}demo/enter/", form) as stand:
+        build = re.search(r"/builds/\d+/", stand.read().decode()).group()
+    waited = []
+    while True:
+        with opened.open(address.rstrip("/") + build + "sheet.pdf") as answer:
+            if answer.status == 200:
+                assert waited, "it does not hold up who asks"
+                return answer.read()
+            waited.append(answer.headers["Refresh"])
+            time.sleep(float(waited[-1]))
+
+
 @pytest.mark.parametrize("slow", [False, True], ids=["as it is", "slowed"])
 def test_the_demo_answers_with_its_first_page(state, slow):
     (state / "sitecustomize.py").write_text(SLOW if slow else "")
@@ -63,6 +83,7 @@ def test_the_demo_answers_with_its_first_page(state, slow):
             linked = linked_files(html)
             assert {asked(address.rstrip("/") + file) for file in linked} == {200}, "on the very first start too"
             assert all(re.search(r"\.[0-9a-f]{12}\.\w+$", file) for file in linked), "named by what is in them"
+            assert slow or sheet_set(address).startswith(b"%PDF-"), "by the worker beside it"
         finally:
             demo.send_signal(signal.SIGINT)
             said = demo.stderr.read()

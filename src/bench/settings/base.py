@@ -10,6 +10,8 @@ from csp.constants import NONE, SELF
 BENCH = Path(__file__).resolve().parents[1]
 
 SECRET_KEY = os.environ.get("SECRET_KEY", "")
+# What takes seconds is done beside the serving of pages, by a worker of its own (launch/beside.py).
+TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend"}}
 DATABASES = {"default": dj_database_url.config(conn_max_age=60, conn_health_checks=True)}
 DEBUG = False
 ALLOWED_HOSTS: list[str] = []
@@ -25,9 +27,12 @@ INSTALLED_APPS = [
     "django_htmx",
     "csp",
     "axes",
+    "django_tasks",
+    "django_tasks_db",
     "bench.shops",
     "bench.shelf",
     "bench.builds",
+    "bench.sheets",
     "bench.page",
 ]
 MIDDLEWARE = [

@@ -52,5 +52,9 @@ def order_sheet(request: HttpRequest, build_id: int) -> HttpResponse:
 def order_pdf(request: HttpRequest, build_id: int) -> HttpResponse:
     """The same as a PDF for the maker."""
     found = bench_or_404(build_id)
-    html = render_to_string("sheets/order_pdf.html", {**_parts(request, found), "defer_words": DEFER})
-    return as_pdf(html, f"{found.build} order", person_of(request))
+    parts = _parts(request, found)
+
+    def html() -> str:
+        return render_to_string("sheets/order_pdf.html", {**parts, "defer_words": DEFER})
+
+    return as_pdf(request, f"{found.build} order", person_of(request), found.seen, html)

@@ -1,57 +1,77 @@
-"""A page as a PDF: the same styles, fonts that ship with the application, nothing fetched."""
+"""A sheet as a PDF: set in type beside the serving, at one address that says how far it is until it is there."""
 
-import atexit
 import re
-from functools import cache
-from threading import Lock
-from typing import Any
+from collections.abc import Callable
+from datetime import timedelta
+from hashlib import sha256
 
-from django.http import HttpResponse
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import render
+from django.utils import timezone
+from django_scopes import scopes_disabled
 
-from bench.drawings.paint import SHEETS, painted
+from bench.sheets.models import PrintedSheet
+from bench.sheets.tasks import print_sheet
+from bench.sheets.typeset import typeset
 from bench.shops.models import Person
 
-PDF_STYLES = ("tones.css", "build_sheet.css")
-_one_at_a_time = Lock()
+ANEW_AFTER = timedelta(seconds=60)
+"""A sheet set longer ago is set anew: it says when it was made."""
+NOBODY_COMES = timedelta(seconds=15)
+"""So long a sheet waits to be begun; then the worker is not there, and whoever waits for it has it set here."""
+GIVEN_UP = timedelta(minutes=2)
+"""No sheet takes so long: whoever began it did not live to end it."""
+LOOK_AGAIN_S = 1
 
 
-def as_pdf(html: str, called: str, by: Person) -> HttpResponse:
-    """The page as an answer, its file called after ``called``, on the paper of the shop of ``by``.
+def as_pdf(request: HttpRequest, called: str, by: Person, seen: str, html: Callable[[], str]) -> HttpResponse:
+    """The sheet ``html`` makes as a PDF called after ``called``, on the paper of the shop of ``by``.
 
-    It is tagged as PDF/UA-1 asks, so that a screen reader can read it.
+    While it is being set, a page (202) that asks for the same address again, by itself and without any script.
+    ``seen`` is what its build is as: a build that changes has another sheet.
     """
+    sheet = _asked_before(request, by, seen) or _asked(request, by, seen, html)
+    waited = timezone.now() - sheet.asked_at
+    if sheet.pdf is None and (sheet.failed or (sheet.begun_at is None and waited > NOBODY_COMES)):
+        # Beside the serving nothing comes of it: what is wrong with it is found here, or nothing is.
+        sheet.begun_at, sheet.pdf = timezone.now(), typeset(sheet.html, sheet.paper)
+        sheet.save(update_fields=["begun_at", "pdf"])
+    if sheet.pdf is None:
+        answer = render(request, "sheets/being_set.html", {"sheet": sheet, "before": _before(sheet)}, status=202)
+        answer["Refresh"] = str(LOOK_AGAIN_S)
+        answer["Cache-Control"] = "no-store"
+        return answer
     name = re.sub(r"[^a-z0-9]+", "-", called.lower()).strip("-") or "build"
     headers = {"Content-Disposition": f'inline; filename="{name}.pdf"', "Cache-Control": "no-store"}
-    paper = by.shop.paper if by.shop else "A4"
-    return HttpResponse(_typeset(painted(html), paper), content_type="application/pdf", headers=headers)
+    return HttpResponse(bytes(sheet.pdf), content_type="application/pdf", headers=headers)
 
 
-def _typeset(html: str, paper: str) -> bytes:
-    # Setting pages in type takes as long to read in as all the rest: only who asks for a PDF waits for it.
-    from weasyprint import CSS, HTML  # noqa: PLC0415
-
-    # One at a time in a process: its fonts, once unpacked, belong to no thread.
-    with _one_at_a_time:
-        only_files, fonts, styles = _faces()
-        page = HTML(string=html, url_fetcher=only_files)
-        sized = [*styles, CSS(string=f"@page {{ size: {paper} }}")]
-        made: bytes = page.write_pdf(stylesheets=sized, font_config=fonts, pdf_variant="pdf/ua-1")
-    return made
+def _mark(request: HttpRequest, by: Person, seen: str) -> str:
+    return sha256(f"{request.get_full_path()} {by.pk} {seen}".encode()).hexdigest()
 
 
-@cache
-def _faces() -> tuple[Any, Any, list[Any]]:
-    """What all PDFs share: the faces unpacked and the styles read, which is a fifth of the work of a short one."""
-    from weasyprint import CSS  # noqa: PLC0415
-    from weasyprint.text.fonts import FontConfiguration  # noqa: PLC0415
-    from weasyprint.urls import URLFetcher  # noqa: PLC0415
+def _asked_before(request: HttpRequest, by: Person, seen: str) -> PrintedSheet | None:
+    """The same sheet, asked for a moment ago: being set, or just set."""
+    found: PrintedSheet | None = PrintedSheet.objects.filter(mark=_mark(request, by, seen)).last()
+    if found is None:
+        return None
+    kept = ANEW_AFTER if found.pdf is not None else GIVEN_UP
+    return found if timezone.now() - (found.begun_at or found.asked_at) < kept else None
 
-    # Given back while there is still a Python to do it.
-    atexit.register(_faces.cache_clear)
-    # Nothing is fetched for it but the fonts that ship with the application.
-    only_files, fonts = URLFetcher(allowed_protocols={"file"}), FontConfiguration()
-    return (
-        only_files,
-        fonts,
-        [CSS(filename=SHEETS / name, font_config=fonts, url_fetcher=only_files) for name in PDF_STYLES],
-    )
+
+def _asked(request: HttpRequest, by: Person, seen: str, html: Callable[[], str]) -> PrintedSheet:
+    shop, mark = by.shop, _mark(request, by, seen)
+    assert shop is not None, "somebody of no shop has no build"
+    sheet: PrintedSheet = PrintedSheet.objects.create(shop=shop, mark=mark, html=html(), paper=shop.paper)
+    print_sheet.enqueue(sheet.pk)
+    sheet.refresh_from_db()
+    return sheet
+
+
+def _before(sheet: PrintedSheet) -> int:
+    """How many sheets of all shops are to be set before this one [1]."""
+    if sheet.begun_at is not None:
+        return 0
+    with scopes_disabled():
+        waiting = PrintedSheet.objects.filter(pk__lt=sheet.pk, pdf=None, failed=False)
+        return waiting.filter(asked_at__gt=timezone.now() - GIVEN_UP).count()

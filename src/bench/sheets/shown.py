@@ -52,8 +52,11 @@ def shown_sheet(request: HttpRequest, link: SheetLink) -> HttpResponse:
 
 
 @_by_link
-def shown_pdf(request: HttpRequest, link: SheetLink) -> HttpResponse:  # noqa: ARG001, every view takes the request
+def shown_pdf(request: HttpRequest, link: SheetLink) -> HttpResponse:
     """The same as a PDF."""
-    parts = sheet_parts(Bench(link.build), link.made_by)
-    html = render_to_string("sheets/pdf.html", {**parts, "defer_words": DEFER})
-    return as_pdf(html, str(link.build), link.made_by)
+    bench = Bench(link.build)
+
+    def html() -> str:
+        return render_to_string("sheets/pdf.html", {**sheet_parts(bench, link.made_by), "defer_words": DEFER})
+
+    return as_pdf(request, str(link.build), link.made_by, bench.seen, html)

@@ -52,5 +52,9 @@ def sheet(request: HttpRequest, build_id: int) -> HttpResponse:
 def sheet_pdf(request: HttpRequest, build_id: int) -> HttpResponse:
     """The same sheet as a PDF for the customer's file."""
     found = bench_or_404(build_id)
-    html = render_to_string("sheets/pdf.html", {**sheet_parts(found, person_of(request)), "defer_words": DEFER})
-    return as_pdf(html, str(found.build), person_of(request))
+    by = person_of(request)
+
+    def html() -> str:
+        return render_to_string("sheets/pdf.html", {**sheet_parts(found, by), "defer_words": DEFER})
+
+    return as_pdf(request, str(found.build), by, found.seen, html)
