@@ -26,7 +26,8 @@ A_HAIR_MM = 1e-9
 """A cut of next to nothing: it brings the whole of a cut's own U with it."""
 ROUNDS = 3
 SETTLED_BY = 4
-"""How often a cut is solved again, as its own depth changes the U it has to leave room for."""
+"""How often a cut is solved again at most, as its own depth changes the U it has to leave room for."""
+SETTLED_MM = 1e-9
 
 Curve = NDArray[np.float64]
 
@@ -95,6 +96,7 @@ class Search:
         whole = {lever: found[lever] > 0 for lever in self.cuts if not lever.kind.of_a_side}
         found |= {lever: np.zeros(len(grid)) for lever in whole}
         for _ in range(ROUNDS):
+            before = found.copy()
             # Reliefs take ratio that a cut gives back, and a cut takes clearance that reliefs give back.
             for lever in sorted(whole, key=lambda lever: -lever.pulled.work):
                 if whole[lever].any():
@@ -104,6 +106,8 @@ class Search:
                     found[lever] = np.zeros(len(grid))
                     needed = self._shortage(found, lever) > SLACK
                     found[lever] = np.where(needed, self._solved(found, lever), 0.0)
+            if all(np.array_equal(found[lever], before[lever]) for lever in self.cuts):
+                break
         if self.limits.pushrod_step_mm:
             found[PUSHRODS] = self.longer_pushrods(found)
         return found
@@ -143,13 +147,20 @@ class Search:
             return needed
         for _ in range(SETTLED_BY):
             depth = np.maximum(needed, A_HAIR_MM)
-            here, further = (self._of(amounts | {lever: depth + more}, cured) for more in (0.0, 1.0))
-            for (check, limit, upper), now, then in zip(cured, here, further, strict=True):
+            before = needed
+            # Here and a millimetre further in one go: what a figure costs is hardly the size of its arrays.
+            twice = {other: np.tile(amount, 2) for other, amount in amounts.items()}
+            figures = self._of(twice | {lever: np.concatenate((depth, depth + 1.0))}, cured)
+            for (check, limit, upper), figure in zip(cured, figures, strict=True):
                 evenly = check.kind.evenly
-                wanted = limit - now.expanded if upper else limit + now.expanded
+                now, then = np.split(np.broadcast_to(figure.value, (2 * depth.size,)), 2)
+                expanded = np.broadcast_to(figure.expanded, (2 * depth.size,))[: depth.size]
+                wanted = limit - expanded if upper else limit + expanded
                 with np.errstate(divide="ignore", invalid="ignore"):
-                    more = (evenly(wanted) - evenly(now.value)) / (evenly(then.value) - evenly(now.value))
+                    more = (evenly(wanted) - evenly(now)) / (evenly(then) - evenly(now))
                 needed = np.maximum(needed, np.nan_to_num(depth + more))
+            if np.allclose(needed, before, rtol=0.0, atol=SETTLED_MM):
+                break
         step = self.limits.relief_step_mm if _cut_fine(lever) else self.limits.cut_step_mm
         return _stepped(needed, step, self.cuts[lever])
 
@@ -198,13 +209,18 @@ class Search:
 
     def _minimal(self, rows: NDArray[np.intp]) -> NDArray[np.bool_]:
         """Of each combination whether leaving out any one of its parts makes some check not clear."""
+        several = self.parts[rows].sum(axis=1) > 1
+        # Every combination without each of its parts, all in one go.
+        pulled = [np.flatnonzero(self.parts[rows, at] & several) for at in range(len(self.levers))]
+        of = np.concatenate(pulled)
+        left_out = np.repeat(np.arange(len(self.levers)), [one.size for one in pulled])
         minimal = np.ones(rows.size, dtype=bool)
-        for at, lever in enumerate(self.levers):
-            pulled = np.flatnonzero(self.parts[rows, at] & (self.parts[rows].sum(axis=1) > 1) & minimal)
-            if pulled.size:
-                without = {other: amount[rows[pulled]] for other, amount in self.amounts.items()}
-                without[lever] = np.zeros(pulled.size)
-                minimal[pulled] = ~self.many.clear(without)
+        if of.size:
+            without = {
+                lever: np.where(left_out == at, 0.0, self.amounts[lever][rows[of]])
+                for at, lever in enumerate(self.levers)
+            }
+            minimal[of[self.many.clear(without)]] = False
         return minimal
 
     def _obstacle(self, slack: Curve, worst: Curve, few: NDArray[np.bool_]) -> tuple[Check | None, float]:
