@@ -28,8 +28,8 @@ STATES = {
 }
 ORDERS = {"": "touched last", "tight": "tightest first", "name": "by name", "begun": "begun last"}
 _BY = {
-    "": (F("summary__touched_at").desc(), F("pk").desc()),
-    "tight": (F("summary__rank").asc(), F("pk").asc()),
+    "": (F("summary__touched_at").desc(), F("summary__pk").desc()),
+    "tight": (F("summary__rank").asc(), F("summary__pk").asc()),
     "name": (Lower("name").asc(), F("pk").asc()),
     "begun": (F("begun_at").desc(), F("pk").desc()),
 }

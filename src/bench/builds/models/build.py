@@ -49,6 +49,8 @@ class Build(models.Model):
         constraints = [
             models.CheckConstraint(condition=models.Q(sheet__in=list(READY_MADE)), name="a_known_margin_sheet"),
         ]
+        # How many stand on the stand is counted on every visit to it.
+        indexes = [models.Index(fields=["shop"], condition=models.Q(put_away_at=None), name="on_the_stand")]
 
     def __str__(self) -> str:
         return f"{self.name} {self.subtitle}".strip()

@@ -20,10 +20,10 @@ class Summary(models.Model):
     version = models.CharField(max_length=16)
     card = models.JSONField()
     state = models.CharField(max_length=24)
-    rank = models.FloatField(db_index=True)
+    rank = models.FloatField()
     words = models.TextField()
     people = models.JSONField(default=list)
-    touched_at = models.DateTimeField(db_index=True)
+    touched_at = models.DateTimeField()
     touched_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True, related_name="+")
 
     objects = ScopedManager(shop="build__shop")
@@ -31,6 +31,9 @@ class Summary(models.Model):
     class Meta:
         indexes = [
             models.Index(fields=["version"], name="summary_by_version"),
+            # The orders of the stand, to their end: a page of it is read off and never sorted.
+            models.Index(fields=["touched_at", "build"], name="summary_by_touch"),
+            models.Index(fields=["rank", "build"], name="summary_by_rank"),
             # A part of a word is looked up by its three-letter groups, not by reading every summary of the shop.
             GinIndex(OpClass("words", name="gin_trgm_ops"), name="summary_by_words"),
         ]
