@@ -4,7 +4,8 @@ from django.conf import settings
 from django.contrib.auth.views import LoginView, LogoutView
 from django.urls import URLPattern, URLResolver, include, path
 
-from bench.exchange.views import checks_csv, export, import_build, readings_csv, report_txt
+from bench.exchange.coming_in import import_build, import_look, readings_look, readings_page
+from bench.exchange.views import checks_csv, export, readings_csv, report_txt, workbook
 from bench.page.echo import dial, understood
 from bench.page.pulse import pulse
 from bench.sheets.order import order_pdf, order_sheet
@@ -59,6 +60,7 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("shelf/cams/", cams, name="cams"),
     path("builds/new/", new_build, name="new-build"),
     path("builds/import/", import_build, name="import"),
+    path("builds/import/<uuid:batch>/", import_look, name="import-look"),
     path("builds/<int:build_id>/", build, name="build"),
     path("builds/<int:build_id>/put-away/", put_away, name="put-away"),
     path("builds/<int:build_id>/block/", block, name="block"),
@@ -97,6 +99,9 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("builds/<int:build_id>/checks.csv", checks_csv, name="checks-csv"),
     path("builds/<int:build_id>/readings.csv", readings_csv, name="readings-csv"),
     path("builds/<int:build_id>/report.txt", report_txt, name="report-txt"),
+    path("builds/<int:build_id>/workbook.xlsx", workbook, name="workbook"),
+    path("builds/<int:build_id>/readings-in/", readings_page, name="readings-in"),
+    path("builds/<int:build_id>/readings-in/<uuid:batch>/", readings_look, name="readings-look"),
 ]
 
 if settings.DEMO_MODE:

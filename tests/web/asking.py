@@ -5,6 +5,7 @@ import re
 import zlib
 from typing import Any
 
+from django.core.files.uploadedfile import SimpleUploadedFile
 from django.http import HttpResponse
 from django.urls import reverse
 from django_scopes import scope
@@ -21,6 +22,16 @@ def page(client: Any, built: Build, query: str = "", name: str = "put-right") ->
 def post(client: Any, built: Build, at: str = "put-right", /, **fields: Any) -> HttpResponse:
     name, _, query = at.partition("?")
     return client.post(reverse(name, args=[built.pk]) + (f"?{query}" if query else ""), fields)
+
+
+def taken_in(client: Any, *files: bytes | str) -> HttpResponse:
+    """Send job files, look at them, and take them in; the answer that ends it, wherever that is."""
+    sent = [
+        SimpleUploadedFile(f"{at}.job.json", one.encode() if isinstance(one, str) else one)
+        for at, one in enumerate(files)
+    ]
+    answer = client.post(reverse("import"), {"file": sent})
+    return client.post(answer.url) if answer.status_code == 302 else answer
 
 
 def gasket_of(built: Build, name: str = "thick") -> ShelfGasket:

@@ -5,7 +5,6 @@ from dataclasses import dataclass
 from functools import partial
 
 import pytest
-from django.core.files.uploadedfile import SimpleUploadedFile
 from django.urls import reverse
 from django_scopes import scope
 
@@ -26,7 +25,7 @@ from mockup.record import Reading
 from mockup.stations import Station
 from tests import making_rows as making
 from tests.making import thou
-from tests.web.asking import page, post, shown
+from tests.web.asking import page, post, shown, taken_in
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -151,7 +150,7 @@ def test_it_goes_out_and_comes_in_again_with_its_limit_and_its_change(bench, who
     assert [(one["cylinder"], one["slack"]) for one in data["slacks"]] == [(1, "0.02 in")]
     assert data["margins"]["edits"] == [{"limit": "slack", "value": "0.012 in", "reason": "the maker"}]
     assert [one["kind"] for one in data["changes"]] == ["toy shimmed"]
-    bench.post(reverse("import"), {"file": SimpleUploadedFile("job.json", text.encode())})
+    taken_in(bench, text.encode())
     with scope(shop=whole.shop):
         copy = Build.objects.order_by("-pk").first()
     again = read_job(bench.get(reverse("export", args=[copy.pk])).content.decode())

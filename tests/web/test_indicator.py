@@ -1,7 +1,6 @@
 """The indicator station, and clay between crown and head, through the pages."""
 
 import pytest
-from django.core.files.uploadedfile import SimpleUploadedFile
 from django.urls import reverse
 
 from mockup.engine.gasket import FinalGasket
@@ -11,6 +10,7 @@ from mockup.readings.deck import DeckReading
 from tests import making_rows as making
 from tests.making import thou
 from tests.web import words
+from tests.web.asking import taken_in
 
 HTMX = {"headers": {"HX-Request": "true"}}
 SWEPT = {"sweep-0": "95.5", "sweep-5": "85.5", "sweep-10": "92", "sweep-15": "116", "sweep-20": "155"}
@@ -131,8 +131,7 @@ def test_clay_is_typed_with_its_place_and_crown_clay_on_the_same_sheet(bench, re
 def test_sweeps_and_crown_clay_come_back_from_the_job_file(bench, ready):
     send(bench, ready, SWEPT | {"sweep-drop": "402"})
     bench.post(reverse("clay", args=[ready.pk]), {"head-plug": "over 90", "clay-intake-1-face-0": "over 200"})
-    file = SimpleUploadedFile("a.json", bench.get(reverse("export", args=[ready.pk])).content)
-    address = bench.post(reverse("import"), {"file": file}).url
+    address = taken_in(bench, bench.get(reverse("export", args=[ready.pk])).content).url
     mine, theirs = (bench.get(at).context["report"] for at in (reverse("verdict", args=[ready.pk]), address))
     (before,), (after,) = mine.sweeps, theirs.sweeps
     assert (before.angles_deg, before.closest.minimum) == (after.angles_deg, after.closest.minimum)

@@ -3,7 +3,6 @@
 import json
 
 import pytest
-from django.core.files.uploadedfile import SimpleUploadedFile
 from django.core.management import call_command
 from django.test import Client
 from django.urls import reverse
@@ -25,6 +24,7 @@ from mockup.plans.remedies import remedies
 from mockup.reading_kinds import READING_KINDS
 from tests import making_rows as making
 from tests.web import BUILD_PAGES, words
+from tests.web.asking import taken_in
 
 NEW = {
     "name": "Tern", "subtitle": "", "unit": "in", "deck_sign": "down-positive", "sheet": "street", "layout": "vee",
@@ -155,14 +155,9 @@ def test_an_exported_build_is_judged_by_the_command_line_as_by_the_page(bench, w
         assert printed == json.loads(json.dumps(report_data(evaluate(assemble(whole)))))
 
 
-def upload(bench, text):
-    content = text if isinstance(text, bytes) else text.encode()
-    return bench.post(reverse("import"), {"file": SimpleUploadedFile("a.job.json", content)})
-
-
 def test_a_build_goes_out_and_comes_back_the_same(bench, whole, member):
     exported = bench.get(reverse("export", args=[whole.pk])).content.decode()
-    address = upload(bench, exported).url
+    address = taken_in(bench, exported).url
     with scope(shop=member.shop):
         copy = Build.objects.exclude(pk=whole.pk).get()
         before, after = read_job(exported), assemble(copy)
@@ -174,16 +169,16 @@ def test_a_build_goes_out_and_comes_back_the_same(bench, whole, member):
 
 @pytest.mark.parametrize("text", [b"\xff\xfe", "{}", "not json", '{"format": "astute-mole/job", "version": 9}'])
 def test_a_file_that_is_no_job_is_refused_with_its_faults(bench, text, member):
-    answer = upload(bench, text)
+    answer = taken_in(bench, text)
     assert answer.status_code == 422
-    assert "Not imported" in answer.content.decode()
+    assert "not taken" in answer.content.decode()
     with scope(shop=member.shop):
         assert not Build.objects.exists()
 
 
 def test_the_shops_of_an_imported_file_is_the_importers(stranger, bench, whole):
     exported = bench.get(reverse("export", args=[whole.pk])).content.decode()
-    upload(stranger, exported)
+    taken_in(stranger, exported)
     assert len(stranger.get(reverse("stand")).context["cards"]) == 1
     assert len(bench.get(reverse("stand")).context["cards"]) == 1
 

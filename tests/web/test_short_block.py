@@ -1,13 +1,13 @@
 """The short block's stations through the pages: edges and tools, cuts, shelf, shims, volumes, quench."""
 
 import pytest
-from django.core.files.uploadedfile import SimpleUploadedFile
 from django.urls import reverse
 
 from mockup.readings.deck import CrownSpot, DeckReading, Pushed
 from tests import making_rows as making
 from tests.making import thou
 from tests.web import words
+from tests.web.asking import taken_in
 
 HTMX = {"headers": {"HX-Request": "true"}}
 
@@ -287,7 +287,7 @@ def test_a_build_with_all_of_it_goes_out_and_comes_back_the_same(bench, whole, m
         reverse("stack", args=[whole.pk]), {"gasket": "1", "name": "", "compressed_mm": "41", "bore_mm": "3.825"}
     )
     exported = bench.get(reverse("export", args=[whole.pk])).content.decode()
-    address = bench.post(reverse("import"), {"file": SimpleUploadedFile("a.json", exported.encode())}).url
+    address = taken_in(bench, exported.encode()).url
     copied = bench.get(address)
     original = bench.get(reverse("verdict", args=[whole.pk]))
     for one in ("checks", "deck", "budgets", "planes"):
@@ -306,6 +306,6 @@ def test_an_instrument_this_shop_does_not_have_is_asked_for_on_import(bench, str
     put(bench, instrument="1", name="tenth bridge", use="bridge", resolution_mm="0.002", accuracy_mm="0.004")
     bench.post(reverse("deck", args=[built.pk]), {"deck-1": "5 down", "instrument": "own-1"})
     exported = bench.get(reverse("export", args=[built.pk])).content
-    answer = stranger.post(reverse("import"), {"file": SimpleUploadedFile("a.json", exported)})
+    answer = taken_in(stranger, exported)
     assert answer.status_code == 422
     assert "not on this shop’s list" in answer.content.decode()

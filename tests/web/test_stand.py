@@ -1,7 +1,6 @@
 """The stand: its summaries are never behind the books, and a build is found among many."""
 
 import pytest
-from django.core.files.uploadedfile import SimpleUploadedFile
 from django.core.management import CommandError, call_command
 from django.db import transaction
 from django.test import Client
@@ -29,6 +28,7 @@ from mockup.readings.tdc import TdcReading
 from tests import making_rows as making
 from tests.making import CARD, thou
 from tests.web import words
+from tests.web.asking import taken_in
 
 EXHAUST = Place(2, Side.EXHAUST)
 CHANGE = Change(key="", kind=ChangeKind.HEAD_CUT, front_mm=0.1, rear_mm=0.1)
@@ -102,8 +102,7 @@ def test_a_copy_and_an_imported_file_stand_as_evaluated(bench, member, whole):
     with scope(shop=member.shop):
         assert stands_as_evaluated(services.copy_build(whole, member, "Grebe"))
         before = Build.objects.count()
-        file = SimpleUploadedFile("a.job.json", bench.get(reverse("export", args=[whole.pk])).content)
-        assert bench.post(reverse("import"), {"file": file}).status_code == 302
+        assert taken_in(bench, bench.get(reverse("export", args=[whole.pk])).content).status_code == 302
         assert Build.objects.count() == before + 1
         assert stands_as_evaluated(Build.objects.latest("pk"))
 

@@ -37,8 +37,9 @@ def test_every_reading_is_a_line_as_typed_with_who_struck_it(bench, built, membe
     with scope(shop=member.shop):
         services.strike(making.lines(built, "deck")[0], member, "=read twice, “so”\nand wrong")
     first, second = table(bench, built, "readings-csv")
-    assert (first["what"], second["what"], second["struck out"]) == ("6 down", "5 down", "")
-    assert first["who"] == member.shown_name
+    assert (first["typed"], second["typed"], second["struck out"]) == ("6 down", "5 down", "")
+    assert first["read by"] == member.shown_name
+    assert (first["cylinder"], first["clearance (in, + down)"]) == ("1", "0.006")
     assert "=read twice, “so”\nand wrong" in first["struck out"]
 
 
@@ -49,7 +50,7 @@ def test_no_cell_is_a_formula(bench, built, member, typed, cell):
     with scope(shop=member.shop):
         services.write(built, DeckReading(key="", cylinder=1, clearance_mm=0.1), member, typed=typed)
     (line,) = table(bench, built, "readings-csv")
-    assert line["what"] == cell
+    assert line["typed"] == cell
 
 
 def test_the_report_as_text_says_what_the_command_says_and_is_offered(bench, whole):

@@ -10,6 +10,7 @@ from mockup.engine.valves import Side
 from tests import making_rows as making
 from tests.making import thou
 from tests.web import words
+from tests.web.asking import taken_in
 from tests.web.test_entering import MOCKUP
 
 HTMX = {"headers": {"HX-Request": "true"}}
@@ -215,7 +216,7 @@ def test_a_build_with_its_whole_train_goes_out_and_comes_back_the_same(bench, wh
     post(bench, "pushrods", whole, CHOICE)
     post(bench, "pushrods", whole, {"rod-intake-1": "7.375", "wipe-intake-1": "120 to 210 of 342"})
     exported = bench.get(reverse("export", args=[whole.pk])).content
-    address = bench.post(reverse("import"), {"file": SimpleUploadedFile("a.json", exported)}).url
+    address = taken_in(bench, exported).url
     mine, theirs = (bench.get(at).context["report"] for at in (reverse("verdict", args=[whole.pk]), address))
     assert (mine.cam.lsa_deg, mine.cam.moves) == (theirs.cam.lsa_deg, theirs.cam.moves)
     assert [one.ratio for one in mine.arrived] == [one.ratio for one in theirs.arrived]

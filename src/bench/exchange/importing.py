@@ -1,14 +1,15 @@
 """A job becomes rows: a new build of the importer's shop, everything in its book with its record as it was."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from typing import Any
 
 from django.db import transaction
 from django.utils import timezone
 
-from bench.builds.assemble import instruments_of_shop
+from bench.builds.assemble import assemble, instruments_of_shop
 from bench.builds.kinds import CamSteps, Done, LimitEdit, data_of, kind_of
 from bench.builds.models import Build, Entry, MockUp
+from bench.builds.services import locked
 from bench.builds.summaries import settle
 from bench.shops.models import Person
 from mockup.changes.change import cam_swaps
@@ -16,7 +17,7 @@ from mockup.engine.cam import CamCard, LobeTable
 from mockup.engine.camshaft import Camshaft
 from mockup.engine.mockup import MockUp as CoreMockUp
 from mockup.faults import Fault, refuse
-from mockup.job import Job
+from mockup.job import Job, misplaced
 from mockup.limits.sign_off import SignOff
 from mockup.reading_kinds import READING_KINDS
 from mockup.record import Reading
@@ -44,6 +45,23 @@ def build_from(job: Job, by: Person) -> Build:
     _readings_and_changes(job, build, by)
     settle(build)
     return build
+
+
+def write_readings(build: Build, readings: Sequence[Reading], by: Person) -> None:
+    """Write readings out of a table into the book of a build, all of them or none.
+
+    Whoever takes them in wrote them; who read them and when stays as the table says. Raises FaultsError where the
+    engine has changed meanwhile so that it has no such place, or where one was read before a change that is done.
+    """
+    with locked(build) as now:
+        done = max((change.order or 0 for change in assemble(now).changes), default=0)
+        refuse(fault for reading in readings for fault in misplaced(reading, now.engine))
+        refuse(
+            Fault("after", f"One was read after {reading.after} changes; {done} are done. It stands in another engine.")
+            for reading in readings
+            if reading.after not in (0, done)
+        )
+        Entry.objects.bulk_create(_line(now, reading, by) for reading in readings)
 
 
 def _readings_and_changes(job: Job, build: Build, by: Person) -> None:

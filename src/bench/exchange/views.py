@@ -1,30 +1,25 @@
-"""A build out as a job file, and a job file in as a build."""
+"""A build out: as a job file, as tables, as a workbook, as text."""
 
 import re
 
-from django import forms
-from django.core.files.uploadedfile import UploadedFile
 from django.http import HttpRequest, HttpResponse
-from django.shortcuts import redirect, render
-from django.urls import reverse
 from django.views.decorators.http import require_GET
 
 from bench.builds.assemble import assemble
-from bench.exchange.importing import build_from
 from bench.page.bench import Bench, bench_or_404
-from bench.page.written import written
-from bench.shops.access import members_only, person_of
-from mockup.faults import Fault, FaultsError
-from mockup.jobfile.read import LONGEST_FILE, read_job
-from mockup.jobfile.report_csv import report_csv, table_csv
+from mockup.jobfile.report_csv import report_csv
 from mockup.jobfile.write import write_job
+from mockup.tables.readings_out import one_table
+from mockup.tables.table import to_csv
+from mockup.tables.workbook import to_workbook
 from mockup.words import report_text
 
 
-def _file(bench: Bench, text: str, ending: str, kind: str) -> HttpResponse:
+def _file(bench: Bench, content: str | bytes, ending: str, kind: str) -> HttpResponse:
     name = re.sub(r"[^a-z0-9]+", "-", str(bench.build).lower()).strip("-") or "build"
     headers = {"Content-Disposition": f'attachment; filename="{name}.{ending}"', "Cache-Control": "no-store"}
-    return HttpResponse(text, content_type=f"{kind}; charset=utf-8", headers=headers)
+    charset = "; charset=utf-8" if isinstance(content, str) else ""
+    return HttpResponse(content, content_type=f"{kind}{charset}", headers=headers)
 
 
 @require_GET
@@ -41,19 +36,19 @@ def checks_csv(request: HttpRequest, build_id: int) -> HttpResponse:  # noqa: AR
     return _file(found, report_csv({str(found.build): found.report}), "checks.csv", "text/csv")
 
 
-READING_COLUMNS = ("when", "who", "kind", "where", "mock-up", "what", "struck out")
+@require_GET
+def readings_csv(request: HttpRequest, build_id: int) -> HttpResponse:  # noqa: ARG001
+    """Everything that was read, struck out or not, in one table that comes in again as it goes out."""
+    found = bench_or_404(build_id)
+    return _file(found, to_csv(one_table(assemble(found.build))), "readings.csv", "text/csv")
 
 
 @require_GET
-def readings_csv(request: HttpRequest, build_id: int) -> HttpResponse:  # noqa: ARG001
-    """Everything that was read, struck out or not, as it was typed, in the order it was read."""
+def workbook(request: HttpRequest, build_id: int) -> HttpResponse:  # noqa: ARG001
+    """Readings, inputs, corrections and verdict as a workbook whose cells work them out."""
     found = bench_or_404(build_id)
-    lines = (
-        (one.at, one.by, one.kind, one.where, one.mockup, one.what, one.struck)
-        for one in written(found)
-        if one.is_reading
-    )
-    return _file(found, table_csv(READING_COLUMNS, lines), "readings.csv", "text/csv")
+    kind = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
+    return _file(found, to_workbook(found.report), "xlsx", kind)
 
 
 @require_GET
@@ -61,34 +56,3 @@ def report_txt(request: HttpRequest, build_id: int) -> HttpResponse:  # noqa: AR
     """The report as plain text, to paste into a message."""
     found = bench_or_404(build_id)
     return _file(found, report_text(found.report), "txt", "text/plain")
-
-
-class ImportForm(forms.Form):
-    """A job file."""
-
-    file = forms.FileField(label="Job file", max_length=200)
-
-
-@members_only
-def import_build(request: HttpRequest) -> HttpResponse:
-    """Read a job file into a new build; every fault in it is shown with its place."""
-    form = ImportForm(request.POST or None, request.FILES or None)
-    faults: tuple[Fault, ...] = ()
-    if request.method == "POST" and form.is_valid():
-        try:
-            build = build_from(read_job(_text(form.cleaned_data["file"])), person_of(request))
-        except FaultsError as error:
-            faults = error.faults
-        else:
-            return redirect(reverse("verdict", args=[build.pk]))
-    wrong = bool(faults or form.errors)
-    return render(request, "exchange/import.html", {"form": form, "faults": faults}, status=422 if wrong else 200)
-
-
-def _text(upload: "UploadedFile[bytes]") -> str:
-    if upload.size and upload.size > LONGEST_FILE:
-        raise FaultsError([Fault("", "The file is too large to be a job file.")])
-    try:
-        return str(upload.read(), "utf-8")
-    except UnicodeDecodeError as error:
-        raise FaultsError([Fault("", "The file is not text in UTF-8.")]) from error

@@ -33,6 +33,7 @@ INSTALLED_APPS = [
     "bench.shelf",
     "bench.builds",
     "bench.sheets",
+    "bench.exchange",
     "bench.page",
 ]
 MIDDLEWARE = [

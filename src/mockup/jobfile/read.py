@@ -25,7 +25,7 @@ def read_job(text: str) -> Job:
     try:
         shape = job_shape().model_validate(raw, context={"unit": _unit(raw), "version": raw.get("version")})
     except ValidationError as error:
-        raise FaultsError([*_faults(error), *_reference_faults(raw)]) from error
+        raise FaultsError([*faults_of(error), *_reference_faults(raw)]) from error
     return _job(shape)
 
 
@@ -60,7 +60,8 @@ def _no_repeats(pairs: Sequence[tuple[str, Any]]) -> dict[str, Any]:
     return found
 
 
-def _faults(error: ValidationError) -> Iterator[Fault]:
+def faults_of(error: ValidationError) -> Iterator[Fault]:
+    """What pydantic found wrong, in words: path and message."""
     for detail in error.errors():
         where = [str(part) for part in detail["loc"]]
         nested = detail.get("ctx", {}).get("faults")

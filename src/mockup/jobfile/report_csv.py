@@ -43,7 +43,7 @@ def _line(check: Check) -> tuple[str, ...]:
 
 
 def _plain(text: str) -> str:
-    begins_a_formula = text[:1] in ("=", "+", "@", "\t", "\r") or (text[:1] == "-" and not _is_number(text))
+    begins_a_formula = text[:1] in ("=", "+", "@", "\t", "\r", "'") or (text[:1] == "-" and not _is_number(text))
     return f"'{text}" if begins_a_formula else text
 
 

@@ -1,0 +1,206 @@
+"""Job files in as builds, and tables of readings into a build: looked at first, then taken in whole or not at all."""
+
+from dataclasses import dataclass
+from typing import Any
+from uuid import UUID
+
+from django import forms
+from django.contrib import messages
+from django.core.files.uploadedfile import UploadedFile
+from django.db import transaction
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.urls import reverse
+
+from bench.builds.assemble import assemble
+from bench.builds.models import Build
+from bench.exchange.importing import build_from, write_readings
+from bench.exchange.waiting import MOST_FILES, as_tables, as_text, keep, kept, tables_of, text_of
+from bench.page.bench import bench_or_404
+from bench.shops.access import members_only, person_of
+from bench.shops.once import repeatable
+from mockup.evaluate import evaluate
+from mockup.faults import Fault, FaultsError
+from mockup.job import Job
+from mockup.jobfile.read import read_job
+from mockup.reading_kinds import READING_KINDS
+from mockup.tables.readings_in import Understood, readings_in
+from mockup.tables.readings_out import said
+from mockup.tables.table import from_csv
+from mockup.words import engine_line
+
+MOST_SHOWN = 200
+"""Rows of a table that are shown before it is taken in; those with something wrong all are, up to as many."""
+
+
+class _Several(forms.ClearableFileInput):
+    allow_multiple_selected = True
+
+
+class _FilesField(forms.FileField):
+    """One file or several; cleaned it is a list."""
+
+    widget = _Several
+
+    def clean(self, data: Any, initial: Any = None) -> list[UploadedFile]:  # type: ignore[type-arg]
+        """Each of them as a file is cleaned."""
+        sent = (data if isinstance(data, list | tuple) else [data]) or [None]
+        if len(sent) > MOST_FILES:
+            raise forms.ValidationError(f"At most {MOST_FILES} files at once; these are {len(sent)}.")
+        return [super(_FilesField, self).clean(one, initial) for one in sent]
+
+
+class ImportForm(forms.Form):
+    """Job files."""
+
+    file = _FilesField(label="Job files", max_length=200, help_text="one or several")
+
+
+@dataclass(frozen=True, slots=True)
+class Found:
+    """A file that waits: the job in it and what it amounts to, or what is wrong with it."""
+
+    name: str
+    job: Job | None = None
+    line: str = ""
+    counts: str = ""
+    verdict: str = ""
+    faults: tuple[Fault, ...] = ()
+    stands: bool = False
+
+
+@members_only
+def import_build(request: HttpRequest) -> HttpResponse:
+    """Ask for job files; they are looked at before they are taken in."""
+    form = ImportForm(request.POST or None, request.FILES or None)
+    found: list[Found] = []
+    if request.method == "POST" and form.is_valid():
+        texts = []
+        for upload in form.cleaned_data["file"]:
+            try:
+                texts.append((upload.name or "", text_of(upload)))
+            except FaultsError as error:
+                found.append(Found(upload.name or "", faults=error.faults))
+        found += [one for one in (_job_in(name, text) for name, text in texts) if one.faults]
+        if not found or len(found) < len(form.cleaned_data["file"]):
+            return redirect("import-look", keep(texts, person_of(request)))
+    wrong = bool(found or form.errors)
+    return render(request, "exchange/import.html", {"form": form, "found": found}, status=422 if wrong else 200)
+
+
+def _job_in(name: str, text: str) -> Found:
+    try:
+        job = read_job(text)
+        report = evaluate(job)
+    except FaultsError as error:
+        return Found(name, faults=error.faults)
+    counts = [f"{len(job.of(kind.core))} {kind.words}" for kind in READING_KINDS if job.of(kind.core)]
+    return Found(
+        name,
+        job,
+        line=engine_line(job.engine, job.unit),
+        counts=", ".join(counts) or "nothing read yet",
+        verdict=str(report.verdict),
+        stands=Build.objects.filter(name=job.name).exists(),
+    )
+
+
+@members_only
+def import_look(request: HttpRequest, batch: UUID) -> HttpResponse:
+    """Show what was understood of each file; take in those without a fault."""
+    by = person_of(request)
+    found = [_job_in(one.name, one.text) for one in kept(batch, by)]
+    whole = [one.job for one in found if one.job]
+    refused: tuple[Fault, ...] = ()
+    if request.method == "POST" and whole:
+        try:
+            with transaction.atomic():
+                builds = [build_from(job, by) for job in whole]
+                kept(batch, by).delete()
+        except FaultsError as error:
+            refused = error.faults
+        else:
+            if len(builds) == 1:
+                return redirect(reverse("verdict", args=[builds[0].pk]))
+            messages.info(request, f"{len(builds)} builds taken in.")
+            return redirect("stand")
+    context = {"found": found, "whole": len(whole), "refused": refused}
+    return render(request, "exchange/import_look.html", context, status=422 if refused else 200)
+
+
+class ReadingsForm(forms.Form):
+    """A table of readings, as a file or pasted."""
+
+    file = forms.FileField(label="Workbook or CSV file", max_length=200, required=False)
+    pasted = forms.CharField(
+        label="or the table itself",
+        required=False,
+        max_length=200_000,
+        widget=forms.Textarea(attrs={"rows": 6, "class": "form-control"}),
+        help_text="with its headings, as cylinder, side, mockup, thickness (thou)",
+    )
+
+    def clean(self) -> dict[str, Any]:
+        """One of the two."""
+        found = super().clean() or {}
+        if not self.errors and bool(found.get("file")) == bool((found.get("pasted") or "").strip()):
+            self.add_error("file", "Choose a file, or paste a table: one of the two.")
+        return found
+
+
+@members_only
+def readings_page(request: HttpRequest, build_id: int) -> HttpResponse:
+    """Ask for a table of readings of a build."""
+    bench = bench_or_404(build_id)
+    form = ReadingsForm(*((request.POST, request.FILES) if request.method == "POST" else ()))
+    faults: tuple[Fault, ...] = ()
+    if request.method == "POST" and form.is_valid():
+        sent, pasted = form.cleaned_data["file"], form.cleaned_data["pasted"]
+        try:
+            tables = tables_of(sent) if sent else [from_csv(pasted)]
+        except FaultsError as error:
+            faults = error.faults
+        else:
+            batch = keep([(sent.name if sent else "pasted", as_text(tables))], person_of(request), bench.build)
+            return redirect("readings-look", build_id, batch)
+    context = {"build": bench.build, "form": form, "faults": faults, "kinds": list(READING_KINDS)}
+    return render(request, "exchange/readings.html", context, status=422 if faults or form.errors else 200)
+
+
+@members_only
+def readings_look(request: HttpRequest, build_id: int, batch: UUID) -> HttpResponse:
+    """Show what was understood of each row; take all of them in, or none."""
+    bench, by = bench_or_404(build_id), person_of(request)
+    (upload,) = kept(batch, by, bench.build)
+    job = assemble(bench.build)
+    found = readings_in(as_tables(upload.text), job)
+    refused: tuple[Fault, ...] = ()
+    if request.method == "POST" and found.is_whole:
+        try:
+            write_readings(bench.build, found.readings, by)
+        except FaultsError as error:
+            refused = error.faults
+        else:
+            upload.delete()
+            messages.info(request, f"{len(found.readings)} readings taken in from {upload.name}.")
+            return redirect(reverse("verdict", args=[build_id]))
+    elif request.method == "POST":
+        repeatable(request)
+    return render(
+        request,
+        "exchange/readings_look.html",
+        {"build": bench.build, "upload": upload, "found": found, "refused": refused, **_shown(found, job)},
+        status=422 if refused else 200,
+    )
+
+
+def _shown(found: Understood, job: Job) -> dict[str, Any]:
+    wrong = [row for row in found.rows if row.faults]
+    right = [row for row in found.rows if row.reading]
+    return {
+        "wrong": wrong[:MOST_SHOWN],
+        "wrong_count": len(wrong),
+        "right": [(row, said(row.reading, job)) for row in right[:MOST_SHOWN]],
+        "right_count": len(right),
+        "cells": sum(len(row.faults) for row in wrong),
+    }

@@ -1,0 +1,81 @@
+"""Files that were sent: kept until they are looked at and taken in, or for a day."""
+
+import json
+from collections.abc import Iterable
+from datetime import timedelta
+from uuid import UUID, uuid4
+
+from django.core.files.uploadedfile import UploadedFile
+from django.db.models import QuerySet
+from django.http import Http404
+from django.utils import timezone
+
+from bench.builds.models import Build
+from bench.exchange.models import Upload
+from bench.shops.models import Person
+from mockup.faults import Fault, FaultsError
+from mockup.jobfile.read import LONGEST_FILE
+from mockup.tables.table import Table, from_csv
+from mockup.tables.workbook import LARGEST, from_workbook
+
+KEPT = timedelta(days=1)
+MOST_FILES = 50
+LONGEST_NAME = 200
+
+
+def text_of(upload: "UploadedFile[bytes]") -> str:
+    """The text of a file that was sent. Raises FaultsError where it is none, or too much."""
+    if upload.size and upload.size > LONGEST_FILE:
+        raise FaultsError([Fault("", "The file is too large to be a job file.")])
+    return _decoded(upload.read())
+
+
+def _decoded(content: bytes) -> str:
+    try:
+        text = str(content, "utf-8")
+    except UnicodeDecodeError as error:
+        raise FaultsError([Fault("", "The file is not text in UTF-8.")]) from error
+    if "\x00" in text:
+        raise FaultsError([Fault("", "A text in it holds a NUL, which nobody can type or keep. Take it out.")])
+    return text
+
+
+def tables_of(upload: "UploadedFile[bytes]") -> list[Table]:
+    """The tables in a file: a workbook's sheets, or the one of a CSV, called after the file. Raises FaultsError."""
+    if upload.size and upload.size > LARGEST:
+        raise FaultsError([Fault("", f"At most {LARGEST:,} bytes in one file.")])
+    content = upload.read()
+    if content.startswith(b"PK"):
+        return from_workbook(content)
+    return [from_csv(_decoded(content), (upload.name or "").rpartition(".")[0])]
+
+
+def keep(texts: Iterable[tuple[str, str]], by: Person, build: Build | None = None) -> UUID:
+    """Keep files, each its name and its text; returns their batch. What is older than a day is thrown away."""
+    Upload.objects.filter(at__lt=timezone.now() - KEPT).delete()
+    assert by.shop is not None
+    batch = uuid4()
+    Upload.objects.bulk_create(
+        Upload(shop=by.shop, by=by, build=build, batch=batch, name=name[-LONGEST_NAME:], text=text)
+        for name, text in texts
+    )
+    return batch
+
+
+def kept(batch: UUID, by: Person, build: Build | None = None) -> QuerySet[Upload]:
+    """The files of a batch. Raises Http404 where this person sent none, or a day has passed."""
+    found: QuerySet[Upload] = Upload.objects.filter(batch=batch, by=by, build=build)
+    if not found.exists():
+        raise Http404(str(batch))
+    return found
+
+
+def as_text(tables: Iterable[Table]) -> str:
+    """Tables as text, to be kept."""
+    return json.dumps([[one.name, one.headings, one.rows, one.first_row] for one in tables])
+
+
+def as_tables(text: str) -> list[Table]:
+    """And back."""
+    found = json.loads(text)
+    return [Table(name, tuple(heads), tuple(map(tuple, rows)), first) for name, heads, rows, first in found]

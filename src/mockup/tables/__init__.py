@@ -1,0 +1,1 @@
+"""Readings and verdicts as tables: CSV and workbooks, out and in."""

@@ -1,0 +1,238 @@
+"""The arithmetic of a report as sheets of cells: formulas where a cell can hold them, the program's own figure beside.
+
+Lengths are in the unit the build is kept in, in and not thou. What no cell can do (how a reading was carried along a
+lobe, how an uncertainty came about) stands in the sheet as the number it is.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any, ClassVar
+
+from mockup.checks.check import Check, Kind
+from mockup.checks.compression import volumes_of
+from mockup.limits.judge import SLACK, Bound
+from mockup.quantity.ladder import running_figure
+from mockup.quantity.value import MM_PER_INCH, Unit
+from mockup.report import Report
+from mockup.words import DEFER, engine_line
+
+READ_ME, INPUTS, RATIO, QUENCH, CORRECTIONS, VERDICT = "Read me", "Inputs", "Ratio", "Quench", "Corrections", "Verdict"
+THE_SAME = 1e-9
+"""A figure that its ladder adds up to within this much [mm or 1] is written as that sum."""
+
+
+@dataclass(frozen=True, slots=True)
+class Formula:
+    """What a cell works out: the formula without its sign of equality, and how its number is shown."""
+
+    text: str
+    shown: str = "0.0000"
+
+
+@dataclass(frozen=True, slots=True)
+class Sheet:
+    """One sheet: its name, its rows of text, numbers and formulas, and which rows are headings, counted from 1."""
+
+    name: str
+    rows: Sequence[Sequence[Any]]
+    headings: tuple[int, ...] = ()
+    ARITHMETIC: ClassVar[tuple[str, ...]] = (READ_ME, INPUTS, RATIO, QUENCH, CORRECTIONS, VERDICT)
+
+
+def sheets_of(report: Report) -> list[Sheet]:
+    """Every sheet of a report's arithmetic, in the order they are read."""
+    corrections, figures = _corrections(report)
+    return [
+        _read_me(report),
+        _inputs(report),
+        *_ratio(report),
+        *_quench(report),
+        corrections,
+        _verdict(report, figures),
+    ]
+
+
+def _in(unit: Unit, mm: float | None) -> float | None:
+    return mm if mm is None or unit is Unit.MILLIMETRE else mm / MM_PER_INCH
+
+
+def _read_me(report: Report) -> Sheet:
+    unit = report.job.unit
+    rows = [
+        [report.job.name],
+        [engine_line(report.job.engine, unit)],
+        [f"Lengths in {'inches' if unit is Unit.INCH else 'millimetres'}, volumes in cm3, angles in degrees."],
+        ["U is the expanded uncertainty, k times the standard uncertainty u."],
+        [f"{INPUTS}, {RATIO}, {QUENCH}, {CORRECTIONS} and {VERDICT} work out anew what is changed in them."],
+        ["Beside them stands what the program found."],
+        ["The readings follow, a sheet a kind; they go back in as they are."],
+        [DEFER],
+        ["A passed check is no warranty."],
+    ]
+    return Sheet(READ_ME, rows, headings=(1,))
+
+
+def _inputs(report: Report) -> Sheet:
+    """What ratio and quench rest on; the other sheets look it up here, by row."""
+    engine, unit, final = report.job.engine, report.job.unit, report.basis.final
+    length = str(unit)
+    rows: list[list[Any]] = [
+        ["what", "value", "unit"],
+        ["bore", _in(unit, engine.bore_mm), length],
+        ["stroke", _in(unit, engine.stroke_mm), length],
+        ["rod length", _in(unit, engine.rod_length_mm), length],
+        ["final gasket, compressed", _in(unit, final.compressed_mm if final else None), length],
+        ["final gasket, bore", _in(unit, (final.bore_mm or engine.bore_mm) if final else None), length],
+        ["final gasket, u of its thickness", _in(unit, final.thickness.u if final else None), length],
+        ["millimetres in one of the unit", MM_PER_INCH if unit is Unit.INCH else 1.0, "mm"],
+        ["cylinders", engine.cylinders, ""],
+    ]
+    return Sheet(INPUTS, rows, headings=(1,))
+
+
+BORE, STROKE, GASKET, GASKET_BORE, GASKET_U, PER_UNIT = (f"{INPUTS}!$B${row}" for row in (2, 3, 5, 6, 7, 8))
+
+
+def _cc(bore: str, height: str) -> str:
+    return f"PI()/4*({bore}*{PER_UNIT})^2*{height}*{PER_UNIT}/1000"
+
+
+def _ratio(report: Report) -> list[Sheet]:
+    """The compression ratio of every cylinder whose volumes are known."""
+    unit = report.job.unit
+    heads = ["cylinder", "chamber cm3", "piston cm3, dish positive", f"deck {unit}, down positive", "deck cm3"]
+    heads += ["gasket cm3", "all above the crown cm3", "swept cm3", "ratio", "as the program has it", "its U"]
+    rows: list[list[Any]] = [heads]
+    for check in report.checks:
+        volumes = volumes_of(report.basis, check.cylinder) if check.kind is Kind.RATIO else None
+        if volumes is None or check.figure is None:
+            continue
+        at = len(rows) + 1
+        rows.append(
+            [
+                check.cylinder,
+                volumes.chamber.value,
+                volumes.piston.value,
+                _in(unit, report.deck[check.cylinder].clearance.value),
+                Formula(_cc(BORE, f"D{at}"), "0.00"),
+                Formula(_cc(GASKET_BORE, GASKET), "0.00"),
+                Formula(f"B{at}+C{at}+E{at}+F{at}", "0.00"),
+                Formula(_cc(BORE, STROKE), "0.00"),
+                Formula(f"(H{at}+G{at})/G{at}", "0.000"),
+                check.figure.value,
+                check.figure.expanded,
+            ]
+        )
+    return [Sheet(RATIO, rows, headings=(1,))] if len(rows) > 1 else []
+
+
+def _quench(report: Report) -> list[Sheet]:
+    """Deck and gasket of every cylinder whose deck was read, where the final gasket is said."""
+    unit, final = report.job.unit, report.basis.final
+    heads = [
+        "cylinder",
+        f"deck {unit}, down positive",
+        "its u",
+        "its k",
+        f"quench {unit}",
+        "u",
+        "as the program has it",
+    ]
+    rows: list[list[Any]] = [heads]
+    for cylinder, deck in report.deck.items() if final else ():
+        at = len(rows) + 1
+        clearance = deck.clearance
+        rows.append(
+            [
+                cylinder,
+                _in(unit, clearance.value),
+                _in(unit, clearance.u),
+                _k(clearance.u, clearance.expanded),
+                Formula(f"B{at}+{GASKET}"),
+                Formula(f"SQRT(C{at}^2+{GASKET_U}^2)", "0.00000"),
+                _in(unit, clearance.value + (final.compressed_mm if final else 0.0)),
+            ]
+        )
+    return [Sheet(QUENCH, rows, headings=(1,))] if len(rows) > 1 else []
+
+
+def _k(u: float, expanded: float) -> float:
+    return expanded / u if u else 2.0
+
+
+def _corrections(report: Report) -> tuple[Sheet, dict[str, tuple[str, str]]]:
+    """Every figure's way from the reading to the running engine; and of each check the cells of its figure and U."""
+    unit = report.job.unit
+    rows: list[list[Any]] = [["check", "step", "adds", "u", "shared with the steps before", "k", "U"]]
+    headings, figures = [1], {}
+    for check in report.checks:
+        if not (check.governing and check.figure and check.governing.ladder) or check.kind is Kind.RATIO:
+            continue
+        ladder = check.governing.ladder
+        first = len(rows) + 1
+        for rung in ladder:
+            shared = rung.shared / MM_PER_INCH**2 if unit is Unit.INCH else rung.shared
+            value, u = _in(unit, rung.delta.value), _in(unit, rung.delta.u)
+            rows.append([check.label, rung.text, value, u, shared or None])
+        last, at = len(rows), len(rows) + 1
+        summed = running_figure(ladder)
+        if abs(summed.value - check.figure.value) > THE_SAME or abs(summed.u - check.figure.u) > THE_SAME:
+            # What governs is not what these steps add up to: a bound, a closest approach found between readings.
+            total: list[Any] = [_in(unit, check.figure.value), _in(unit, check.figure.u)]
+        else:
+            squares = f"SUMSQ(D{first}:D{last})+2*SUM(E{first}:E{last})"
+            total = [Formula(f"SUM(C{first}:C{last})"), Formula(f"SQRT({squares})", "0.00000")]
+        k = _k(check.figure.u, check.figure.expanded)
+        rows.append([check.label, "as it will run", *total, None, k, Formula(f"F{at}*D{at}")])
+        headings.append(at)
+        figures[check.label] = (f"{CORRECTIONS}!C{at}", f"{CORRECTIONS}!G{at}")
+    return Sheet(CORRECTIONS, rows, headings=tuple(headings)), figures
+
+
+def _verdict(report: Report, figures: dict[str, tuple[str, str]]) -> Sheet:
+    """Every check: figure, U, limits, what is left, and how that stands by the cells and by the program."""
+    heads = ["check", "figure", "U", "at least", "at most", "left", "by these cells", "by the program", "required"]
+    heads += ["what governs it", "why there is no figure"]
+    rows: list[list[Any]] = [heads]
+    for check in report.checks:
+        unit = report.job.unit if check.kind.is_length else Unit.MILLIMETRE
+        at = len(rows) + 1
+        rows.append(
+            [
+                check.label,
+                *_figure(check, figures, unit),
+                _in(unit, check.limit.low),
+                _in(unit, check.limit.high),
+                *(_judged(check, at, _in(unit, SLACK) or SLACK) if check.figure else (None, None)),
+                str(check.state),
+                "yes" if check.required else "no",
+                check.governing.method if check.governing else "",
+                check.missing,
+            ]
+        )
+    return Sheet(VERDICT, rows, headings=(1,))
+
+
+def _figure(check: Check, figures: dict[str, tuple[str, str]], unit: Unit) -> tuple[Any, Any]:
+    if check.figure is None:
+        return None, None
+    if check.label in figures:
+        figure, expanded = figures[check.label]
+        return Formula(figure), Formula(expanded, "0.00000")
+    return _in(unit, check.figure.value), _in(unit, check.figure.expanded)
+
+
+def _judged(check: Check, at: int, slack: float) -> tuple[Any, Any]:
+    """What is left, and how it stands by the rule of ``judge``; a bound or a touch is judged by the program alone."""
+    low, high = check.limit.low, check.limit.high
+    rooms = [*([f"B{at}-D{at}"] if low is not None else []), *([f"E{at}-B{at}"] if high is not None else [])]
+    if not rooms or check.touches or (check.governing and check.governing.bound is not Bound.EXACT):
+        return (Formula(f"MIN({','.join(rooms)})") if rooms else None), None
+    short = f"B{at}+C{at}<D{at}-{slack!r}" if low is not None else "FALSE"
+    over = f"B{at}-C{at}>E{at}+{slack!r}" if high is not None else "FALSE"
+    inside = [
+        *([f"B{at}-C{at}>=D{at}-{slack!r}"] if low is not None else []),
+        *([f"B{at}+C{at}<=E{at}+{slack!r}"] if high is not None else []),
+    ]
+    words = f'IF({short},"short",IF({over},"over",IF(AND({",".join(inside)}),"clear","too close to call")))'
+    return Formula(f"MIN({','.join(rooms)})"), Formula(words, "General")

@@ -1,0 +1,285 @@
+"""Readings out of a table: what was understood of each row, and what was not, by row and column."""
+
+from collections.abc import Iterable, Iterator, Mapping
+from dataclasses import dataclass
+from decimal import Decimal, InvalidOperation
+from enum import StrEnum
+from typing import Any
+
+from pydantic import ValidationError
+
+from mockup.engine.valves import Side
+from mockup.faults import Fault
+from mockup.job import Job, misplaced
+from mockup.jobfile.read import faults_of
+from mockup.jobfile.shape import VERSION, shape_of
+from mockup.quantity.fields import Held, Measure
+from mockup.reading_kinds import READING_KINDS, ReadingKind
+from mockup.record import Reading
+from mockup.tables.columns import (
+    KIND,
+    OF_PLACE,
+    OF_RECORD,
+    PLACE,
+    UNITS,
+    VALUE,
+    Column,
+    columns_of,
+    has_valve,
+    held_by,
+    kind_named,
+    kind_of_columns,
+    lacking,
+    main_field,
+    understood,
+)
+from mockup.tables.table import Table
+
+YES, NO = ("yes", "true", "1", "x", "y"), ("no", "false", "0", "n", "-")
+SIDES = {"i": Side.INTAKE, "in": Side.INTAKE, "inlet": Side.INTAKE, "e": Side.EXHAUST, "ex": Side.EXHAUST}
+LETTERS = {"a": 1, "b": 2, "c": 3}
+
+
+@dataclass(frozen=True, slots=True)
+class Row:
+    """One row of a table: its number in the file, the reading it is, or what is wrong with it."""
+
+    number: int
+    kind: ReadingKind | None
+    reading: Reading | None
+    faults: tuple[Fault, ...]
+    table: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Understood:
+    """What was understood of some tables: their rows, and what is wrong with them as a whole."""
+
+    rows: tuple[Row, ...]
+    faults: tuple[Fault, ...]
+
+    @property
+    def readings(self) -> list[Reading]:
+        """The readings, in the order of the rows."""
+        return [row.reading for row in self.rows if row.reading]
+
+    @property
+    def is_whole(self) -> bool:
+        """Whether there is something to take in, and nothing wrong with any of it."""
+        return bool(self.rows) and not self.faults and not any(row.faults for row in self.rows)
+
+
+def readings_in(tables: Iterable[Table], job: Job) -> Understood:
+    """The readings that tables hold, for the engine and the mock-ups of a job.
+
+    Lengths are in the unit their heading or their cell says. Nothing is guessed: what is not understood is a fault
+    with the number of its row and the heading of its column.
+    """
+    rows: list[Row] = []
+    faults: list[Fault] = []
+    for table in tables:
+        columns = [understood(heading) for heading in table.headings]
+        names = [column.name for column in columns]
+        twice = sorted({name for name in names if name and names.count(name) > 1})
+        if twice:
+            faults.append(_of_table(table, f"Two columns are “{twice[0]}”. Take one out."))
+            continue
+        of_all = kind_named(table.name) or kind_of_columns(columns)
+        if KIND not in names and of_all is None:
+            faults.append(_of_table(table, _what_kind(columns)))
+            continue
+        unknown = [column.heading for column in columns if column.heading and not _known(column)]
+        faults += [_of_table(table, f"There is no column “{heading}” of any reading.") for heading in unknown]
+        rows += _rows(table, columns, of_all, job)
+    return Understood(tuple(rows), tuple(faults))
+
+
+def _of_table(table: Table, words: str) -> Fault:
+    return Fault(table.name, words)
+
+
+def _what_kind(columns: list[Column]) -> str:
+    said = ", ".join(column.heading for column in columns if column.heading)
+    return (
+        "What kind of reading it is could not be told from its headings"
+        f" ({said}). Add a column “kind” with deck, clay, sweep or another, or call the table so."
+    )
+
+
+def _known(column: Column) -> bool:
+    return any(column.name in columns_of(kind) for kind in READING_KINDS)
+
+
+def _rows(table: Table, columns: list[Column], of_all: ReadingKind | None, job: Job) -> Iterator[Row]:
+    for number, cells in enumerate(table.rows, start=table.first_row):
+        said = {column: cell for column, cell in zip(columns, cells, strict=True) if cell}
+        if not said:
+            continue
+        kind, wrong = _kind(said, of_all)
+        if kind is None:
+            yield Row(number, None, None, (wrong,), table.name)
+            continue
+        reading, faults = _reading(kind, said, job)
+        yield Row(number, kind, reading, tuple(faults), table.name)
+
+
+def _kind(said: Mapping[Column, str], of_all: ReadingKind | None) -> tuple[ReadingKind | None, Fault]:
+    word = next((cell for column, cell in said.items() if column.name == KIND), "")
+    kind = kind_named(word) if word else of_all
+    words = f"No kind of reading is called “{word}”." if word else "It does not say what kind of reading it is."
+    return kind, Fault(KIND, words)
+
+
+class _WrongCellError(ValueError):
+    """A cell that is not understood; its words say why."""
+
+
+def _reading(kind: ReadingKind, said: Mapping[Column, str], job: Job) -> tuple[Reading | None, list[Fault]]:
+    raw: dict[str, Any] = {}
+    faults: list[Fault] = []
+    for column, cell in said.items():
+        try:
+            raw |= _field(kind, column, cell)
+        except _WrongCellError as error:
+            faults.append(Fault(column.heading, str(error)))
+    missing = lacking(kind, {_field_name(column, kind) for column in said})
+    faults += [Fault(name, f"{kind.words.capitalize()} needs it.") for name in missing if not faults]
+    if faults:
+        return None, faults
+    record = {OF_RECORD[name]: raw.pop(name) for name in OF_RECORD if name in raw}
+    raw |= {"record": record} if record else {}
+    try:
+        shape = shape_of(kind.core).model_validate(raw, context={"unit": job.unit, "version": VERSION})
+    except ValidationError as error:
+        headings = {_field_name(column, kind).replace(" ", "_"): column.heading for column in said}
+        return None, [
+            Fault(headings.get(one.path, one.path.replace("_", " ")), one.message) for one in faults_of(error)
+        ]
+    made: Reading = shape.core()
+    faults = misplaced(made, job.engine) + _under_what(kind, made, job)
+    return (None if faults else made), faults
+
+
+def _field(kind: ReadingKind, column: Column, cell: str) -> dict[str, Any]:
+    """What a cell says, as the field of a job file that it is."""
+    name = _field_name(column, kind)
+    if name not in columns_of(kind):
+        raise _WrongCellError(f"“{cell}”: {kind.words} has no such column.")
+    held = held_by(kind).get(name)
+    if held:
+        return {held.plain_name: _value(held, cell, column)}
+    if name == KIND:
+        return {}
+    if name == PLACE:
+        return _place(cell, kind)
+    if name in OF_PLACE:
+        return {name: _side(cell) if name == "side" else _whole(cell)}
+    return {name: cell}
+
+
+def _field_name(column: Column, kind: ReadingKind) -> str:
+    return main_field(kind) if column.name == VALUE else column.name
+
+
+def _under_what(kind: ReadingKind, made: Any, job: Job) -> list[Fault]:
+    found = []
+    if kind.in_a_mockup and made.mockup not in {mockup.key for mockup in job.mockups}:
+        found.append(Fault("mockup", f"No mock-up is called {made.mockup}. Set it down first."))
+    if kind.has_instrument and made.instrument not in job.instruments:
+        found.append(Fault("instrument", f"No instrument on the shelf has the key “{made.instrument}”."))
+    return found
+
+
+def _value(held: Held, cell: str, column: Column) -> Any:
+    if held.measure in (Measure.LENGTH, Measure.DECK):
+        return _length(held, cell, column)
+    if held.holds is bool:
+        return _yes_or_no(cell)
+    if held.holds is int:
+        return _whole(cell)
+    if held.holds is float:
+        return float(_number(cell))
+    if held.holds is Side:
+        return _side(cell)
+    if isinstance(held.holds, type) and issubclass(held.holds, StrEnum):
+        return _one_of(held.holds, cell)
+    return cell
+
+
+def _length(held: Held, cell: str, column: Column) -> str:
+    """A length as a job file writes it: number, unit, and of a deck which way."""
+    words = cell.lower().replace("−", "-").split()
+    ways = [word for word in words if word in ("down", "out", "zero", "level")] if held.measure is Measure.DECK else []
+    if ways and ways[0] in ("zero", "level"):
+        return "zero"
+    text = " ".join(word for word in words if word not in ways)
+    its_own = next((word for word in sorted(UNITS, key=len, reverse=True) if text.endswith(word)), "")
+    digits, unit = text.removesuffix(its_own).strip(), UNITS.get(its_own, column.unit)
+    if not unit:
+        raise _WrongCellError(f"“{cell}”: say the unit, in the heading as {column.heading} (mm), or in the cell.")
+    number = _number(digits)
+    if held.measure is not Measure.DECK:
+        return f"{number:f} {unit}"
+    if ways and number < 0:
+        raise _WrongCellError(f"“{cell}” says its way twice.")
+    way = ways[0] if ways else ("down" if number > 0 else "out")
+    return f"{abs(number):f} {unit} {way}" if number else "zero"
+
+
+def _number(cell: str) -> Decimal:
+    text = cell.strip().replace("−", "-").replace("\u00a0", "")
+    if text.count(",") == 1 and "." not in text:
+        text = text.replace(",", ".")
+    try:
+        number = Decimal(text)
+    except InvalidOperation:
+        raise _WrongCellError(f"“{cell}” is not a number.") from None
+    if not number.is_finite() or abs(number) > Decimal("1e9"):
+        raise _WrongCellError(f"“{cell}” is not a number that can be read at a bench.")
+    return number
+
+
+def _whole(cell: str) -> int:
+    number = _number(cell)
+    if number != number.to_integral_value():
+        raise _WrongCellError(f"“{cell}” is not a whole number.")
+    return int(number)
+
+
+def _yes_or_no(cell: str) -> bool:
+    word = cell.lower()
+    if word in YES:
+        return True
+    if word in NO:
+        return False
+    raise _WrongCellError(f"“{cell}”: yes or no.")
+
+
+def _side(cell: str) -> str:
+    word = cell.lower()
+    found = SIDES.get(word) or next((side for side in Side if side == word), None)
+    if found is None:
+        raise _WrongCellError(f"“{cell}”: intake or exhaust.")
+    return str(found)
+
+
+def _one_of(choices: type[StrEnum], cell: str) -> str:
+    word = " ".join(cell.lower().split())
+    if word not in [choice.lower() for choice in choices]:
+        raise _WrongCellError(f"“{cell}”: one of {', '.join(choices)}.")
+    return str(next(choice for choice in choices if choice.lower() == word))
+
+
+def _place(cell: str, kind: ReadingKind) -> dict[str, Any]:
+    """A place in one cell: ``Exhaust 3``, ``E3``, ``3E``, ``Intake 2b``; a cylinder's number alone."""
+    word = cell.lower().replace(" ", "")
+    letters = "".join(one for one in word if one.isalpha())
+    digits = "".join(one for one in word if one.isdecimal())
+    if not has_valve(kind):
+        return {"cylinder": _whole(digits or cell)}
+    valve = 1
+    if letters[-1:] in LETTERS and word[-1:] == letters[-1:] and letters[:-1]:
+        valve, letters = LETTERS[letters[-1]], letters[:-1]
+    if not digits or not letters:
+        raise _WrongCellError(f"“{cell}”: a valve, as Exhaust 3 or E3.")
+    return {"cylinder": int(digits[:6]), "side": _side(letters), "valve": valve}

@@ -1,0 +1,89 @@
+"""A table with a heading, and its way to comma-separated text and back.
+
+Sources of the form: RFC 4180; semicolons and decimal commas as spreadsheets of half the world write them (common
+practice, no source).
+"""
+
+import csv
+import io
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from mockup.faults import Fault, FaultsError, refuse
+from mockup.jobfile.report_csv import table_csv
+
+MOST_ROWS = 5_000
+MOST_COLUMNS = 200
+LONGEST_TEXT = 2_000_000
+"""Characters of a table; a larger one is refused before it is looked at."""
+DELIMITERS = ("\t", ";", ",")
+COMMENT = "#"
+
+
+@dataclass(frozen=True, slots=True)
+class Table:
+    """A heading and rows of text, each as long as the heading; ``name`` is what the table is called, "" for nothing.
+
+    ``first_row``: the number of the first row in the file it came from, counted from 1.
+    """
+
+    name: str
+    headings: tuple[str, ...]
+    rows: tuple[tuple[str, ...], ...]
+    first_row: int = 2
+
+
+def to_csv(table: Table) -> str:
+    """The table as comma-separated text; no cell is taken for a formula by a spreadsheet."""
+    return table_csv(table.headings, table.rows)
+
+
+def from_csv(text: str, name: str = "") -> Table:
+    """The table in comma-, semicolon- or tab-separated text, its first line of several cells the heading.
+
+    Raises FaultsError where there is none, or it is too large.
+    """
+    refuse([] if len(text) <= LONGEST_TEXT else [Fault("", f"At most {LONGEST_TEXT:,} characters in one table.")])
+    refuse([Fault("", "A text in it holds a NUL. Take it out.")] if "\x00" in text else [])
+    text = text.removeprefix("\ufeff")
+    try:
+        read = csv.reader(io.StringIO(text, newline=""), delimiter=_delimiter(text), strict=True)
+        # A cell that would be taken for a formula goes out with a quote before it.
+        lines = [[cell.removeprefix("'") for cell in line] for line in read]
+    except csv.Error as error:
+        raise FaultsError([Fault("", f"Not a table: {error}.")]) from error
+    return from_lines(lines, name)
+
+
+def from_lines(lines: Sequence[Sequence[str]], name: str = "") -> Table:
+    """A table of lines of cells; empty lines and lines of comment are passed over. Raises FaultsError."""
+    at = next((at for at, line in enumerate(lines) if not _says_nothing(line)), None)
+    if at is None:
+        raise FaultsError([Fault("", "There is nothing in it.")])
+    headings = tuple(cell.strip() for cell in lines[at])
+    while headings and not headings[-1]:
+        headings = headings[:-1]
+    width = len(headings)
+    refuse([] if width <= MOST_COLUMNS else [Fault("", f"At most {MOST_COLUMNS} columns.")])
+    rows, found = [], []
+    for number, line in enumerate(lines[at + 1 :], start=at + 2):
+        cells = [cell.strip() for cell in line]
+        if any(cells[width:]):
+            found.append(Fault(f"row {number}", f"“{next(filter(None, cells[width:]))}” stands under no heading."))
+        rows.append(tuple((cells + [""] * width)[:width]) if not _says_nothing(line) else ("",) * width)
+    while rows and not any(rows[-1]):
+        rows.pop()
+    if len(rows) > MOST_ROWS:
+        found.append(Fault("", f"At most {MOST_ROWS:,} rows at once; these are {len(rows):,}. Split the file."))
+    refuse(found)
+    return Table(name, headings, tuple(rows), at + 2)
+
+
+def _says_nothing(line: Sequence[str]) -> bool:
+    return not any(cell.strip() for cell in line) or line[0].lstrip().startswith(COMMENT)
+
+
+def _delimiter(text: str) -> str:
+    """What separates the cells of the first line that says something: what there is most of."""
+    first = next((line for line in text.splitlines() if line.strip() and not line.startswith(COMMENT)), "")
+    return max(reversed(DELIMITERS), key=first.count)
