@@ -87,16 +87,17 @@ def test_advance_may_stand_for_the_centreline_and_events_are_kept(bench, built):
     assert "contradicts itself: exhaust closes" in page(bench, "cam", built)
 
 
-def test_a_pasted_lobe_is_taken_as_measured_and_given_back_as_csv(bench, built):
+@pytest.mark.parametrize("name", ["lobe-csv", "lobe-txt"])
+def test_a_pasted_lobe_is_taken_as_measured_and_given_back_as_csv(bench, built, name):
     post(bench, "cam", built, CARD)
     assert post(bench, "cam", built, LOBE).status_code == 302
     assert "lobe measured" in page(bench, "cam", built)
-    csv = bench.get(reverse("lobe-csv", args=[built.pk, "intake"])).content
+    csv = bench.get(reverse(name, args=[built.pk, "intake"])).content
     upload = LOBE | {"table": "", "file": SimpleUploadedFile("lobe.csv", csv)}
     assert post(bench, "cam", built, upload).status_code == 302
     first, second = making.items(built, "lobe-table")
     assert first == second
-    assert bench.get(reverse("lobe-csv", args=[built.pk, "exhaust"])).status_code == 404
+    assert bench.get(reverse(name, args=[built.pk, "exhaust"])).status_code == 404
 
 
 @pytest.mark.parametrize(

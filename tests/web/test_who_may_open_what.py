@@ -74,6 +74,7 @@ MATRIX = {
     ("pushrods", "get"): (True, IN, OK, OK, GONE),
     ("pushrods", "post"): (True, IN, NO, IN, GONE),
     ("lobe-csv", "get"): (True, IN, GONE, GONE, GONE),  # the factory's build has no measured lobe
+    ("lobe-txt", "get"): (True, IN, GONE, GONE, GONE),
     ("clay", "get"): (True, IN, OK, OK, GONE),
     ("clay", "post"): (True, IN, NO, IN, GONE),
     ("sweep", "get"): (True, IN, OK, OK, GONE),
@@ -125,7 +126,9 @@ def test_every_address_stands_in_the_table():
 @pytest.mark.parametrize(("row", "expected"), MATRIX.items(), ids=lambda part: " ".join(map(str, part)))
 def test_each_address_answers_each_person_as_the_table_says(row, expected, built, bench, viewer, stranger):
     (name, method), (needs_build, *statuses) = row, expected
-    more = {"lobe-csv": ["intake"], "import-look": [uuid4()], "readings-look": [uuid4()]}.get(name, [])
+    more = {"lobe-csv": ["intake"], "lobe-txt": ["intake"], "import-look": [uuid4()], "readings-look": [uuid4()]}.get(
+        name, []
+    )
     more = ["made-up"] if name in ("welcome", "shown-sheet", "shown-pdf") else more
     address = reverse(name, args=[built.pk, *more] if needs_build else more)
     people = {"nobody": Client(), "viewer": viewer, "member": bench, "another shop": stranger}

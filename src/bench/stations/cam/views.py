@@ -138,10 +138,12 @@ def _saved(bench: Bench, reading: LiftReading, wrong: dict[str, Wrong]) -> Saved
 
 
 @require_GET
-def lobe_csv(request: HttpRequest, build_id: int, side: str) -> HttpResponse:  # noqa: ARG001, every view takes it
-    """A measured lobe as a CSV file."""
+def lobe_csv(request: HttpRequest, build_id: int, side: str, ending: str) -> HttpResponse:  # noqa: ARG001
+    """A measured lobe as a CSV file, or as two plain columns."""
+    kind, between = ("text/csv", ",") if ending == "csv" else ("text/plain", "\t")
     for table in bench_or_404(build_id).report.job.lobe_tables:
         if table.side == side:
-            headers = {"Content-Disposition": f'attachment; filename="{side}-lobe.csv"'}
-            return HttpResponse(write_lobe_csv(table), content_type="text/csv; charset=utf-8", headers=headers)
+            headers = {"Content-Disposition": f'attachment; filename="{side}-lobe.{ending}"'}
+            text = write_lobe_csv(table, between)
+            return HttpResponse(text, content_type=f"{kind}; charset=utf-8", headers=headers)
     raise Http404(side)
