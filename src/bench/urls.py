@@ -8,6 +8,7 @@ from bench.exchange.coming_in import import_build, import_look, readings_look, r
 from bench.exchange.views import checks_csv, export, readings_csv, report_txt, workbook
 from bench.page.echo import dial, understood
 from bench.page.pulse import pulse
+from bench.programs.api import api, openapi
 from bench.sheets.order import order_pdf, order_sheet
 from bench.sheets.shown import shown_pdf, shown_sheet
 from bench.sheets.views import history, sheet, sheet_pdf
@@ -52,6 +53,8 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("welcome/<str:token>/", welcome, name="welcome"),
     path("people/", people, name="people"),
     path("me/", me, name="me"),
+    path("api/openapi.json", openapi, name="openapi"),
+    path("api/", api.urls),
     path("understood/", understood, name="understood"),
     path("dial/", dial, name="dial"),
     path("quick/", quick, name="quick"),

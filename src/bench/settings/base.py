@@ -34,6 +34,7 @@ INSTALLED_APPS = [
     "bench.builds",
     "bench.sheets",
     "bench.exchange",
+    "ninja",
     "bench.page",
 ]
 MIDDLEWARE = [
@@ -49,6 +50,7 @@ MIDDLEWARE = [
     "bench.shops.clean.NoNulMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "bench.shops.program_keys.ProgramKeyMiddleware",
     "bench.shops.signed_out.SignedOutMiddleware",
     "django.contrib.messages.middleware.MessageMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",

@@ -103,3 +103,21 @@ class ShopLine(models.Model):
 
     def __str__(self) -> str:
         return self.words
+
+
+class ProgramKey(models.Model):
+    """A key by which a program comes in as somebody: only the digest of its token is kept; it ends when they say so."""
+
+    person = models.ForeignKey(Person, on_delete=models.CASCADE, related_name="program_keys")
+    name = models.CharField(max_length=60)
+    digest = models.CharField(max_length=64, unique=True)
+    writes = models.BooleanField(default=False)
+    made = models.DateTimeField(auto_now_add=True)
+    used = models.DateTimeField(null=True)
+    ended = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["pk"]
+
+    def __str__(self) -> str:
+        return f"{self.name} of {self.person.shown_name}"

@@ -17,7 +17,9 @@ from django.views.decorators.debug import sensitive_post_parameters
 from bench.shops import passes
 from bench.shops.access import BACKEND, person_of
 from bench.shops.forms import JoinForm, NewPasswordForm, OwnForm, ShopForm
-from bench.shops.models import Pass, Person, Shop, ShopLine
+from bench.shops.models import Pass, Person, ProgramKey, Shop, ShopLine
+from bench.shops.program_keys import alive, end_key, make_key
+from mockup.faults import FaultsError
 
 MOST_LINES = 60
 ROLES = {
@@ -179,6 +181,23 @@ def me(request: HttpRequest) -> HttpResponse:
         ended = end_sessions(person, but=request.session.session_key or "")
         messages.info(request, f"Signed out in {ended} other place{'s' * (ended != 1)}.")
         return redirect("me")
-    wrong = bool(own.errors or password.errors)
+    token, wrong_key = _keys(request, person)
+    wrong = bool(own.errors or password.errors or wrong_key)
     shown: dict[str, Any] = {"own": own, "password": password, "places": len(sessions_of(person))}
+    shown |= {"keys": alive(person), "token": token, "wrong_key": wrong_key, "api": request.build_absolute_uri("/api/")}
     return render(request, "shops/me.html", shown, status=422 if wrong else 200)
+
+
+def _keys(request: HttpRequest, person: Person) -> tuple[str, str]:
+    """Make or end a key for a program, where that is asked for; its token and what was wrong."""
+    if "end-key" in request.POST:
+        try:
+            end_key(person, _number(request, "end-key"))
+        except ProgramKey.DoesNotExist as error:
+            raise Http404 from error
+    if "make-key" not in request.POST:
+        return "", ""
+    try:
+        return make_key(person, request.POST.get("key-name", ""), writes="key-writes" in request.POST), ""
+    except FaultsError as error:
+        return "", " ".join(fault.message for fault in error.faults)

@@ -1,7 +1,7 @@
 """Reading a job file: every fault in it found and named by its place, or a Job."""
 
 import json
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from typing import Any
 
 from pydantic import ValidationError
@@ -62,7 +62,12 @@ def _no_repeats(pairs: Sequence[tuple[str, Any]]) -> dict[str, Any]:
 
 def faults_of(error: ValidationError) -> Iterator[Fault]:
     """What pydantic found wrong, in words: path and message."""
-    for detail in error.errors():
+    return faults_in(error.errors())
+
+
+def faults_in(details: Iterable[ErrorDetails]) -> Iterator[Fault]:
+    """The same of the details of one."""
+    for detail in details:
         where = [str(part) for part in detail["loc"]]
         nested = detail.get("ctx", {}).get("faults")
         if nested:

@@ -30,7 +30,7 @@ def job_data(job: Job) -> dict[str, Any]:
             data["margins"] = {"sheet": job.sheet.key, "edits": _edits(job.sheet, job.unit)}
         elif held.name == "readings":
             lists = {kind.listed: job.of(kind.core) for kind in READING_KINDS}
-            data |= {listed: [_part(reading, job.unit) for reading in found] for listed, found in lists.items()}
+            data |= {listed: [part_data(reading, job.unit) for reading in found] for listed, found in lists.items()}
         elif held.name == "instruments":
             data["instruments"] = _instruments(job.instruments, job.unit)
         else:
@@ -38,8 +38,8 @@ def job_data(job: Job) -> dict[str, Any]:
     return data
 
 
-def _part(part: Any, unit: Unit) -> dict[str, Any]:
-    """One frozen piece of the core as the file calls it."""
+def part_data(part: Any, unit: Unit) -> dict[str, Any]:
+    """One record of the core as a file calls it: lengths as text in ``unit``."""
     data: dict[str, Any] = {}
     for held in fields_of(type(part)):
         value = getattr(part, held.name)
@@ -64,7 +64,7 @@ def _one(value: Any, held: Held, part: Any, unit: Unit) -> Any:
         return _deck(value, unit)
     if held.measure is Measure.LENGTH or (held.measure is Measure.AMOUNT and part.kind.is_length):
         return format_exact(value, unit)
-    return _part(value, unit) if hasattr(value, "__dataclass_fields__") else value
+    return part_data(value, unit) if hasattr(value, "__dataclass_fields__") else value
 
 
 def _record(record: Record) -> dict[str, Any]:
@@ -88,5 +88,7 @@ def _deck(clearance_mm: float, unit: Unit) -> str:
 
 def _instruments(instruments: Mapping[str, Instrument], unit: Unit) -> list[dict[str, Any]]:
     return [
-        _part(instrument, unit) for key, instrument in instruments.items() if DEFAULT_INSTRUMENTS.get(key) != instrument
+        part_data(instrument, unit)
+        for key, instrument in instruments.items()
+        if DEFAULT_INSTRUMENTS.get(key) != instrument
     ]

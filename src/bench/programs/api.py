@@ -1,0 +1,279 @@
+"""The address for programs: builds, reports and tables read, readings written; the same rules, locks and history.
+
+Who comes in, and into which shop, is settled before any of this (``shops/program_keys.py``).
+"""
+
+from typing import Annotated, Any
+
+from django.contrib.auth.decorators import login_not_required
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
+from django.shortcuts import get_object_or_404
+from django.urls import reverse
+from django.views.decorators.http import require_GET
+from ninja import Field, NinjaAPI, Status
+from ninja.errors import HttpError, ValidationError
+from ninja.security import HttpBearer
+
+from bench.builds import services
+from bench.builds.assemble import assemble
+from bench.builds.kinds import is_reading
+from bench.builds.models import Build, Entry
+from bench.builds.models.build import UnreadableError
+from bench.exchange.importing import build_from
+from bench.page.bench import bench_or_404
+from bench.programs.shapes import (
+    SENT,
+    BuildOut,
+    BuildsOut,
+    FaultsOut,
+    KindOut,
+    ReadingOut,
+    ReadingsIn,
+    ReadingsOut,
+    StrikeIn,
+    Struck,
+    Written,
+)
+from bench.shops.access import person_of
+from bench.stand.finding import ORDERS, STATES, Pages, asked_of
+from mockup import __version__
+from mockup.engine.block import Engine
+from mockup.evaluate import evaluate
+from mockup.faults import Fault, FaultsError
+from mockup.job import Job, misplaced
+from mockup.jobfile.read import faults_in, read_job
+from mockup.jobfile.report_json import report_data
+from mockup.jobfile.write import job_data, part_data
+from mockup.reading_kinds import READING_KINDS
+
+LONGEST_BODY = 5_000_000
+SAYS = """Builds, reports and readings of one shop, for programs.
+
+A key is made on the page of the person the program acts for, and shown as `Authorization: Bearer KEY`. What it writes
+stands in the book as "by NAME of PERSON". Lengths are numbers in millimetres, or text with its unit, as "0.112 in".
+Nothing of another shop is there: it answers 404. What is wrong comes back as a list of faults, each with its path."""
+
+
+class _Key(HttpBearer):
+    """Described only: the middleware has looked at it before."""
+
+    def authenticate(self, request: HttpRequest, token: str) -> Any:  # noqa: ARG002, ninja's signature
+        """The key that the middleware found."""
+        return getattr(request, "program_key", None)
+
+
+api = NinjaAPI(title="Astute Mole", version=__version__, description=SAYS, docs_url=None, openapi_url=None, auth=_Key())
+WRONG = {404: FaultsOut, 422: FaultsOut, 401: FaultsOut, 403: FaultsOut}
+JOB_FILE: dict[str, Any] = {
+    "requestBody": {"required": True, "content": {"application/json": {"schema": {"type": "object"}}}}
+}
+READS = {404: FaultsOut, 401: FaultsOut, 422: FaultsOut}
+
+
+def _faults(faults: Any, status: int) -> HttpResponse:
+    told = [{"path": fault.path, "message": fault.message} for fault in faults]
+    return api.create_response(HttpRequest(), {"faults": told}, status=status)
+
+
+@api.exception_handler(FaultsError)
+def _refused(request: HttpRequest, error: Any) -> HttpResponse:  # noqa: ARG001
+    return _faults(error.faults, 422)
+
+
+@api.exception_handler(ValidationError)
+def _not_understood(request: HttpRequest, error: Any) -> HttpResponse:  # noqa: ARG001
+    found = faults_in(error.errors)
+    return _faults((Fault(_plain(fault.path), fault.message) for fault in found), 422)
+
+
+@api.exception_handler(UnreadableError)
+def _unreadable(request: HttpRequest, error: Any) -> HttpResponse:  # noqa: ARG001
+    return _faults([Fault("build", f"This build cannot be read as it stands: {error}")], 422)
+
+
+@api.exception_handler(Http404)
+def _gone(request: HttpRequest, error: Any) -> HttpResponse:  # noqa: ARG001
+    return _faults([Fault("", "There is no such thing in this shop.")], 404)
+
+
+@api.exception_handler(HttpError)
+def _http(request: HttpRequest, error: Any) -> HttpResponse:  # noqa: ARG001
+    return _faults([Fault("", str(error))], error.status_code)
+
+
+def _plain(path: str) -> str:
+    """A path as the sender wrote it: without the names of our own parameters and of the kind that was told by."""
+    parts = [part for part in path.split(".") if part not in ("body", "payload", "query", "path", *SENT)]
+    return ".".join(parts)
+
+
+def _may_write(request: HttpRequest) -> str:
+    """Whose name stands beside what is written. Raises HttpError for a key that only reads."""
+    key = getattr(request, "program_key", None)
+    if key is None or not key.writes or not key.person.may_write:
+        raise HttpError(403, "This key only reads.")
+    return str(key)
+
+
+@api.get("/builds", response={200: BuildsOut, **READS}, operation_id="builds", summary="The shop's builds")
+def builds(
+    request: HttpRequest, q: str = "", state: str = "", order: str = "", page: Annotated[int, Field(ge=1)] = 1
+) -> Any:
+    """Searched by words, chosen by state, sorted: touched last first, or ``tight``, ``name``, ``begun``."""
+    refused = [Fault("state", f"One of {', '.join(filter(None, STATES))}.")] if state not in STATES else []
+    refused += [Fault("order", f"One of {', '.join(filter(None, ORDERS))}.")] if order not in ORDERS else []
+    if refused:
+        raise FaultsError(refused)
+    asked = asked_of({"q": q, "state": state, "order": order, "page": str(page)})
+    pages = Pages(asked, person_of(request))
+    if page > pages.num_pages:
+        raise Http404
+    found = pages.page(page)
+    return {"builds": [_build(request, one) for one in found.object_list], "page": page, "pages": pages.num_pages}
+
+
+def _build(request: HttpRequest, build: Build) -> BuildOut:
+    summary = build.summary
+    tightest = summary.card.get("tightest")
+    return BuildOut(
+        id=build.pk,
+        name=build.name,
+        subtitle=build.subtitle,
+        state=summary.state,
+        touched_at=summary.touched_at,
+        put_away=build.put_away_at is not None,
+        tightest=f"{tightest['label']}: {tightest['figure']}" if tightest else None,
+        address=request.build_absolute_uri(reverse("build", args=[build.pk])),
+    )
+
+
+@api.post("/builds", response={201: BuildOut, **WRONG}, operation_id="begin_build", openapi_extra=JOB_FILE)
+def begin_build(request: HttpRequest) -> Any:
+    """The body is a job file (docs/job-file.md); it becomes a new build."""
+    _may_write(request)
+    if len(request.body) > LONGEST_BODY:
+        raise FaultsError([Fault("", "The file is too large to be a job file.")])
+    try:
+        text = str(request.body, "utf-8")
+    except UnicodeDecodeError as error:
+        raise FaultsError([Fault("", "The file is not text in UTF-8.")]) from error
+    return Status(201, _build(request, build_from(read_job(text), person_of(request))))
+
+
+@api.get("/builds/{int:build_id}", response={200: BuildOut, **READS}, operation_id="build", summary="One build")
+def one_build(request: HttpRequest, build_id: int) -> Any:
+    """One build in short."""
+    return _build(request, bench_or_404(build_id).build)
+
+
+@api.get("/builds/{int:build_id}/report", response={200: dict[str, Any], **READS}, operation_id="report")
+def report(request: HttpRequest, build_id: int) -> Any:  # noqa: ARG001
+    """The verdict with every check, its trail and U, as `./mole check --format json` prints it."""
+    return report_data(bench_or_404(build_id).report)
+
+
+@api.get("/builds/{int:build_id}/job", response={200: dict[str, Any], **READS}, operation_id="job")
+def job(request: HttpRequest, build_id: int) -> Any:  # noqa: ARG001
+    """The build as a job file, complete."""
+    return job_data(assemble(bench_or_404(build_id).build))
+
+
+@api.get("/builds/{int:build_id}/readings", response={200: ReadingsOut, **READS}, operation_id="readings")
+def readings(request: HttpRequest, build_id: int) -> Any:  # noqa: ARG001
+    """Everything that was read, struck out or not."""
+    found = assemble(bench_or_404(build_id).build)
+    return {"readings": [_reading(one, found) for one in found.readings]}
+
+
+def _reading(reading: Any, found: Job) -> ReadingOut:
+    fields = part_data(reading, found.unit)
+    for kept in ("key", "record"):
+        fields.pop(kept, None)
+    record = reading.record
+    kind = READING_KINDS.of(type(reading)).name
+    return ReadingOut(
+        key=reading.key, kind=kind, fields=fields, typed=record.typed, by=record.by, at=record.at, struck=record.struck
+    )
+
+
+@api.post("/builds/{int:build_id}/readings", response={201: Written, **WRONG}, operation_id="write_readings")
+def write_readings(request: HttpRequest, build_id: int, payload: ReadingsIn) -> Any:
+    """Write readings into the book, all of them or none; one with a token is written once, however often it is sent."""
+    by_program, by = _may_write(request), person_of(request)
+    bench = bench_or_404(build_id)
+    keys: list[str] = []
+    with services.locked(bench.build) as now:
+        mocked = {mockup.letter for mockup in bench.mockups}
+        faults = []
+        for at, sent in enumerate(payload.readings):
+            reading = sent.core(key="")
+            faults += _refused_here(at, reading, now.engine, mocked, bench.instruments)
+            if not faults:
+                keys.append(_write(now, reading, sent, by, by_program))
+        if faults:
+            raise FaultsError(faults)
+    bench.refresh()
+    return Status(201, {"keys": keys, "state": str(bench.report.verdict)})
+
+
+def _refused_here(at: int, reading: Any, engine: Engine, mocked: set[str], instruments: Any) -> list[Fault]:
+    kind = READING_KINDS.of(type(reading))
+    found = [Fault(f"readings.{at}.{fault.path}", fault.message) for fault in misplaced(reading, engine)]
+    if kind.in_a_mockup and reading.mockup not in mocked:
+        found.append(Fault(f"readings.{at}.mockup", f"No mock-up is called {reading.mockup}. Set it down first."))
+    if kind.has_instrument and reading.instrument not in instruments:
+        found.append(Fault(f"readings.{at}.instrument", f"No instrument here is called {reading.instrument}."))
+    return found
+
+
+def _write(build: Build, reading: Any, sent: Any, by: Any, by_program: str) -> str:
+    typed = reading.record.typed
+    entry = services.write(build, reading, by, typed=typed, token=sent.token)
+    if entry is None:
+        return Entry.objects.get(build=build, token=sent.token).key
+    entry.read_by, entry.read_at = (reading.record.by or by_program)[:200], reading.record.at
+    entry.save(update_fields=["read_by", "read_at"])
+    return entry.key
+
+
+@api.post(
+    "/builds/{int:build_id}/readings/{key}/strike", response={200: Struck, **WRONG}, operation_id="strike_reading"
+)
+def strike_reading(request: HttpRequest, build_id: int, key: str, payload: StrikeIn) -> Any:
+    """Strike a reading out, with the reason. It stays in the book; striking twice changes nothing."""
+    by_program, by = _may_write(request), person_of(request)
+    kind, _, number = key.rpartition("-")
+    if not number.isdecimal() or len(number) > 18 or not is_reading(kind):
+        raise Http404
+    entry = get_object_or_404(Entry, build=bench_or_404(build_id).build, kind=kind, pk=int(number))
+    services.strike(entry, by, f"{payload.reason} ({by_program})"[: services.LONGEST_REASON])
+    entry.refresh_from_db()
+    return {"key": key, "struck": entry.struck_reason}
+
+
+@api.get("/kinds", response={200: list[KindOut], 401: FaultsOut}, operation_id="kinds", summary="Kinds of reading")
+def kinds(request: HttpRequest) -> Any:  # noqa: ARG001
+    """Every kind of reading, and the fields it has."""
+    return [
+        KindOut(kind=kind.name, words=kind.words, station=str(kind.station), fields=SENT[kind.name].model_json_schema())
+        for kind in READING_KINDS
+        if kind.name in SENT
+    ]
+
+
+@api.post("/judge", response={200: dict[str, Any], **WRONG}, operation_id="judge", openapi_extra=JOB_FILE)
+def judge(request: HttpRequest) -> Any:
+    """The report on a job file in the body; nothing is kept."""
+    if len(request.body) > LONGEST_BODY:
+        raise FaultsError([Fault("", "The file is too large to be a job file.")])
+    try:
+        return report_data(evaluate(read_job(str(request.body, "utf-8"))))
+    except UnicodeDecodeError as error:
+        raise FaultsError([Fault("", "The file is not text in UTF-8.")]) from error
+
+
+@login_not_required
+@require_GET
+def openapi(request: HttpRequest) -> HttpResponse:  # noqa: ARG001
+    """The description of it all, made from this code; it is nobody's secret."""
+    return JsonResponse(api.get_openapi_schema())
