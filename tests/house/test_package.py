@@ -1,0 +1,58 @@
+"""The core as a package: what pip installs runs by itself, and its public surface is what its page says."""
+
+import doctest
+import os
+import re
+import subprocess
+import sys
+
+import pytest
+
+from launch.places import HOME
+from mockup import __version__, public
+
+PAGE = HOME / "docs" / "core.md"
+
+
+@pytest.fixture(scope="module")
+def installed(tmp_path_factory):
+    """A folder into which pip installed the project as it is, without anything it depends on."""
+    copy, target = tmp_path_factory.mktemp("copy"), tmp_path_factory.mktemp("installed")
+    # From a copy: building leaves its traces beside the source.
+    for name in ("src/mockup", "pyproject.toml", "README.md"):
+        (copy / name).parent.mkdir(parents=True, exist_ok=True)
+        subprocess.run(["cp", "-r", str(HOME / name), str(copy / name)], check=True)
+    pip = [sys.executable, "-m", "pip", "install", "--quiet", "--no-deps", "--no-build-isolation", "--no-index"]
+    subprocess.run([*pip, "--target", str(target), str(copy)], check=True)
+    return target
+
+
+def run(installed, *command):
+    environment = {"PATH": os.environ["PATH"], "PYTHONPATH": str(installed)}
+    return subprocess.run(command, env=environment, cwd=installed, capture_output=True, text=True, check=False)
+
+
+def test_what_pip_installs_is_the_core_typed_with_its_command(installed):
+    assert {path.name for path in installed.iterdir() if path.is_dir()} >= {"mockup", "bin"}
+    assert not (installed / "bench").exists()
+    assert (installed / "mockup" / "py.typed").exists()
+    example = str(HOME / "docs" / "example.job.json")
+    done = run(installed, sys.executable, str(installed / "bin" / "mole-check"), example)
+    assert done.returncode == 1, done.stderr
+    assert "Exhaust 6" in done.stdout
+    version = run(installed, sys.executable, "-c", "import mockup; print(mockup.__version__, mockup.__file__)")
+    assert version.stdout.split() == [__version__, str(installed / "mockup" / "__init__.py")]
+
+
+def test_asking_for_the_version_reads_nothing_else_in(installed):
+    command = "import sys, mockup; mockup.__version__; print([name for name in sys.modules if 'numpy' in name])"
+    assert run(installed, sys.executable, "-c", command).stdout.strip() == "[]"
+
+
+def test_the_page_names_the_whole_public_surface_and_its_examples_run(monkeypatch):
+    table = PAGE.read_text().partition("| name |")[2].partition("\n\n")[0]
+    named = set(re.findall(r"`(\w+)", "".join(line.split("|")[1] for line in table.splitlines()[2:])))
+    assert named == {name for name in public.__all__ if name != "__version__"}
+    monkeypatch.chdir(HOME)
+    found = doctest.testfile(str(PAGE), module_relative=False)
+    assert (found.failed, found.attempted > 10) == (0, True)
