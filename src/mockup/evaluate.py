@@ -4,6 +4,7 @@ from collections.abc import Iterator
 from dataclasses import replace
 
 import mockup.checks  # noqa: F401, kinds of check declare themselves as they are read in
+from mockup.checks.calibration import with_calibration
 from mockup.checks.check import Check, Kind
 from mockup.checks.compression import Volumes, volumes_of
 from mockup.checks.running import Budget, budget
@@ -28,7 +29,7 @@ NEEDLE_STEP_MM = 0.0005 * MM_PER_INCH
 def evaluate(job: Job) -> Report:
     """Judge everything that was read of ``job`` and say what is left to do."""
     basis = Basis(job)
-    checks = with_signatures(_checks(basis), job.sign_offs)
+    checks = with_signatures(with_calibration(_checks(basis), job), job.sign_offs)
     deck, parts = basis.deck, basis.parts
     return Report(
         job=job,

@@ -10,13 +10,16 @@ Analysis, 2.6; GUM, JCGM 100:2008, 4.2, G.3.
 import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from datetime import date
 
 from mockup.faults import Fault, refuse
-from mockup.quantity.fields import Mm, Name
+from mockup.quantity.fields import Mm, Name, Words
 from mockup.quantity.ladder import Doubt, Part, Rung
 from mockup.quantity.solvers import f_exceeds
 from mockup.quantity.value import MM_PER_INCH, Value, rectangular, resolution_u
 
+DateText = Name
+"""A day as ISO 8601 writes it."""
 PRIOR_READINGS = 4.0
 """How many readings an instrument's word for its repeatability is worth."""
 CONTRADICTED, LEAST_KEPT, FEWEST_FREEDOM = 0.3, 0.2, 0.3
@@ -25,11 +28,37 @@ REPEATS_MM = round(0.0004 * MM_PER_INCH, 6)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Calibration:
+    """An instrument was calibrated: ``on`` and ``until`` are dates, as 2026-11-02, ``by`` says whose work it was.
+
+    Raises FaultsError for what is no date, or ends before it began.
+    """
+
+    on: DateText
+    until: DateText
+    by: Words = ""
+
+    def __post_init__(self) -> None:
+        wrong = [name for name in ("on", "until") if not is_date(getattr(self, name))]
+        found = [Fault(name, "A date, as 2026-11-02.") for name in wrong]
+        found += [Fault("until", "It ends before it began.")] if not wrong and self.until < self.on else []
+        refuse(found)
+
+
+def is_date(text: str) -> bool:
+    """Whether a text is a day of the calendar, as ISO 8601 writes it."""
+    try:
+        return date.fromisoformat(text).isoformat() == text
+    except ValueError:
+        return False
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Instrument:
     """One instrument: the step it is read to [mm], its accuracy as a half-width [mm], both >= 0.
 
-    ``repeats_mm``: the standard deviation of reading the same thing again, before any was [mm]. Raises FaultsError on a
-    negative figure or one over 1 mm.
+    ``repeats_mm``: the standard deviation of reading the same thing again, before any was [mm]. ``calibrated``: when it
+    was, nothing where nobody keeps that. Raises FaultsError on a negative figure or one over 1 mm.
     """
 
     key: Name
@@ -37,6 +66,7 @@ class Instrument:
     resolution_mm: Mm
     accuracy_mm: Mm
     repeats_mm: Mm = REPEATS_MM
+    calibrated: tuple[Calibration, ...] = ()
 
     def __post_init__(self) -> None:
         figures = {"resolution_mm": self.resolution_mm, "accuracy_mm": self.accuracy_mm}
@@ -52,6 +82,15 @@ class Instrument:
     def own_mm(self) -> float:
         """Standard uncertainty common to all its readings [mm]: accuracy / sqrt 3."""
         return rectangular(self.accuracy_mm)
+
+    def lapsed_on(self, day: str) -> str:
+        """The date on which its calibration had ended on a ``day`` (ISO 8601); "" where it had not, or none is kept.
+
+        Of a day before the first calibration nothing is said: it may have been calibrated before.
+        """
+        begun = [one for one in self.calibrated if one.on <= day]
+        last = max((one.until for one in begun), default="")
+        return last if last and last < day else ""
 
     @property
     def u_mm(self) -> float:

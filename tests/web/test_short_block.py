@@ -161,7 +161,7 @@ def test_the_shelf_keeps_what_is_put_on_it_and_lets_it_be_taken_off(bench, built
     assert "0.250 mm" in shown
     put(bench, instrument="1", name="tenth bridge", use="bridge", resolution_mm="0.002", accuracy_mm="0.004")
     assert "tenth bridge" in page(bench, "deck", built)
-    key = bench.get(reverse("shelf")).context["instruments"][0].pk
+    key = bench.get(reverse("shelf")).context["instruments"][0]["row"].pk
     bench.post(reverse("shelf"), {"off": f"instrument-{key}"})
     assert "tenth bridge" not in page(bench, "deck", built)
 

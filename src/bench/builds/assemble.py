@@ -71,7 +71,8 @@ def book_of(builds: Iterable[Build]) -> QuerySet[Entry]:
 
 def instruments_of_shop() -> dict[str, Instrument]:
     """The built-in instruments and the shop's own; its own replace built-in ones of the same key."""
-    return {**DEFAULT_INSTRUMENTS, **{row.key: row.core() for row in ShelfInstrument.objects.all()}}
+    own = ShelfInstrument.objects.prefetch_related("calibrations")
+    return {**DEFAULT_INSTRUMENTS, **{row.key: row.core() for row in own}}
 
 
 @dataclass

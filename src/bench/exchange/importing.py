@@ -1,6 +1,7 @@
 """A job becomes rows: a new build of the importer's shop, everything in its book with its record as it was."""
 
 from collections.abc import Iterator, Sequence
+from dataclasses import replace
 from typing import Any
 
 from django.db import transaction
@@ -104,7 +105,9 @@ def _cannot_hold(job: Job) -> Iterator[Fault]:
         for reading in job.of(kind.core)
     }
     for key in sorted(used):
-        if ours.get(key) != job.instruments[key]:
+        mine = ours.get(key)
+        # When it was calibrated is the shop's to keep; what it reads to must be the same.
+        if mine is None or replace(mine, calibrated=()) != replace(job.instruments[key], calibrated=()):
             yield Fault(
                 "instruments", f"Instrument “{key}” is not on this shop’s list with these figures. Add it first."
             )

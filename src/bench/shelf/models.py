@@ -1,5 +1,6 @@
 """What lies on a shop's shelf. Lengths [mm]."""
 
+from django.conf import settings
 from django.db import models
 from django_scopes import ScopedManager
 
@@ -7,7 +8,7 @@ from bench.shelf.kept import cam_of, kept_cam
 from bench.shops.models import Shop
 from mockup.engine.camshaft import Camshaft
 from mockup.engine.gasket import FinalGasket
-from mockup.instruments import REPEATS_MM, Instrument
+from mockup.instruments import REPEATS_MM, Calibration, Instrument
 from mockup.plans.shim_stacks import ShimKind
 
 
@@ -116,9 +117,33 @@ class ShelfInstrument(Shelved):
     def core(self) -> Instrument:
         """The instrument as the core knows one."""
         return Instrument(
+            calibrated=tuple(one.core() for one in self.calibrations.all()),
             key=self.key,
             name=self.name,
             resolution_mm=self.resolution_mm,
             accuracy_mm=self.accuracy_mm,
             repeats_mm=self.repeats_mm,
         )
+
+
+class ShelfCalibration(models.Model):
+    """An instrument was calibrated: from a day until a day, by whom, and who wrote it down."""
+
+    instrument = models.ForeignKey(ShelfInstrument, on_delete=models.CASCADE, related_name="calibrations")
+    on = models.DateField()
+    until = models.DateField()
+    by_whom = models.CharField(max_length=60, blank=True)
+    noted_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    noted_at = models.DateTimeField(auto_now_add=True)
+
+    objects = ScopedManager(shop="instrument__shop")
+
+    class Meta:
+        ordering = ["on", "pk"]
+
+    def __str__(self) -> str:
+        return f"{self.on} until {self.until}"
+
+    def core(self) -> Calibration:
+        """The calibration as the core knows one."""
+        return Calibration(on=self.on.isoformat(), until=self.until.isoformat(), by=self.by_whom)

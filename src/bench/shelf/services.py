@@ -1,13 +1,15 @@
 """How the shelf changes: things are put on it and taken off it, never edited, since builds count on them."""
 
+from datetime import date
 from typing import Any
 
 from django.db import transaction
 from django.utils import timezone
 
-from bench.shelf.models import ShelfCam, ShelfInstrument, Shelved
+from bench.shelf.models import ShelfCalibration, ShelfCam, ShelfInstrument, Shelved
 from bench.shops.models import Person
 from mockup.engine.camshaft import Camshaft
+from mockup.instruments import Calibration
 
 
 @transaction.atomic
@@ -35,6 +37,16 @@ def add_instrument(by: Person, **figures: Any) -> ShelfInstrument:
     number = ShelfInstrument.objects.select_for_update().count() + 1
     found = put_on(ShelfInstrument(key=f"own-{number}", **figures), by)
     assert isinstance(found, ShelfInstrument)
+    return found
+
+
+@transaction.atomic
+def calibrate(instrument: ShelfInstrument, by: Person, *, on: date, until: date, by_whom: str = "") -> ShelfCalibration:
+    """Write down that an instrument was calibrated. Raises FaultsError for days that cannot be so."""
+    Calibration(on=on.isoformat(), until=until.isoformat(), by=by_whom)
+    found: ShelfCalibration = ShelfCalibration.objects.create(
+        instrument=instrument, on=on, until=until, by_whom=by_whom, noted_by=by
+    )
     return found
 
 

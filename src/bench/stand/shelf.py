@@ -6,6 +6,7 @@ from django import forms
 from django.db import models
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
+from django.utils import timezone
 
 from bench.page.fields import CoreFormMixin, LengthField, UnitFormMixin
 from bench.shelf import services
@@ -111,6 +112,21 @@ class InstrumentForm(OnTheShelf):
     )
 
 
+class CalibrationForm(forms.Form):
+    """An instrument was calibrated."""
+
+    on = forms.DateField(label="Calibrated on", widget=forms.DateInput(attrs={"type": "date"}))
+    until = forms.DateField(label="Holds until", widget=forms.DateInput(attrs={"type": "date"}))
+    by_whom = forms.CharField(max_length=60, label="By whom", required=False)
+
+    def clean(self) -> dict[str, Any]:
+        """A span that can be."""
+        found = super().clean() or {}
+        if found.get("on") and found.get("until") and found["until"] < found["on"]:
+            self.add_error("until", "It ends before it began.")
+        return found
+
+
 FORMS: dict[str, type[OnTheShelf]] = {
     "gasket": ShelfGasketForm,
     "shim": ShimForm,
@@ -123,27 +139,48 @@ FORMS: dict[str, type[OnTheShelf]] = {
 def shelf(request: HttpRequest) -> HttpResponse:
     """Show what is on the shelf; put something on it, take something off."""
     shown: dict[str, OnTheShelf] = {name: form() for name, form in FORMS.items()}
+    calibration = CalibrationForm()
     if request.method == "POST":
-        if "off" in request.POST:
+        if "calibrated" in request.POST:
+            calibration = CalibrationForm(request.POST)
+            instrument = _asked(f"instrument-{request.POST['calibrated']}")
+            if calibration.is_valid() and isinstance(instrument, ShelfInstrument):
+                services.calibrate(instrument, person_of(request), **calibration.cleaned_data)
+                return redirect("shelf")
+        elif "off" in request.POST:
             services.take_off(_asked(request.POST["off"]))
             return redirect("shelf")
-        name = next((name for name in FORMS if name in request.POST), "gasket")
-        shown[name] = form = FORMS[name](request.POST)
-        if form.is_valid():
-            _put_on(request, form)
-            return redirect("shelf")
-    wrong = any(form.errors for form in shown.values())
+        name = next((name for name in FORMS if name in request.POST), "")
+        if name or not calibration.is_bound:
+            shown[name or "gasket"] = form = FORMS[name or "gasket"](request.POST)
+            if form.is_valid():
+                _put_on(request, form)
+                return redirect("shelf")
+    wrong = bool(calibration.errors) or any(form.errors for form in shown.values())
     context = {
         "gaskets": ShelfGasket.objects.filter(off_since=None),
         "shims": [(row.thickness_mm, row) for row in ShelfShim.objects.filter(off_since=None)],
         "pushrods": [(row.length_mm, row) for row in ShelfPushrod.objects.filter(off_since=None)],
-        "instruments": ShelfInstrument.objects.filter(off_since=None),
+        "instruments": _instruments(),
+        "calibration": calibration,
+        "calibrating": request.POST.get("calibrated", ""),
         "cams": ShelfCam.objects.filter(off_since=None).count(),
         "built_in": DEFAULT_INSTRUMENTS.values(),
         "forms": shown,
         "inch": Unit.INCH,
     }
     return render(request, "stand/shelf.html", context, status=422 if wrong else 200)
+
+
+def _instruments() -> list[dict[str, Any]]:
+    """The shop's instruments, each with its last calibration, and whether that has ended."""
+    today = timezone.localdate()
+    rows = ShelfInstrument.objects.filter(off_since=None).prefetch_related("calibrations")
+    found = []
+    for row in rows:
+        last = max(row.calibrations.all(), key=lambda one: (one.until, one.on), default=None)
+        found.append({"row": row, "last": last, "overdue": last is not None and last.until < today})
+    return found
 
 
 def _put_on(request: HttpRequest, form: OnTheShelf) -> None:

@@ -1,0 +1,39 @@
+"""Readings taken with an instrument whose calibration had ended: said in the evidence of what rests on them."""
+
+from collections.abc import Iterable, Mapping
+from dataclasses import replace
+
+from mockup.checks.check import Check, Finding
+from mockup.job import Job
+
+
+def with_calibration(checks: Iterable[Check], job: Job) -> Iterable[Check]:
+    """The checks, each finding with a caution for every instrument that was read after its calibration had ended."""
+    lapsed = _lapsed(job)
+    return (_warned(check, lapsed) for check in checks) if lapsed else checks
+
+
+def _lapsed(job: Job) -> dict[str, str]:
+    """What to say of each reading so taken, by its key."""
+    if not any(instrument.calibrated for instrument in job.instruments.values()):
+        return {}
+    found = {}
+    for reading in job.readings:
+        instrument = job.instruments.get(getattr(reading, "instrument", ""))
+        ended = instrument.lapsed_on(reading.record.at[:10]) if instrument and reading.record.at else ""
+        if instrument and ended:
+            found[reading.key] = f"Read with {instrument.name} after its calibration ended on {ended}."
+    return found
+
+
+def _warned(check: Check, lapsed: Mapping[str, str]) -> Check:
+    findings = [check.governing, *check.others] if check.governing else [*check.others]
+    if not any(key in lapsed for finding in findings for key in finding.evidence):
+        return check
+    governing = _said(check.governing, lapsed) if check.governing else None
+    return replace(check, governing=governing, others=tuple(_said(one, lapsed) for one in check.others))
+
+
+def _said(finding: Finding, lapsed: Mapping[str, str]) -> Finding:
+    words = dict.fromkeys(lapsed[key] for key in finding.evidence if key in lapsed)
+    return replace(finding, cautions=(*finding.cautions, *words)) if words else finding
