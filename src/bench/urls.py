@@ -14,6 +14,7 @@ from bench.sheets.shown import shown_pdf, shown_sheet
 from bench.sheets.views import history, sheet, sheet_pdf
 from bench.stand.cams import cams
 from bench.stand.glossary import glossary
+from bench.stand.memory import alike, beside, memory
 from bench.stand.mend import mend
 from bench.stand.people import me, people, welcome
 from bench.stand.quick import quick
@@ -59,6 +60,7 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("dial/", dial, name="dial"),
     path("quick/", quick, name="quick"),
     path("glossary/", glossary, name="glossary"),
+    path("memory/", memory, name="memory"),
     path("shelf/", shelf, name="shelf"),
     path("shelf/cams/", cams, name="cams"),
     path("builds/new/", new_build, name="new-build"),
@@ -98,6 +100,8 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("shown/<str:token>/", shown_sheet, name="shown-sheet"),
     path("shown/<str:token>/sheet.pdf", shown_pdf, name="shown-pdf"),
     path("builds/<int:build_id>/mend/", mend, name="mend"),
+    path("builds/<int:build_id>/alike/", alike, name="alike"),
+    path("builds/<int:build_id>/beside/<int:other_id>/", beside, name="beside"),
     path("builds/<int:build_id>/pulse/", pulse, name="pulse"),
     path("builds/<int:build_id>/job.json", export, name="export"),
     path("builds/<int:build_id>/checks.csv", checks_csv, name="checks-csv"),

@@ -11,6 +11,7 @@ from mockup.engine.cam import CamCard, LobeTable
 from mockup.engine.camshaft import Camshaft
 from mockup.engine.gasket import BaseShims, FinalGasket
 from mockup.engine.mockup import MockUp
+from mockup.engine.parts import PartsDiffer
 from mockup.engine.pushrods import PushrodChoice
 from mockup.engine.running import Running
 from mockup.faults import Fault, refuse
@@ -65,6 +66,7 @@ class Job:
     lobe_tables: Annotated[tuple[LobeTable, ...], Most(2)] = ()
     cam_steps_deg: Annotated[tuple[float, ...], Most(20)] = ()
     pushrod_choice: PushrodChoice | None = None
+    parts_differ: PartsDiffer | None = None
     mockups: Annotated[tuple[MockUp, ...], Most(100)] = ()
     readings: tuple[Reading, ...] = ()
     sign_offs: Annotated[tuple[SignOff, ...], Most(500)] = ()

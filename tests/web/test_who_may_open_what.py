@@ -96,6 +96,10 @@ MATRIX = {
     ("which-cam", "post"): (True, IN, NO, OK, GONE),
     ("assembly", "get"): (True, IN, OK, OK, GONE),
     ("assembly", "post"): (True, IN, NO, GONE, GONE),
+    ("alike", "get"): (True, IN, OK, OK, GONE),
+    ("alike", "post"): (True, IN, NO, GONE, GONE),  # too few comparisons to choose: test_shop_memory.py
+    ("beside", "get"): (True, IN, OK, OK, GONE),
+    ("memory", "get"): (False, IN, OK, OK, OK),
     ("history", "get"): (True, IN, OK, OK, GONE),
     ("sheet", "get"): (True, IN, OK, OK, GONE),
     ("sheet-pdf", "get"): (True, IN, OK, OK, GONE),
@@ -131,6 +135,7 @@ def test_each_address_answers_each_person_as_the_table_says(row, expected, built
     more = {"lobe-csv": ["intake"], "lobe-txt": ["intake"], "import-look": [uuid4()], "readings-look": [uuid4()]}.get(
         name, []
     )
+    more = [built.pk] if name == "beside" else more
     more = ["made-up"] if name in ("welcome", "shown-sheet", "shown-pdf") else more
     address = reverse(name, args=[built.pk, *more] if needs_build else more)
     people = {"nobody": Client(), "viewer": viewer, "member": bench, "another shop": stranger}

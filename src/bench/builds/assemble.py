@@ -17,6 +17,7 @@ from mockup.engine.block import Engine
 from mockup.engine.cam import CamCard, LobeTable
 from mockup.engine.camshaft import Camshaft
 from mockup.engine.gasket import BaseShims, FinalGasket
+from mockup.engine.parts import PartsDiffer
 from mockup.engine.pushrods import PushrodChoice
 from mockup.engine.running import Running
 from mockup.engine.valves import Side
@@ -89,6 +90,7 @@ class _Told:
     cam_card: CamCard | None = None
     tables: dict[Side, LobeTable] = field(default_factory=dict)
     cam_steps: tuple[float, ...] = ()
+    parts_differ: PartsDiffer | None = None
     pushrods: PushrodChoice | None = None
     sign_offs: list[SignOff] = field(default_factory=list)
     order: int = 0
@@ -138,6 +140,8 @@ class _Told:
                 self.cam_steps = item.steps_deg
             case PushrodChoice():
                 self.pushrods = item
+            case PartsDiffer():
+                self.parts_differ = item
 
     def _changed(self, key: str, kind: ChangeKind, by_mm: float, cylinder: int | None = None) -> None:
         if by_mm:
@@ -194,6 +198,7 @@ def _job_of(
         lobe_tables=tuple(told.tables.values()),
         cam_steps_deg=told.cam_steps,
         pushrod_choice=told.pushrods,
+        parts_differ=told.parts_differ,
         sign_offs=tuple(told.sign_offs),
         readings=tuple(told.readings),
         checking=build.checking,

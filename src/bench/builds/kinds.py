@@ -10,6 +10,7 @@ import mockup.readings  # noqa: F401, its kinds declare themselves as they are r
 from mockup.changes.change import Change
 from mockup.engine.cam import CamCard, LobeTable
 from mockup.engine.gasket import BaseShims, FinalGasket
+from mockup.engine.parts import PartsDiffer
 from mockup.engine.pushrods import PushrodChoice
 from mockup.engine.running import Running
 from mockup.faults import Fault, refuse
@@ -117,6 +118,7 @@ LINES: Mapping[str, LineKind] = {
     "lobe-table": LineKind(core=LobeTable, words="measured lobe"),
     "cam-steps": LineKind(core=CamSteps, words="cam steps"),
     "pushrods": LineKind(core=PushrodChoice, words="pushrods"),
+    "parts": LineKind(core=PartsDiffer, words="parts differ by"),
     "sign-off": LineKind(core=SignOff, words="signed off"),
     "turning": LineKind(core=Turning, words="before turning", of_the_job=False),
     "what-if": LineKind(core=WhatIf, words="what-if kept", of_the_job=False),

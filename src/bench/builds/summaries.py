@@ -26,6 +26,7 @@ from bench.builds.models.summary import UNREADABLE
 from bench.builds.reports import report_of, seen_in
 from bench.drawings.engine_map import engine_map
 from mockup.limits.judge import State
+from mockup.memory import facts_of, part_squares
 from mockup.report import WORST_FIRST, Report
 from mockup.words import daylight_text, engine_line, figure_text, limit_text
 
@@ -151,6 +152,7 @@ def _of(build: Build, book: list[Entry], mockups: list[MockUp]) -> dict[str, Any
             "card": card_of(report),
             "state": str(report.verdict),
             "rank": _rank(report),
+            **_remembered(report),
             "words": _searched([str(build), engine_line(report.job.engine, report.job.unit), *names, *parts]),
         }
     except UnreadableError as error:
@@ -161,6 +163,18 @@ def _of(build: Build, book: list[Entry], mockups: list[MockUp]) -> dict[str, Any
         log.exception("no summary of build %s", build.pk)
         return kept | {"card": {"why": ""}, "state": UNREADABLE, "rank": -1.0, "words": _searched([str(build)])}
     return kept | judged
+
+
+def _remembered(report: Report) -> dict[str, Any]:
+    engine, parts = report.job.engine, part_squares(report)
+    return {
+        "cylinders": engine.cylinders,
+        "bore_mm": engine.bore_mm,
+        "stroke_mm": engine.stroke_mm,
+        "part_squares": parts.squares,
+        "part_freedom": parts.freedom,
+        "facts": facts_of(report),
+    }
 
 
 def _searched(words: Iterable[str]) -> str:

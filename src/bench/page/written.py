@@ -107,6 +107,7 @@ _BY_KIND: dict[str, Callable[[dict[str, Any]], str]] = {
     "sign-off": lambda data: f"{data['check']}, {data['state']}: {data['reason']}",
     "edited": _edited,
     "assembly": _assembly,
+    "parts": lambda data: f"± {data['u_mm']:.3f} mm, {data['said']}".rstrip(", "),
     "copied": lambda data: str(data["of"]),
     "signature": lambda data: str(data["note"]),
     "turning": lambda data: ", ".join(data["checked"]),

@@ -13,12 +13,14 @@ from mockup.quantity.ladder import Doubt, Rung, running_figure
 from mockup.quantity.value import Value
 from mockup.readings.deck import DeckFigure
 
-PART_U_MM = 0.05
-"""Scatter of relief depth, seat depth and tip height from part to part: common practice, no source."""
 
+def with_inferred(
+    checks: Sequence[Check], row: ValveRow, deck: Mapping[int, DeckFigure], part_mm: float
+) -> list[Check]:
+    """The checks of one side, those without a reading given what the surest measured valve says of them.
 
-def with_inferred(checks: Sequence[Check], row: ValveRow, deck: Mapping[int, DeckFigure]) -> list[Check]:
-    """The checks of one side, those without a reading given what the surest measured valve says of them."""
+    ``part_mm``: the scatter of parts, a standard deviation [mm].
+    """
     measured = [
         check
         for check in checks
@@ -29,12 +31,14 @@ def with_inferred(checks: Sequence[Check], row: ValveRow, deck: Mapping[int, Dec
     return [
         check
         if check.governing or check.cylinder not in deck
-        else replace(check, inferred=_infer(check, measured, row, deck))
+        else replace(check, inferred=_infer(check, measured, row, deck, part_mm))
         for check in checks
     ]
 
 
-def _infer(check: Check, measured: Sequence[Check], row: ValveRow, deck: Mapping[int, DeckFigure]) -> Finding:
+def _infer(
+    check: Check, measured: Sequence[Check], row: ValveRow, deck: Mapping[int, DeckFigure], part_mm: float
+) -> Finding:
     # The same valve of another cylinder where there is one: its relief and seat are cut to the same print.
     alike = [one for one in measured if one.number == check.number] or measured
     source = min(alike, key=lambda one: one.figure.u if one.figure else 0.0)
@@ -45,7 +49,7 @@ def _infer(check: Check, measured: Sequence[Check], row: ValveRow, deck: Mapping
     ladder = (
         Rung(f"{source.label} as it will run", source.figure, parts=source.governing.parts if source.governing else ()),
         Rung(f"deck of {check.cylinder} against deck of {source.cylinder}", decks, Doubt.DECK),
-        Rung("parts that differ", Value(0.0, PART_U_MM), Doubt.PARTS),
+        Rung("parts that differ", Value(0.0, part_mm), Doubt.PARTS),
     )
     return Finding(
         figure=running_figure(ladder),

@@ -12,6 +12,7 @@ from mockup.checks.other_cam import clay_before, sweep_before
 from mockup.checks.sweeps import sweep_finding
 from mockup.checks.weigh import weigh
 from mockup.engine.block import valve_places
+from mockup.engine.parts import PART_U_MM
 from mockup.engine.valves import Place, Relief, Side
 from mockup.limits.judge import Limit
 from mockup.limits.margins import LimitName, in_inches
@@ -23,9 +24,9 @@ from mockup.topics import Topic
 
 def _faces(side: Side, basis: Basis) -> Iterator[Check]:
     kind, limit = FACE_KINDS[side], FACE_LIMITS[side]
-    yield from with_inferred(
-        list(_of_a_side(kind, limit, side, Gap.FACE, basis)), basis.job.engine.row(side), basis.deck
-    )
+    faces = list(_of_a_side(kind, limit, side, Gap.FACE, basis))
+    differ = basis.job.parts_differ
+    yield from with_inferred(faces, basis.job.engine.row(side), basis.deck, differ.u_mm if differ else PART_U_MM)
 
 
 def _edges(basis: Basis) -> Iterator[Check]:

@@ -13,6 +13,7 @@ UNREADABLE = "unreadable"
 class Summary(models.Model):
     """One build in short, as the arithmetic of ``version`` had it; every build has one.
 
+    ``facts``, the engine's sizes and ``part_squares`` [mm2] are what the shop remembers (``mockup.memory``).
     ``rank`` sorts the worst first: by state, then by daylight. ``words``: all it is searched by, in small letters.
     """
 
@@ -22,6 +23,12 @@ class Summary(models.Model):
     state = models.CharField(max_length=24)
     rank = models.FloatField()
     words = models.TextField()
+    cylinders = models.PositiveSmallIntegerField(default=0)
+    bore_mm = models.FloatField(null=True)
+    stroke_mm = models.FloatField(null=True)
+    part_squares = models.FloatField(default=0.0)
+    part_freedom = models.FloatField(default=0.0)
+    facts = models.JSONField(default=dict)
     people = models.JSONField(default=list)
     touched_at = models.DateTimeField()
     touched_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True, related_name="+")
@@ -34,6 +41,7 @@ class Summary(models.Model):
             # The orders of the stand, to their end: a page of it is read off and never sorted.
             models.Index(fields=["touched_at", "build"], name="summary_by_touch"),
             models.Index(fields=["rank", "build"], name="summary_by_rank"),
+            models.Index(fields=["cylinders", "bore_mm"], name="summary_by_engine"),
             # A part of a word is looked up by its three-letter groups, not by reading every summary of the shop.
             GinIndex(OpClass("words", name="gin_trgm_ops"), name="summary_by_words"),
         ]

@@ -1,0 +1,166 @@
+"""What one build leaves behind for a shop to remember: how its parts differed, how its readings repeated, how it stood.
+
+Only sums are kept of each build, and added up over very many. Part to part: of the same valve of several cylinders,
+z_i = C_i - k d_i, sum (z_i - mean)^2 over n - 1 is u_part^2 and what the readings themselves scatter. That is not taken
+off: what an instrument is said to repeat within is no knowledge of this bench, and a u_part that is too small would
+promise what nobody measured. The shop's u_part shrinks to the usual one as a variance of few degrees of freedom does
+(scaled inverse chi-square, worth four; Gelman et al., Bayesian Data Analysis, 2.6).
+"""
+
+import math
+from collections.abc import Iterable
+from dataclasses import dataclass
+from typing import Any
+
+from mockup.changes.change import change_words
+from mockup.checks.check import Check
+from mockup.checks.other_cam import known_drops
+from mockup.checks.valves import FACE_KINDS
+from mockup.engine.parts import PART_U_MM
+from mockup.engine.valves import Side
+from mockup.job import Job
+from mockup.limits.judge import Bound
+from mockup.quantity.fields import fields_of
+from mockup.reading_kinds import READING_KINDS
+from mockup.readings.clay import ClayReading
+from mockup.record import Reading, standing
+from mockup.report import Report
+
+PRIOR_FREEDOM = 4.0
+"""What the usual scatter of parts is worth beside the shop's own, in degrees of freedom."""
+FEWEST_FREEDOM = 6.0
+"""Of less than so many the shop's own scatter is not offered."""
+FEWEST_REPEATS = 4.0
+CLOSEST_KEPT = 4
+
+
+@dataclass(frozen=True, slots=True)
+class Squares:
+    """Sums that add up over builds: of squared deviations [mm2], and their degrees of freedom [1]."""
+
+    squares: float = 0.0
+    freedom: float = 0.0
+
+    def __add__(self, other: "Squares") -> "Squares":
+        """Both together."""
+        return Squares(self.squares + other.squares, self.freedom + other.freedom)
+
+
+def part_squares(report: Report) -> Squares:
+    """How the valves that were read differ from cylinder to cylinder once their decks are counted."""
+    found = Squares()
+    for side, kind in FACE_KINDS.items():
+        k = report.job.engine.row(side).axial_factor
+        alike: dict[int, list[Check]] = {}
+        for check in report.of_kind(kind):
+            exact = check.governing and check.governing.bound is Bound.EXACT
+            if check.figure and exact and check.cylinder in report.deck:
+                alike.setdefault(check.number, []).append(check)
+        for checks in alike.values():
+            decks = [report.deck[check.cylinder].clearance.value for check in checks]
+            values = [check.figure.value - k * own for check, own in zip(checks, decks, strict=True) if check.figure]
+            mean = sum(values) / len(values)
+            found += Squares(sum((one - mean) ** 2 for one in values), len(values) - 1.0)
+    return found
+
+
+@dataclass(frozen=True, slots=True)
+class PartScatter:
+    """How much parts of the shop's engines differ: a standard deviation [mm], and of how many degrees it is known."""
+
+    u_mm: float
+    freedom: float
+
+
+def part_scatter(found: Squares) -> PartScatter | None:
+    """The shop's scatter of parts [mm]; None where too few cylinders were compared to say so."""
+    if found.freedom < FEWEST_FREEDOM:
+        return None
+    variance = (PRIOR_FREEDOM * PART_U_MM**2 + found.squares) / (PRIOR_FREEDOM + found.freedom)
+    return PartScatter(math.sqrt(variance), found.freedom)
+
+
+@dataclass(frozen=True, slots=True)
+class Repeated:
+    """How one person's readings with one instrument repeated in a build: squares [mm2] and degrees of freedom [1]."""
+
+    instrument: str
+    by: str
+    squares: float
+    freedom: int
+
+
+def repeats_of(job: Job) -> list[Repeated]:
+    """The readings of the same thing, taken again with the same instrument by the same person.
+
+    Slices of clay that do not say where they were cut are no repeats: each is another place of the imprint.
+    """
+    groups: dict[tuple[Any, ...], list[float]] = {}
+    for kind in READING_KINDS:
+        lengths = [held.name for held in fields_of(kind.core) if held.measure and held.is_required]
+        if not kind.has_instrument or len(lengths) != 1:
+            continue
+        for reading in standing(job.of(kind.core)):
+            if not isinstance(reading, ClayReading) or reading.where:
+                groups.setdefault(_same(reading, lengths[0]), []).append(getattr(reading, lengths[0]))
+    found: dict[tuple[str, str], tuple[float, int]] = {}
+    for (_, instrument, by, *_), values in groups.items():
+        if len(values) > 1 and by:
+            mean = sum(values) / len(values)
+            squares, freedom = found.get((instrument, by), (0.0, 0))
+            found[instrument, by] = (squares + sum((one - mean) ** 2 for one in values), freedom + len(values) - 1)
+    return [Repeated(*who, *sums) for who, sums in found.items()]
+
+
+def _same(reading: Reading, length: str) -> tuple[Any, ...]:
+    """What makes two readings ones of the same thing: all they say, but for their number, their key and their hour."""
+    said = [
+        getattr(reading, held.name)
+        for held in fields_of(type(reading))
+        if held.name not in ("key", "record", length, "half_width_mm")
+    ]
+    return (type(reading).__name__, getattr(reading, "instrument", ""), reading.record.by, *said)
+
+
+def repeats_within(squares: float, freedom: float) -> float | None:
+    """The standard deviation of reading again [mm]; None where too few were."""
+    return math.sqrt(squares / freedom) if freedom >= FEWEST_REPEATS else None
+
+
+def facts_of(report: Report) -> dict[str, Any]:
+    """How a build stood, as plain data for the shop's memory; lengths [mm]."""
+    job, engine = report.job, report.job.engine
+    closest = sorted(
+        (check for check in report.checks if check.figure and check.daylight is not None),
+        key=lambda check: check.daylight or 0.0,
+    )
+    drops: dict[Side, list[float]] = {}
+    for drop in known_drops(report.basis).values():
+        running = drop.running(report.basis)
+        if running:
+            drops.setdefault(drop.place.side, []).append(running.value)
+    return {
+        "layout": str(engine.layout),
+        "decks": [figure.clearance.value for figure in report.deck.values()],
+        "closest": [_closest(check) for check in closest[:CLOSEST_KEPT]],
+        "drops": {str(side): sum(found) / len(found) for side, found in drops.items()},
+        "changes": [[change_words(one, job.unit), one.order is not None] for one in job.changes],
+        "repeats": [[one.instrument, one.by, one.squares, one.freedom] for one in repeats_of(job)],
+    }
+
+
+def _closest(check: Check) -> dict[str, Any]:
+    assert check.figure is not None
+    return {
+        "label": check.label,
+        "value": check.figure.value,
+        "U": check.figure.expanded,
+        "left": check.daylight,
+        "state": str(check.state),
+        "length": check.kind.is_length,
+    }
+
+
+def added(squares: Iterable[Squares]) -> Squares:
+    """Sums of many builds together."""
+    return sum(squares, Squares())
