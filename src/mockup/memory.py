@@ -13,6 +13,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from mockup.changes.change import change_words
+from mockup.changes.kind import ChangeKind
 from mockup.checks.check import Check
 from mockup.checks.other_cam import known_drops
 from mockup.checks.valves import FACE_KINDS
@@ -127,6 +128,17 @@ def repeats_within(squares: float, freedom: float) -> float | None:
     return math.sqrt(squares / freedom) if freedom >= FEWEST_REPEATS else None
 
 
+def deck_cut_mm(job: Job) -> float:
+    """How much was cut off the deck in all, where most was [mm]; cuts only decided are not counted."""
+    done = [one for one in job.changes if one.kind is ChangeKind.DECK_CUT and one.order is not None]
+    ends = [
+        (sum(one.front_mm for one in mine), sum(one.rear_mm for one in mine))
+        for bank in range(len(job.engine.banks))
+        if (mine := [one for one in done if one.bank in (None, bank)])
+    ]
+    return max((max(pair) for pair in ends), default=0.0)
+
+
 def facts_of(report: Report) -> dict[str, Any]:
     """How a build stood, as plain data for the shop's memory; lengths [mm]."""
     job, engine = report.job, report.job.engine
@@ -144,6 +156,8 @@ def facts_of(report: Report) -> dict[str, Any]:
         "decks": [figure.clearance.value for figure in report.deck.values()],
         "closest": [_closest(check) for check in closest[:CLOSEST_KEPT]],
         "drops": {str(side): sum(found) / len(found) for side, found in drops.items()},
+        "deck_cut": deck_cut_mm(job),
+        "cam": job.camshaft.name if job.camshaft else "",
         "changes": [[change_words(one, job.unit), one.order is not None] for one in job.changes],
         "repeats": [[one.instrument, one.by, one.squares, one.freedom] for one in repeats_of(job)],
     }

@@ -169,7 +169,9 @@ def test_the_shelf_keeps_what_is_put_on_it_and_lets_it_be_taken_off(bench, built
 def test_what_was_read_with_an_instrument_keeps_its_figures_once_it_is_off_the_list(bench, built):
     put(bench, instrument="1", name="tenth bridge", use="bridge", resolution_mm="0.002", accuracy_mm="0.004")
     bench.post(reverse("deck", args=[built.pk]), {"deck-1": "5 down", "instrument": "own-1"})
-    bench.post(reverse("shelf"), {"off": f"instrument-{bench.get(reverse('shelf')).context['instruments'][0].pk}"})
+    bench.post(
+        reverse("shelf"), {"off": f"instrument-{bench.get(reverse('shelf')).context['instruments'][0]['row'].pk}"}
+    )
     assert making.items(built, "deck")[0].instrument == "own-1"
     assert "tenth bridge" in page(bench, "deck", built)  # beside the reading, no longer in the list
 

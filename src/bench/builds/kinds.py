@@ -8,6 +8,7 @@ from pydantic import TypeAdapter
 
 import mockup.readings  # noqa: F401, its kinds declare themselves as they are read in
 from mockup.changes.change import Change
+from mockup.engine.block_limit import BlockLimit
 from mockup.engine.cam import CamCard, LobeTable
 from mockup.engine.gasket import BaseShims, FinalGasket
 from mockup.engine.parts import PartsDiffer
@@ -120,6 +121,7 @@ LINES: Mapping[str, LineKind] = {
     "pushrods": LineKind(core=PushrodChoice, words="pushrods"),
     "parts": LineKind(core=PartsDiffer, words="parts differ by"),
     "sign-off": LineKind(core=SignOff, words="signed off"),
+    "block-limit": LineKind(core=BlockLimit, words="limit of the block", of_the_job=False),
     "turning": LineKind(core=Turning, words="before turning", of_the_job=False),
     "what-if": LineKind(core=WhatIf, words="what-if kept", of_the_job=False),
     "assembly": LineKind(core=AssemblyLine, words="assembly list", of_the_job=False, own_key=True),

@@ -310,7 +310,7 @@ def keep_what_if(build: Build, what_if: WhatIf, by: Person) -> None:
     write(build, what_if, by, typed=what_if.name)
 
 
-COPIED = ("tdc", "deck", "volume", "gasket", "shims", "limit", "change", "done", "running")
+COPIED = ("tdc", "deck", "volume", "gasket", "shims", "limit", "change", "done", "running", "block-limit")
 """What belongs to the block and stays true with another cam: never what was read of a valve or its train."""
 
 
@@ -331,6 +331,7 @@ def copy_build(build: Build, by: Person, name: str) -> Build:
 def _copied(build: Build, by: Person, name: str) -> Build:
     fresh = copy(build)
     fresh.pk, fresh.name, fresh.subtitle, fresh.put_away_at = None, name, "", None
+    fresh.first_of_block_id = build.first_of_block_id or build.pk
     fresh.save(force_insert=True)
     renamed: dict[int, int] = {}
     for row in Entry.objects.filter(build=build, kind__in=COPIED, struck_reason="").prefetch_related("by"):

@@ -107,6 +107,7 @@ _BY_KIND: dict[str, Callable[[dict[str, Any]], str]] = {
     "sign-off": lambda data: f"{data['check']}, {data['state']}: {data['reason']}",
     "edited": _edited,
     "assembly": _assembly,
+    "block-limit": lambda data: f"deck cut in all up to {data['deck_cut_mm']:.3f} mm, {data['said']}".rstrip(", "),
     "parts": lambda data: f"± {data['u_mm']:.3f} mm, {data['said']}".rstrip(", "),
     "copied": lambda data: str(data["of"]),
     "signature": lambda data: str(data["note"]),

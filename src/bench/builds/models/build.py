@@ -28,7 +28,10 @@ class UnreadableError(Exception):
 
 
 class Build(models.Model):
-    """A build of one shop. Its engine is kept as the core's own record."""
+    """A build of one shop. Its engine is kept as the core's own record.
+
+    ``first_of_block``: the first build of the same block, None for that one itself.
+    """
 
     shop = models.ForeignKey(Shop, on_delete=models.CASCADE, related_name="builds")
     name = models.CharField(max_length=120)
@@ -41,6 +44,7 @@ class Build(models.Model):
     sheet = models.CharField(max_length=30, default="street")
     checking_kept = models.JSONField(default=list, blank=True)
     engine_kept = models.JSONField()
+    first_of_block = models.ForeignKey("self", on_delete=models.SET_NULL, null=True, related_name="later_of_block")
 
     objects = ScopedManager(shop="shop")
 

@@ -13,6 +13,7 @@ from bench.page.bench import bench_or_404
 from bench.page.build_form import BuildForm, initial_of
 from bench.page.show import show
 from bench.shops.access import member_writes, person_of
+from bench.stations.block.life import BlockLimitForm, life_of
 from mockup.faults import FaultsError
 from mockup.stations import Station
 
@@ -21,7 +22,12 @@ from mockup.stations import Station
 def block(request: HttpRequest, build_id: int) -> HttpResponse:
     """Show the engine; change it."""
     bench = bench_or_404(build_id)
-    form = BuildForm(request.POST or None, initial=initial_of(bench.build))
+    limiting = "block-limit" in request.POST
+    limit = BlockLimitForm(bench.unit, request.POST if limiting else None)
+    if limiting and limit.is_valid():
+        services.write(bench.build, limit.item, person_of(request), typed=request.POST.get("deck_cut_mm", ""))
+        return redirect(f"{reverse('block', args=[build_id])}#life")
+    form = BuildForm(None if limiting else request.POST or None, initial=initial_of(bench.build))
     if request.method == "POST" and form.is_valid():
         try:
             was = request.POST.get("as_it_was", "")
@@ -32,6 +38,7 @@ def block(request: HttpRequest, build_id: int) -> HttpResponse:
         else:
             messages.info(request, "The engine is saved.")
             return redirect(reverse("block", args=[build_id]))
-    parts: dict[str, Any] = {"form": form, "folder": "block", "wrong": form.errors}
+    parts: dict[str, Any] = {"form": form, "folder": "block", "wrong": {**form.errors, **limit.errors}}
+    parts |= {"life": life_of(bench), "limit_form": limit}
     parts["as_it_is"] = as_it_is(bench.build)
     return show(request, bench, Station.BLOCK, parts)
