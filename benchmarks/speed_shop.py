@@ -17,7 +17,7 @@ sys.path.insert(0, str(Path(__file__).parents[1]))
 from benchmarks.database import on_a_database
 
 FEW, MANY, LINES, ROUNDS = 100, 10_000, 100, 25
-FLAT, SAVE_FLOORS, SAVE_BYTES = 1.2, 2.5, 8_000
+FLAT, SAVE_FLOORS, SAVE_BYTES, REMEMBERED_S = 1.2, 2.5, 8_000, 0.3
 
 
 def _measure() -> int:
@@ -74,6 +74,8 @@ def _measure() -> int:
     works |= {
         ("verdict", MANY): get(MANY, reverse("verdict", args=[builds[MANY]])),
         ("export", MANY): get(MANY, reverse("export", args=[builds[MANY]])),
+        ("what the shop remembers", MANY): get(MANY, reverse("memory")),
+        ("engines like this one", MANY): get(MANY, reverse("alike", args=[builds[MANY]])),
         ("history", MANY): get(MANY, reverse("history", args=[builds[MANY]])),
         ("sheet as a PDF", MANY): get(MANY, reverse("sheet-pdf", args=[builds[MANY]])),
         ("least work", MANY): get(MANY, reverse("remedies", args=[builds[MANY]]) + "?find=1&cam=2"),
@@ -124,6 +126,8 @@ def _told(times: Times, clocks: Times, sizes: dict[tuple[str, int], int]) -> int
         bound(f"{name}: {MANY:,} builds against {FEW}", flat, FLAT)
     saving = statistics.median(times["a saving", MANY]) / statistics.median(times["floor of a saving", MANY])
     bound("a saving, floors", saving, SAVE_FLOORS)
+    for name in ("what the shop remembers", "engines like this one"):
+        bound(f"{name}: by the clock [s]", statistics.median(clocks[name, MANY]), REMEMBERED_S)
     bound("a saving, bytes on the wire", sizes["a saving", MANY], SAVE_BYTES)
     return min(missed, 1)
 

@@ -1,6 +1,7 @@
 """Backup and restore for real: a whole shop dumped, thrown away, restored, and its reports the same."""
 
 import json
+import os
 import tarfile
 from urllib.parse import urlsplit, urlunsplit
 
@@ -28,7 +29,8 @@ def another(django_db_blocker, tmp_path):
     settings = connection.settings_dict
     netloc = f"{settings['USER']}:{settings['PASSWORD']}@{settings['HOST']}:{settings['PORT']}"
     server = urlunsplit(("postgres", netloc, "/postgres", "", ""))
-    name = f"kept_{tmp_path.name.replace('-', '_')}".lower()[:60]
+    # By process too: another worker runs its share of the same test on the same server.
+    name = f"kept_{os.getpid()}_{tmp_path.name.replace('-', '_')}".lower()[:60]
     _sql(server, f"CREATE DATABASE {name}")
     yield urlsplit(server)._replace(path=f"/{name}").geturl()
     _sql(server, f"DROP DATABASE {name} WITH (FORCE)")

@@ -4,8 +4,9 @@ from django.conf import settings
 from django.db import models
 from django_scopes import ScopedManager
 
-from bench.shelf.kept import cam_of, kept_cam
+from bench.shelf.kept import cam_of, engine_of, kept_cam
 from bench.shops.models import Shop
+from mockup.engine.block import Engine
 from mockup.engine.camshaft import Camshaft
 from mockup.engine.gasket import FinalGasket
 from mockup.instruments import REPEATS_MM, Calibration, Instrument
@@ -95,6 +96,40 @@ class ShelfCam(Shelved):
     def keep(self, cam: Camshaft) -> None:
         """Have another card or other lobes."""
         self.cam_kept = kept_cam(cam)
+
+
+class ShelfEngine(Shelved):
+    """An engine to begin builds from: the core's record of it, and how its builds are kept."""
+
+    name = models.CharField(max_length=60)
+    unit = models.CharField(max_length=2)
+    deck_sign = models.CharField(max_length=20)
+    sheet = models.CharField(max_length=30)
+    engine_kept = models.JSONField()
+
+    class Meta:
+        ordering = ["name", "pk"]
+
+    def __str__(self) -> str:
+        return self.name
+
+    def core(self) -> Engine:
+        """The engine as the core knows one."""
+        return engine_of(self.engine_kept)
+
+
+class ShelfMargins(Shelved):
+    """A margin sheet of the shop's own: a ready-made one, and the limits that are others [mm or 1], None taken away."""
+
+    name = models.CharField(max_length=60)
+    base = models.CharField(max_length=30)
+    edits = models.JSONField()
+
+    class Meta:
+        ordering = ["name", "pk"]
+
+    def __str__(self) -> str:
+        return self.name
 
 
 class ShelfInstrument(Shelved):

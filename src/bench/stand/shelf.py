@@ -10,14 +10,27 @@ from django.utils import timezone
 
 from bench.page.fields import CoreFormMixin, LengthField, UnitFormMixin
 from bench.shelf import services
-from bench.shelf.models import ShelfCam, ShelfGasket, ShelfInstrument, ShelfPushrod, ShelfShim, Shelved
+from bench.shelf.models import (
+    ShelfCam,
+    ShelfEngine,
+    ShelfGasket,
+    ShelfInstrument,
+    ShelfMargins,
+    ShelfPushrod,
+    ShelfShim,
+    Shelved,
+)
 from bench.shops.access import member_writes, person_of
 from mockup.engine.gasket import THICKEST_MM, FinalGasket
 from mockup.engine.pushrods import LENGTHS_MM
 from mockup.faults import Fault, refuse
 from mockup.instruments import BRIDGE, CALIPER, DEFAULT_INSTRUMENTS, DEPTH_ROD, FEELERS, INDICATOR, Instrument
+from mockup.limits.margins import LimitName
+from mockup.limits.sheets import READY_MADE
 from mockup.quantity.value import Unit
+from mockup.words import engine_line, limit_value_text
 
+LONGEST_SEARCH = 60
 UNITS = [(Unit.INCH, "inches and thou"), (Unit.MILLIMETRE, "millimetres")]
 USES = [(key, DEFAULT_INSTRUMENTS[key].name) for key in (BRIDGE, INDICATOR, DEPTH_ROD, FEELERS, CALIPER)]
 
@@ -157,11 +170,16 @@ def shelf(request: HttpRequest) -> HttpResponse:
                 _put_on(request, form)
                 return redirect("shelf")
     wrong = bool(calibration.errors) or any(form.errors for form in shown.values())
+    unit = Unit(person_of(request).unit)
+    asked = request.GET.get("q", "").strip()[:LONGEST_SEARCH]
     context = {
-        "gaskets": ShelfGasket.objects.filter(off_since=None),
+        "asked": asked,
+        "gaskets": ShelfGasket.objects.filter(off_since=None, name__icontains=asked),
+        "engines": [_engine(row) for row in ShelfEngine.objects.filter(off_since=None, name__icontains=asked)],
+        "margins": [_margins(row, unit) for row in ShelfMargins.objects.filter(off_since=None, name__icontains=asked)],
         "shims": [(row.thickness_mm, row) for row in ShelfShim.objects.filter(off_since=None)],
         "pushrods": [(row.length_mm, row) for row in ShelfPushrod.objects.filter(off_since=None)],
-        "instruments": _instruments(),
+        "instruments": _instruments(asked),
         "calibration": calibration,
         "calibrating": request.POST.get("calibrated", ""),
         "cams": ShelfCam.objects.filter(off_since=None).count(),
@@ -172,10 +190,23 @@ def shelf(request: HttpRequest) -> HttpResponse:
     return render(request, "stand/shelf.html", context, status=422 if wrong else 200)
 
 
-def _instruments() -> list[dict[str, Any]]:
+def _engine(row: ShelfEngine) -> dict[str, Any]:
+    return {"row": row, "line": engine_line(row.core(), Unit(row.unit))}
+
+
+def _margins(row: ShelfMargins, unit: Unit) -> dict[str, Any]:
+    sheet = READY_MADE[row.base]
+    others = [
+        f"{LimitName.named(name).label} {limit_value_text(value, LimitName.named(name), unit)}"
+        for name, value in row.edits.items()
+    ]
+    return {"row": row, "base": sheet.title, "others": others}
+
+
+def _instruments(asked: str) -> list[dict[str, Any]]:
     """The shop's instruments, each with its last calibration, and whether that has ended."""
     today = timezone.localdate()
-    rows = ShelfInstrument.objects.filter(off_since=None).prefetch_related("calibrations")
+    rows = ShelfInstrument.objects.filter(off_since=None, name__icontains=asked).prefetch_related("calibrations")
     found = []
     for row in rows:
         last = max(row.calibrations.all(), key=lambda one: (one.until, one.on), default=None)
@@ -197,6 +228,7 @@ def _put_on(request: HttpRequest, form: OnTheShelf) -> None:
 def _asked(key: str) -> Shelved:
     name, _, number = key.partition("-")
     kinds: dict[str, type[models.Model]] = {name: form.MODEL for name, form in FORMS.items()}
+    kinds |= {"engine": ShelfEngine, "margins": ShelfMargins}
     if name not in kinds or not number.isdecimal() or len(number) > 18:
         raise Http404(key)
     found = get_object_or_404(kinds[name], pk=int(number))

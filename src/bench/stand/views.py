@@ -4,7 +4,7 @@ from typing import Any
 
 from django.contrib import messages
 from django.db import transaction
-from django.http import HttpRequest, HttpResponse
+from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET
@@ -16,6 +16,7 @@ from bench.builds.summaries import still_old, summarise_old
 from bench.page.bench import bench_or_404
 from bench.page.build_form import BuildForm, usual_layouts
 from bench.page.show import station_url
+from bench.shelf.models import ShelfEngine
 from bench.shops.access import member_writes, members_only, person_of
 from bench.stand.begun import begun_from, keep
 from bench.stand.finding import ORDERS, STATES, Pages, asked_of
@@ -78,6 +79,14 @@ def new_build(request: HttpRequest) -> HttpResponse:
     if begun:
         check = begun.check
         usual = {"unit": check.unit, "sheet": check.sheet, "checking": [check.topic], **check.sizes}
+    pattern = _pattern(request)
+    if pattern:
+        usual |= BuildForm.shown(pattern.core()) | {
+            "unit": pattern.unit,
+            "deck_sign": pattern.deck_sign,
+            "sheet": pattern.sheet,
+            "firing_order": "-".join(map(str, pattern.core().firing_order)),
+        }
     form = BuildForm(request.POST or None, initial=usual)
     if request.method == "POST" and unread:
         form.add_error(None, unread)
@@ -88,8 +97,20 @@ def new_build(request: HttpRequest) -> HttpResponse:
             if begun:
                 keep(begun, build, by)
         return redirect(station_url(begun.station, build.pk, 1) if begun else reverse("build", args=[build.pk]))
-    shown = {"form": form, "begun": begun, "unread": unread, "layouts": usual_layouts()}
+    shown: dict[str, Any] = {"form": form, "begun": begun, "unread": unread, "layouts": usual_layouts()}
+    shown |= {"pattern": pattern, "engines": ShelfEngine.objects.filter(off_since=None)}
     return render(request, "stand/new.html", shown, status=422 if form.errors else 200)
+
+
+def _pattern(request: HttpRequest) -> ShelfEngine | None:
+    """The engine of the shelf that a build is begun from; 404 for one that is not on it."""
+    number = request.GET.get("engine", "")
+    if not number:
+        return None
+    if not number.isdecimal() or len(number) > 18:
+        raise Http404(number)
+    found: ShelfEngine = get_object_or_404(ShelfEngine, pk=int(number), off_since=None)
+    return found
 
 
 @require_GET

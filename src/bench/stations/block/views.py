@@ -9,8 +9,10 @@ from django.urls import reverse
 
 from bench.builds import services
 from bench.builds.marks import as_it_is
-from bench.page.bench import bench_or_404
+from bench.builds.own_sheets import LONGEST_NAME, shelve_engine
+from bench.page.bench import Bench, bench_or_404
 from bench.page.build_form import BuildForm, initial_of
+from bench.page.entering import Wrong, message_of
 from bench.page.show import show
 from bench.shops.access import member_writes, person_of
 from bench.stations.block.life import BlockLimitForm, life_of
@@ -27,6 +29,8 @@ def block(request: HttpRequest, build_id: int) -> HttpResponse:
     if limiting and limit.is_valid():
         services.write(bench.build, limit.item, person_of(request), typed=request.POST.get("deck_cut_mm", ""))
         return redirect(f"{reverse('block', args=[build_id])}#life")
+    if "shelve" in request.POST:
+        return _shelved(request, bench, limit)
     form = BuildForm(None if limiting else request.POST or None, initial=initial_of(bench.build))
     if request.method == "POST" and form.is_valid():
         try:
@@ -38,7 +42,23 @@ def block(request: HttpRequest, build_id: int) -> HttpResponse:
         else:
             messages.info(request, "The engine is saved.")
             return redirect(reverse("block", args=[build_id]))
-    parts: dict[str, Any] = {"form": form, "folder": "block", "wrong": {**form.errors, **limit.errors}}
-    parts |= {"life": life_of(bench), "limit_form": limit}
-    parts["as_it_is"] = as_it_is(bench.build)
+    return _shown(request, bench, form, limit, {})
+
+
+def _shown(
+    request: HttpRequest, bench: Bench, form: BuildForm, limit: BlockLimitForm, wrong: dict[str, Any]
+) -> HttpResponse:
+    parts: dict[str, Any] = {"form": form, "folder": "block", "wrong": {**form.errors, **limit.errors, **wrong}}
+    parts |= {"life": life_of(bench), "limit_form": limit, "as_it_is": as_it_is(bench.build)}
     return show(request, bench, Station.BLOCK, parts)
+
+
+def _shelved(request: HttpRequest, bench: Bench, limit: BlockLimitForm) -> HttpResponse:
+    """Put the engine on the shelf, to begin others from."""
+    name = request.POST.get("engine_name", "")
+    try:
+        shelve_engine(bench.build, person_of(request), name)
+    except FaultsError as error:
+        wrong = {"engine_name": Wrong(name[:LONGEST_NAME], message_of(error))}
+        return _shown(request, bench, BuildForm(initial=initial_of(bench.build)), limit, wrong)
+    return redirect("shelf")

@@ -4,6 +4,7 @@ from typing import Any
 
 from django import forms
 
+from bench.builds.own_sheets import own_sheets
 from bench.page.fields import LengthField, UnitFormMixin
 from mockup.faults import FaultsError
 from mockup.limits.margins import Edit, LimitName, MarginSheet
@@ -22,7 +23,12 @@ WINDOWS_SAID = [("quench-window", "Quench, aim and window"), ("ratio-window", "C
 class SheetForm(forms.Form):
     """Which margin sheet the build is judged by."""
 
-    sheet = forms.ChoiceField(choices=[(sheet.key, sheet.title) for sheet in READY_MADE.values()], label="Margin sheet")
+    sheet = forms.ChoiceField(label="Margin sheet")
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        ready_made = [(sheet.key, sheet.title) for sheet in READY_MADE.values()]
+        self.fields["sheet"] = forms.ChoiceField(choices=[*ready_made, *own_sheets()], label="Margin sheet")
 
 
 class LimitForm(UnitFormMixin, forms.Form):

@@ -8,6 +8,7 @@ from django.urls import reverse
 
 from bench.builds import services
 from bench.builds.kinds import LimitEdit
+from bench.builds.own_sheets import LONGEST_NAME, judge_by, shelve_margins
 from bench.page.bench import Bench, bench_or_404
 from bench.page.entering import Wrong, message_of
 from bench.page.show import show, station_url
@@ -43,13 +44,21 @@ def verdict(request: HttpRequest, build_id: int) -> HttpResponse:
     if "sign" in request.POST or "strike" in request.POST:
         return _signed(request, bench, {"sheet_form": sheet_form, "limit_form": limit_form})
     if choosing and sheet_form.is_valid():
-        services.choose_sheet(bench.build, sheet_form.cleaned_data["sheet"], person_of(request))
+        judge_by(bench.build, sheet_form.cleaned_data["sheet"], bench.report.job.sheet, person_of(request))
         return redirect(reverse("verdict", args=[build_id]))
     if changing and limit_form.is_valid():
         _change(request, bench, limit_form)
         return redirect(reverse("verdict", args=[build_id]))
+    wrong: dict[str, Any] = {**sheet_form.errors, **limit_form.errors}
+    if "shelve-margins" in request.POST:
+        name = request.POST.get("name", "")
+        try:
+            shelve_margins(bench.report.job.sheet, person_of(request), name)
+        except FaultsError as error:
+            wrong["name"] = Wrong(name[:LONGEST_NAME], message_of(error))
+        else:
+            return redirect(reverse("shelf"))
     parts = _parts(request, bench) | {"sheet_form": sheet_form, "limit_form": limit_form}
-    wrong = {**sheet_form.errors, **limit_form.errors}
     return show(request, bench, Station.VERDICT, parts | {"wrong": wrong})
 
 
