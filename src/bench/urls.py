@@ -9,6 +9,7 @@ from bench.exchange.views import checks_csv, export, readings_csv, report_txt, w
 from bench.page.echo import dial, understood
 from bench.page.pulse import pulse
 from bench.programs.api import api, openapi
+from bench.programs.gauge import gauge_done, gauge_next
 from bench.sheets.order import order_pdf, order_sheet
 from bench.sheets.shown import shown_pdf, shown_sheet
 from bench.sheets.views import history, sheet, sheet_pdf
@@ -54,6 +55,8 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("welcome/<str:token>/", welcome, name="welcome"),
     path("people/", people, name="people"),
     path("me/", me, name="me"),
+    path("gauge/next/", gauge_next, name="gauge-next"),
+    path("gauge/done/", gauge_done, name="gauge-done"),
     path("api/openapi.json", openapi, name="openapi"),
     path("api/", api.urls),
     path("understood/", understood, name="understood"),

@@ -14,6 +14,7 @@ COMMANDS = {
     "restore": "launch.backup:main_restore",
     "bench": "launch.speed",
     "prove": "launch.prove",
+    "gauge": "launch.gauge",
 }
 
 

@@ -13,7 +13,8 @@ pytestmark = pytest.mark.browser
 PAGES = [
     "/", "/quick/?read_mm=96&under=none&final_mm=41", "/quick/?what=ratio&bore_mm=3.75",
     "/quick/?what=pushrod&closed_mm=6.8&turns=11.5&preload_mm=60", "/people/", "/me/",
-    "/shelf/", "/builds/new/", "/builds/import/", "/builds/1/block/", "/builds/1/tdc/",
+    "/shelf/", "/builds/new/", "/builds/import/", "/builds/1/block/", "/builds/1/tdc/", "/memory/",
+    "/builds/1/alike/", "/builds/1/beside/2/", "/builds/1/readings-in/",
     "/builds/1/deck/?cylinder=6", "/builds/1/stack/?target=2+down", "/builds/1/volumes/?ratio=10&closes=60",
     "/builds/1/quench/", "/builds/1/mock-up/", "/builds/1/cam/",
     "/builds/1/pushrods/", "/builds/1/clay/?cylinder=6", "/builds/1/verdict/",

@@ -47,7 +47,7 @@ def test_a_table_is_looked_at_and_then_taken_in_with_who_read_it(bench, member, 
     with scope(shop=member.shop):
         last = assemble(whole).of(ClayReading)[-1]
     assert (last.record.by, last.record.at, last.record.typed) == ("Rosalind", "2026-11-02T10:00:00", "104.5")
-    assert "1 readings taken in" in words(bench.get(reverse("verdict", args=[whole.pk])))
+    assert "1 reading taken in" in words(bench.get(reverse("verdict", args=[whole.pk])))
     assert bench.get(look).status_code == 404, "it is taken in once"
 
 
@@ -136,14 +136,15 @@ def exported(bench, build):
 
 
 def test_several_job_files_are_shown_and_taken_in_together_but_for_those_with_faults(bench, member, whole, built):
-    files = [exported(bench, whole), exported(bench, built), "{}"]
-    sent = [SimpleUploadedFile(f"{at}.json", text.encode()) for at, text in enumerate(files)]
+    files = [exported(bench, whole).encode(), exported(bench, built).encode(), b"{}", b"\xff\xfe"]
+    sent = [SimpleUploadedFile(f"{at}.json", content) for at, content in enumerate(files)]
     look = bench.post(reverse("import"), {"file": sent}).url
     page = words(bench.get(look))
     assert "12 clay" in page
     assert "It would stand as clear" in page
     assert "A build of this name is in the shop already" in page
     assert "2.json: stays out" in page
+    assert "3.json: stays out, 1 fault" in page
     with scope(shop=member.shop):
         assert Build.objects.count() == 2
         assert bench.post(look).url == reverse("stand")

@@ -12,7 +12,7 @@ from bench.builds.models import Build, Entry
 from bench.shops.models import Person
 from tests import making_rows as making
 
-IN, OK, NO, GONE, OVER, BAD, WRONG, METHOD = 302, 200, 403, 404, 410, 400, 422, 405
+IN, OK, NO, GONE, OVER, BAD, WRONG, METHOD, DONE = 302, 200, 403, 404, 410, 400, 422, 405, 204
 
 # name: (needs a build, method, nobody, viewer, member, another shop)
 MATRIX = {
@@ -105,6 +105,8 @@ MATRIX = {
     ("sheet-pdf", "get"): (True, IN, OK, OK, GONE),
     ("export", "get"): (True, IN, OK, OK, GONE),
     ("pulse", "get"): (True, IN, OK, OK, GONE),
+    ("gauge-next", "post"): (False, IN, NO, DONE, DONE),
+    ("gauge-done", "post"): (False, IN, NO, DONE, DONE),
     ("openapi", "get"): (False, OK, OK, OK, OK),
     ("demo-enter", "post"): (False, GONE, GONE, GONE, GONE),
     ("demo-reset", "post"): (False, IN, NO, GONE, GONE),

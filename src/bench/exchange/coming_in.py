@@ -8,6 +8,8 @@ from django import forms
 from django.contrib import messages
 from django.core.files.uploadedfile import UploadedFile
 from django.db import transaction
+from django.db.models import Q, Value
+from django.db.models.functions import Concat
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
@@ -75,20 +77,25 @@ def import_build(request: HttpRequest) -> HttpResponse:
     form = ImportForm(request.POST or None, request.FILES or None)
     found: list[Found] = []
     if request.method == "POST" and form.is_valid():
-        texts = []
-        for upload in form.cleaned_data["file"]:
-            try:
-                texts.append((upload.name or "", text_of(upload)))
-            except FaultsError as error:
-                found.append(Found(upload.name or "", faults=error.faults))
-        found += [one for one in (_job_in(name, text) for name, text in texts) if one.faults]
-        if not found or len(found) < len(form.cleaned_data["file"]):
-            return redirect("import-look", keep(texts, person_of(request)))
+        files = [_as_sent(upload) for upload in form.cleaned_data["file"]]
+        found = [_job_in(*file) for file in files]
+        if any(one.job for one in found):
+            return redirect("import-look", keep(files, person_of(request)))
     wrong = bool(found or form.errors)
     return render(request, "exchange/import.html", {"form": form, "found": found}, status=422 if wrong else 200)
 
 
-def _job_in(name: str, text: str) -> Found:
+def _as_sent(upload: "UploadedFile[bytes]") -> tuple[str, str, str]:
+    """A file's name, its text, and why it has none."""
+    try:
+        return upload.name or "", text_of(upload), ""
+    except FaultsError as error:
+        return upload.name or "", "", " ".join(fault.message for fault in error.faults)
+
+
+def _job_in(name: str, text: str, fault: str = "") -> Found:
+    if fault:
+        return Found(name, faults=(Fault("", fault),))
     try:
         job = read_job(text)
         report = evaluate(job)
@@ -101,15 +108,19 @@ def _job_in(name: str, text: str) -> Found:
         line=engine_line(job.engine, job.unit),
         counts=", ".join(counts) or "nothing read yet",
         verdict=str(report.verdict),
-        stands=Build.objects.filter(name=job.name).exists(),
+        stands=Build.objects.annotate(whole=Concat("name", Value(" "), "subtitle")).filter(_called(job.name)).exists(),
     )
+
+
+def _called(name: str) -> Q:
+    return Q(name=name) | Q(whole=name)
 
 
 @members_only
 def import_look(request: HttpRequest, batch: UUID) -> HttpResponse:
     """Show what was understood of each file; take in those without a fault."""
     by = person_of(request)
-    found = [_job_in(one.name, one.text) for one in kept(batch, by)]
+    found = [_job_in(one.name, one.text, one.fault) for one in kept(batch, by)]
     whole = [one.job for one in found if one.job]
     refused: tuple[Fault, ...] = ()
     if request.method == "POST" and whole:
@@ -161,7 +172,7 @@ def readings_page(request: HttpRequest, build_id: int) -> HttpResponse:
         except FaultsError as error:
             faults = error.faults
         else:
-            batch = keep([(sent.name if sent else "pasted", as_text(tables))], person_of(request), bench.build)
+            batch = keep([(sent.name if sent else "pasted", as_text(tables), "")], person_of(request), bench.build)
             return redirect("readings-look", build_id, batch)
     context = {"build": bench.build, "form": form, "faults": faults, "kinds": list(READING_KINDS)}
     return render(request, "exchange/readings.html", context, status=422 if faults or form.errors else 200)
@@ -182,7 +193,8 @@ def readings_look(request: HttpRequest, build_id: int, batch: UUID) -> HttpRespo
             refused = error.faults
         else:
             upload.delete()
-            messages.info(request, f"{len(found.readings)} readings taken in from {upload.name}.")
+            count = len(found.readings)
+            messages.info(request, f"{count} reading{'s' * (count != 1)} taken in from {upload.name}.")
             return redirect(reverse("verdict", args=[build_id]))
     elif request.method == "POST":
         repeatable(request)

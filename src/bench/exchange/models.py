@@ -11,7 +11,7 @@ from bench.shops.models import Shop
 
 
 class Upload(models.Model):
-    """One file that somebody sent, as text: a job file, or the tables of readings of a build.
+    """One file that somebody sent, as text: a job file, or tables of readings of a build; ``fault`` where it is none.
 
     Files sent together have the same ``batch``, by which their sender looks at them.
     """
@@ -22,6 +22,7 @@ class Upload(models.Model):
     batch = models.UUIDField(default=uuid.uuid4, db_index=True)
     name = models.CharField(max_length=200)
     text = models.TextField()
+    fault = models.CharField(max_length=200, blank=True)
     at = models.DateTimeField(auto_now_add=True, db_index=True)
 
     objects = ScopedManager(shop="shop")

@@ -50,14 +50,25 @@ def tables_of(upload: "UploadedFile[bytes]") -> list[Table]:
     return [from_csv(_decoded(content), (upload.name or "").rpartition(".")[0])]
 
 
-def keep(texts: Iterable[tuple[str, str]], by: Person, build: Build | None = None) -> UUID:
-    """Keep files, each its name and its text; returns their batch. What is older than a day is thrown away."""
+def keep(files: Iterable[tuple[str, str, str]], by: Person, build: Build | None = None) -> UUID:
+    """Keep files, each its name, its text and what is wrong with it; returns their batch.
+
+    What is older than a day is thrown away.
+    """
     Upload.objects.filter(at__lt=timezone.now() - KEPT).delete()
     assert by.shop is not None
     batch = uuid4()
     Upload.objects.bulk_create(
-        Upload(shop=by.shop, by=by, build=build, batch=batch, name=name[-LONGEST_NAME:], text=text)
-        for name, text in texts
+        Upload(
+            shop=by.shop,
+            by=by,
+            build=build,
+            batch=batch,
+            name=name[-LONGEST_NAME:],
+            text=text,
+            fault=fault[:LONGEST_NAME],
+        )
+        for name, text, fault in files
     )
     return batch
 

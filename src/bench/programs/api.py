@@ -3,6 +3,7 @@
 Who comes in, and into which shop, is settled before any of this (``shops/program_keys.py``).
 """
 
+from decimal import Decimal
 from typing import Annotated, Any
 
 from django.contrib.auth.decorators import login_not_required
@@ -21,11 +22,14 @@ from bench.builds.models import Build, Entry
 from bench.builds.models.build import UnreadableError
 from bench.exchange.importing import build_from
 from bench.page.bench import bench_or_404
+from bench.programs.gauge import receive
 from bench.programs.shapes import (
     SENT,
     BuildOut,
     BuildsOut,
     FaultsOut,
+    GaugeIn,
+    GaugeOut,
     KindOut,
     ReadingOut,
     ReadingsIn,
@@ -47,6 +51,7 @@ from mockup.jobfile.write import job_data, part_data
 from mockup.reading_kinds import READING_KINDS
 
 LONGEST_BODY = 5_000_000
+LARGEST_VALUE = 1e6
 SAYS = """Builds, reports and readings of one shop, for programs.
 
 A key is made on the page of the person the program acts for, and shown as `Authorization: Bearer KEY`. What it writes
@@ -249,6 +254,22 @@ def strike_reading(request: HttpRequest, build_id: int, key: str, payload: Strik
     services.strike(entry, by, f"{payload.reason} ({by_program})"[: services.LONGEST_REASON])
     entry.refresh_from_db()
     return {"key": key, "struck": entry.struck_reason}
+
+
+@api.post("/gauge", response={201: GaugeOut, **WRONG}, operation_id="gauge", summary="A reading of a gauge")
+def gauge(request: HttpRequest, payload: GaugeIn) -> Any:
+    """It lands in the field in hand of the person's open page, once, in the order it came (docs/gauges.md)."""
+    _may_write(request)
+    value = payload.value if isinstance(payload.value, str) else _digits(payload.value)
+    found, waiting = receive(person_of(request), payload.token, f"{value} {payload.unit}", payload.gauge)
+    return Status(201, {"token": found.token, "text": found.text, "waiting": waiting})
+
+
+def _digits(value: float) -> str:
+    """A number as somebody would type it. Raises FaultsError for one nobody can."""
+    if not abs(value) < LARGEST_VALUE:
+        raise FaultsError([Fault("value", "This is not a number a gauge shows.")])
+    return f"{Decimal(repr(value)):f}"
 
 
 @api.get("/kinds", response={200: list[KindOut], 401: FaultsOut}, operation_id="kinds", summary="Kinds of reading")

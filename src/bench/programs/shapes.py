@@ -86,6 +86,23 @@ class Struck(Schema):
     struck: str
 
 
+class GaugeIn(Schema):
+    """What a gauge read, as somebody would type it: a number or words, with its unit where it has one."""
+
+    value: float | str = Field(description="a number, or words as 6 down")
+    unit: Literal["", "in", "mm", "thou"] = ""
+    gauge: str = Field("", max_length=40, description="the key of an instrument of the shelf")
+    token: UUID = Field(description="of the reading itself: the same one again is the same reading")
+
+
+class GaugeOut(Schema):
+    """A reading that waits for a page of its person."""
+
+    token: UUID
+    text: str
+    waiting: int = Field(description="how many wait, with this one")
+
+
 class KindOut(Schema):
     """A kind of reading: what it is called, and the fields it has."""
 

@@ -34,6 +34,7 @@ INSTALLED_APPS = [
     "bench.builds",
     "bench.sheets",
     "bench.exchange",
+    "bench.programs",
     "ninja",
     "bench.page",
 ]

@@ -61,6 +61,11 @@ class Person(AbstractUser):
         return self.shop_id is not None and self.role == self.Role.OWNER
 
     @property
+    def hears_gauges(self) -> bool:
+        """Whether a program of this person may write: their pages then listen for what a gauge sends."""
+        return self.may_write and self.program_keys.filter(ended=None, writes=True).exists()
+
+    @property
     def shown_name(self) -> str:
         """The name put beside readings."""
         return self.first_name or self.username

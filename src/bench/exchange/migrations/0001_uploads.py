@@ -24,6 +24,7 @@ class Migration(migrations.Migration):
                 ('batch', models.UUIDField(db_index=True, default=uuid.uuid4)),
                 ('name', models.CharField(max_length=200)),
                 ('text', models.TextField()),
+                ('fault', models.CharField(blank=True, max_length=200)),
                 ('at', models.DateTimeField(auto_now_add=True, db_index=True)),
                 ('build', models.ForeignKey(null=True, on_delete=django.db.models.deletion.CASCADE, related_name='+', to='builds.build')),
                 ('by', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='+', to=settings.AUTH_USER_MODEL)),

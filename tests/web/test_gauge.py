@@ -1,0 +1,174 @@
+"""The feed of a gauge: each reading once, in order, to one page; what is refused or lost is said, or offered again."""
+
+import io
+import json
+import sys
+import threading
+from datetime import timedelta
+from http.server import BaseHTTPRequestHandler, HTTPServer
+from uuid import uuid4
+
+import pytest
+from django.urls import reverse
+from django.utils import timezone
+from django_scopes import scope, scopes_disabled
+
+from bench.builds.models import Entry
+from bench.programs import gauge as feed
+from bench.programs.models import GaugeReading
+from bench.shops.program_keys import make_key
+from launch import gauge
+from tests import making_rows as making
+from tests.web import words
+from tests.web.test_programs import Program, faults
+
+
+@pytest.fixture
+def program(member):
+    return Program(make_key(member, "indicator on the bench", writes=True))
+
+
+def sent(program, value="0.112", **more):
+    return program.post("gauge", {"value": value, "unit": "in", "token": str(uuid4())} | more)
+
+
+def offered(client):
+    answer = client.post(reverse("gauge-next"))
+    return answer.json() if answer.status_code == 200 else None
+
+
+def done(client, number):
+    client.post(reverse("gauge-done"), {"number": number})
+
+
+def test_readings_are_offered_once_and_in_the_order_they_came(bench, program):
+    for value in ("0.112", "0.113", 0.1145):
+        assert sent(program, value, gauge="indicator").status_code == 201
+    first = offered(bench)
+    assert (first["text"], first["gauge"]) == ("0.112 in", "indicator")
+    assert offered(bench) is None, "while one is on its way, none after it"
+    done(bench, first["number"])
+    assert offered(bench)["text"] == "0.113 in"
+    with scopes_disabled():
+        GaugeReading.objects.update(done_at=timezone.now())
+    assert offered(bench) is None
+
+
+def test_the_same_token_is_the_same_reading(bench, program):
+    token = str(uuid4())
+    answers = [sent(program, token=token).json() for _ in range(3)]
+    assert [answer["waiting"] for answer in answers] == [1, 1, 1]
+
+
+def test_what_a_page_did_not_live_to_save_is_offered_again_and_what_it_saved_is_not(bench, program, built, member):
+    sent(program, "6 down", unit="")
+    sent(program, "7 down", unit="")
+    first = offered(bench)
+    with scopes_disabled():
+        GaugeReading.objects.update(offered_at=timezone.now() - feed.OFFERED_AGAIN - timedelta(seconds=1))
+    again = offered(bench)
+    assert again == first, "its page is gone"
+    bench.post(reverse("deck", args=[built.pk]), {"deck-1": first["text"], "token": first["token"]})
+    with scopes_disabled():
+        GaugeReading.objects.update(offered_at=None)
+    assert offered(bench)["text"] == "7 down", "the book has it"
+    bench.post(reverse("deck", args=[built.pk]), {"deck-2": first["text"], "token": first["token"]})
+    with scope(shop=member.shop):
+        assert Entry.objects.filter(kind="deck").count() == 1, "written once, wherever it is sent again"
+
+
+@pytest.mark.parametrize(
+    ("more", "path"),
+    [
+        ({"value": " "}, "value"),
+        ({"value": "x" * 41}, "value"),
+        ({"value": 1e300}, "value"),
+        ({"unit": "furlong"}, "unit"),
+        ({"token": "x"}, "token"),
+    ],
+)
+def test_what_nobody_could_type_is_refused(program, more, path):
+    answer = sent(program, **({"unit": ""} | more))
+    assert answer.status_code == 422
+    assert faults(answer)[0][0] == path
+
+
+def test_no_more_than_two_hundred_wait(bench, program, monkeypatch):
+    monkeypatch.setattr(feed, "MOST_WAITING", 2)
+    for _ in range(2):
+        sent(program)
+    assert "2 readings wait already" in faults(sent(program))[0][1]
+    bench.post(reverse("gauge-done"), {"all": "1"})
+    assert sent(program).status_code == 201
+
+
+def test_a_gauge_reaches_only_its_own_persons_page_and_only_with_a_key_that_writes(
+    bench, viewer, stranger, member, program
+):
+    assert sent(Program(make_key(member, "reads", writes=False))).status_code == 403
+    sent(program)
+    other = type(bench)()
+    other.force_login(making.person("second"))
+    assert offered(other) is None
+    assert offered(stranger) is None
+    assert viewer.post(reverse("gauge-next")).status_code == 403
+    number = offered(bench)["number"]
+    done(stranger, number)
+    done(other, number)
+    with scopes_disabled():
+        assert GaugeReading.objects.get().done_at is None
+
+
+def test_a_page_listens_once_its_person_has_a_key_that_writes(bench, member, built):
+    page = reverse("deck", args=[built.pk])
+    assert "Listening for your gauge" not in words(bench.get(page))
+    make_key(member, "indicator", writes=True)
+    assert "Listening for your gauge" in words(bench.get(page))
+    assert "Listening for your gauge" not in words(bench.get(reverse("verdict", args=[built.pk])))
+
+
+@pytest.fixture
+def answering():
+    """A server that fails twice, then answers; what it was sent."""
+    got = []
+
+    class Handler(BaseHTTPRequestHandler):
+        def do_POST(self):
+            got.append(json.loads(self.rfile.read(int(self.headers["Content-Length"]))))
+            code = 503 if len(got) < 3 else 422 if got[-1]["value"] == "bad" else 201
+            self.send_response(code)
+            self.end_headers()
+            self.wfile.write(b'{"waiting": 1}')
+
+        def log_message(self, *_):
+            pass
+
+    with HTTPServer(("127.0.0.1", 0), Handler) as server:
+        threading.Thread(target=server.serve_forever, daemon=True).start()
+        yield f"http://127.0.0.1:{server.server_port}/", got
+        server.shutdown()
+
+
+def test_the_stand_in_sends_each_reading_until_it_is_answered_with_one_token(answering, tmp_path, monkeypatch, capsys):
+    address, got = answering
+    monkeypatch.setattr(gauge, "AGAIN_AFTER_S", 0.01)
+    file = tmp_path / "readings.txt"
+    file.write_text("# two decks\n6 down\n\n7 down\n")
+    assert gauge.main(["--address", address, "--key", "k", "--file", str(file), "--gauge", "bridge"]) == 0
+    assert [one["value"] for one in got] == ["6 down"] * 3 + ["7 down"]
+    assert len({one["token"] for one in got}) == 2
+    monkeypatch.setattr(sys, "stdin", io.StringIO("bad\n"))
+    assert gauge.main(["--address", address, "--key", "k"]) == 1
+    assert "bad: refused" in capsys.readouterr().err
+    monkeypatch.delenv("MOLE_KEY", raising=False)
+    assert gauge.main(["--file", str(file)]) == 2
+
+
+def test_the_stand_in_speaks_over_a_pseudo_terminal(tmp_path, monkeypatch, capsys):
+    written = []
+    monkeypatch.setattr(gauge.os, "write", lambda _, line: written.append(line))
+    file = tmp_path / "readings.txt"
+    file.write_text("0.112\n-0.004\n")
+    assert gauge.main(["--serial", "--unit", "in", "--file", str(file)]) == 0
+    assert capsys.readouterr().out.startswith("/dev/")
+    assert written == [b"0.112 in\r\n", b"-0.004 in\r\n"]
