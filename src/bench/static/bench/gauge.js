@@ -41,6 +41,7 @@
     const here = bench();
     if (!here || document.hidden || !document.hasFocus() || onItsWay !== null) return;
     const field = inHand();
+    if (!field) say("Every field that is asked for is filled: go into one, and the gauge’s next reading lands there.");
     if (!field || field.value.trim() || field.readOnly || globalThis.benchEntry.inFlight.size) return;
     const answer = await post(here.dataset.gauge, {});
     if (answer.status === 200) take(field, await answer.json());
