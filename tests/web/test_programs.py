@@ -127,6 +127,26 @@ def test_nothing_is_written_where_one_of_several_is_wrong(program, whole, readin
         assert Entry.objects.count() == before
 
 
+@pytest.mark.parametrize("bad", ["a\x00b", "a\ud800b"])
+def test_texts_that_no_database_keeps_are_refused(program, whole, bad):
+    for path, data in (
+        ("readings", {"readings": [clay(record={"typed": bad})]}),
+        ("readings", {"readings": [clay(spot=bad)]}),
+        ("readings/clay-1/strike", {"reason": bad}),
+    ):
+        answer = program.post(f"builds/{whole.pk}/{path}", json.dumps(data))
+        assert answer.status_code in (400, 422), path
+        assert faults(answer)
+    assert program.post("gauge", json.dumps({"value": bad, "token": str(uuid4())})).status_code in (400, 422)
+
+
+@pytest.mark.parametrize("body", ["{not json", b"\xff\xfe", "", "[]", "null"])
+def test_a_body_that_cannot_be_read_is_told(program, body):
+    answer = program.post("gauge", body)
+    assert answer.status_code in (400, 422)
+    assert faults(answer)
+
+
 def test_a_reading_is_struck_out_with_who_did_it(program, reader, member, whole):
     with scope(shop=member.shop):
         key = making.lines(whole, "clay")[0].key

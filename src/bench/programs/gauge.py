@@ -34,7 +34,8 @@ def receive(person: Person, token: UUID, text: str, gauge: str) -> tuple[GaugeRe
     """
     text, gauge = " ".join(text.split()), gauge.strip()
     refuse([] if 0 < len(text) <= LONGEST else [Fault("value", f"A reading of 1 to {LONGEST} characters.")])
-    refuse([] if len(gauge) <= LONGEST else [Fault("gauge", f"At most {LONGEST} characters.")])
+    refuse([] if text.isprintable() else [Fault("value", "Only what somebody can type.")])
+    refuse([] if len(gauge) <= LONGEST and gauge.isprintable() else [Fault("gauge", f"At most {LONGEST} letters.")])
     mine = GaugeReading.objects.filter(person=person)
     mine.filter(at__lt=timezone.now() - KEPT).delete()
     waiting = mine.filter(done_at=None).count()

@@ -44,7 +44,6 @@ def from_csv(text: str, name: str = "") -> Table:
     Raises FaultsError where there is none, or it is too large.
     """
     refuse([] if len(text) <= LONGEST_TEXT else [Fault("", f"At most {LONGEST_TEXT:,} characters in one table.")])
-    refuse([Fault("", "A text in it holds a NUL. Take it out.")] if "\x00" in text else [])
     text = text.removeprefix("\ufeff")
     try:
         read = csv.reader(io.StringIO(text, newline=""), delimiter=_delimiter(text), strict=True)
@@ -57,6 +56,8 @@ def from_csv(text: str, name: str = "") -> Table:
 
 def from_lines(lines: Sequence[Sequence[str]], name: str = "") -> Table:
     """A table of lines of cells; empty lines and lines of comment are passed over. Raises FaultsError."""
+    holds_nul = any("\x00" in cell for line in lines for cell in line)
+    refuse([Fault("", "A text in it holds a NUL. Take it out.")] if holds_nul else [])
     at = next((at for at, line in enumerate(lines) if not _says_nothing(line)), None)
     if at is None:
         raise FaultsError([Fault("", "There is nothing in it.")])
