@@ -1,5 +1,7 @@
 """The made-up scenario: a restoration and race shop, its people, its shelf and its builds. All of it is invented."""
 
+from datetime import date
+
 from django.db import transaction
 from django_scopes import scope, scopes_disabled
 
@@ -12,7 +14,7 @@ from bench.demo.lapwing import lapwing
 from bench.demo.plover import plover
 from bench.demo.wren import wren
 from bench.shelf.models import ShelfGasket, ShelfPushrod, ShelfShim
-from bench.shelf.services import add_instrument, put_on
+from bench.shelf.services import add_instrument, calibrate, put_on
 from bench.shops.models import Person, Shop
 from mockup.quantity.value import MM_PER_INCH, MM_PER_THOU
 
@@ -112,4 +114,5 @@ def _shelf(by: Person) -> None:
     for inches, stock in ((9.85, 12), (9.90, 4)):
         put_on(ShelfPushrod(length_mm=round(inches * MM_PER_INCH, 6), stock=stock), by)
     cams_of_the_shelf(by)
-    add_instrument(by, name="bridge with the tenth dial", use="bridge", resolution_mm=0.002, accuracy_mm=0.004)
+    bridge = add_instrument(by, name="bridge with the tenth dial", use="bridge", resolution_mm=0.002, accuracy_mm=0.004)
+    calibrate(bridge, by, on=date(2026, 2, 2), until=date(2027, 2, 2), by_whom="the county laboratory")
