@@ -4,11 +4,14 @@ import io
 import json
 import sys
 import threading
+from concurrent.futures import ThreadPoolExecutor
 from datetime import timedelta
 from http.server import BaseHTTPRequestHandler, HTTPServer
 from uuid import uuid4
 
 import pytest
+from django.db import connection
+from django.test import Client
 from django.urls import reverse
 from django.utils import timezone
 from django_scopes import scope, scopes_disabled
@@ -172,3 +175,46 @@ def test_the_stand_in_speaks_over_a_pseudo_terminal(tmp_path, monkeypatch, capsy
     assert gauge.main(["--serial", "--unit", "in", "--file", str(file)]) == 0
     assert capsys.readouterr().out.startswith("/dev/")
     assert written == [b"0.112 in\r\n", b"-0.004 in\r\n"]
+
+
+@pytest.mark.django_db(transaction=True)
+def test_of_five_gauges_and_three_pages_at_once_each_reading_is_offered_once_and_in_its_order():
+    person = making.person()
+    key = make_key(person, "five gauges", writes=True)
+    each = 12
+    told, begin = [], threading.Barrier(8)
+
+    def play(number):
+        begin.wait()
+        try:
+            program = Program(key)
+            for at in range(each):
+                said = {"value": f"{number}.{at:02}", "token": str(uuid4())}
+                # An answer that was lost: the same once more.
+                assert [program.post("gauge", said).status_code for _ in range(2)] == [201, 201]
+        finally:
+            connection.close()
+
+    def look(_):
+        client = Client()
+        client.force_login(person)
+        begin.wait()
+        try:
+            while len(told) < 5 * each:
+                reading = offered(client)
+                if reading:
+                    told.append(reading["text"])
+                    done(client, reading["number"])
+        finally:
+            connection.close()
+
+    with ThreadPoolExecutor(8) as pool:
+        for one in [
+            *(pool.submit(play, number) for number in range(1, 6)),
+            *(pool.submit(look, at) for at in range(3)),
+        ]:
+            one.result(timeout=120)
+    assert sorted(told) == sorted(f"{number}.{at:02}" for number in range(1, 6) for at in range(each))
+    for number in range(1, 6):
+        mine = [text for text in told if text.startswith(f"{number}.")]
+        assert mine == sorted(mine)
