@@ -32,7 +32,7 @@ def test_a_sheet_is_filled_by_the_gauge_without_touching_the_machine(open_page, 
     expect(page.locator(".wrong").first).to_be_visible()
     wrong = page.locator(".bench-field.is-invalid, .bench-field[aria-invalid=true]").first
     wrong.fill("")
-    expect(page.locator("[data-gauge-says]")).to_contain_text(READINGS[2])
+    expect(page.locator("#row-4 .saved b")).to_have_text(READINGS[2])
     sending.join()
     page.wait_for_function("() => !document.querySelector('.saving')")
     with scopes_disabled():

@@ -49,6 +49,8 @@ class Person(AbstractUser):
     unit = models.CharField(max_length=2, choices=[("in", "inches and thou"), ("mm", "millimetres")], default="in")
     theme = models.CharField(max_length=5, choices=Theme, default=Theme.MACHINE, blank=True)
     time_zone = models.CharField(max_length=60, blank=True)
+    hears_gauges = models.BooleanField(default=False)
+    """Whether a program of theirs may write: their pages then listen for what a gauge sends. Kept with the keys."""
 
     @property
     def may_write(self) -> bool:
@@ -59,11 +61,6 @@ class Person(AbstractUser):
     def is_owner(self) -> bool:
         """Whether this person says who may come in."""
         return self.shop_id is not None and self.role == self.Role.OWNER
-
-    @property
-    def hears_gauges(self) -> bool:
-        """Whether a program of this person may write: their pages then listen for what a gauge sends."""
-        return self.may_write and self.program_keys.filter(ended=None, writes=True).exists()
 
     @property
     def shown_name(self) -> str:

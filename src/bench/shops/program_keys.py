@@ -33,6 +33,7 @@ def make_key(person: Person, name: str, *, writes: bool) -> str:
     refuse([Fault("writes", "You may read only, and so may your programs.")] if writes and not person.may_write else [])
     token = secrets.token_urlsafe(32)
     ProgramKey.objects.create(person=person, name=name, digest=digest_of(token), writes=writes)
+    _hears(person)
     if person.shop:
         note(person.shop, person, f"made a key for the program “{name}”")
     return token
@@ -43,11 +44,18 @@ def alive(person: Person) -> QuerySet[ProgramKey]:
     return ProgramKey.objects.filter(person=person, ended=None)
 
 
+def _hears(person: Person) -> None:
+    """Keep with the person whether a program of theirs may write: no page has to ask for it."""
+    person.hears_gauges = alive(person).filter(writes=True).exists()
+    person.save(update_fields=["hears_gauges"])
+
+
 def end_key(person: Person, number: int) -> ProgramKey:
     """End one of somebody's keys. Raises ProgramKey.DoesNotExist."""
     key = alive(person).get(pk=number)
     key.ended = timezone.now()
     key.save(update_fields=["ended"])
+    _hears(person)
     if person.shop:
         note(person.shop, person, f"ended the key of the program “{key.name}”")
     return key
