@@ -1,7 +1,7 @@
 """One job: everything known of a build, as plain frozen data. What goes into ``evaluate``."""
 
 from collections import Counter
-from collections.abc import Iterable, Mapping
+from collections.abc import Container, Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from typing import Annotated, Any, TypeVar
 
@@ -39,6 +39,19 @@ def misplaced(item: object, engine: Engine) -> list[Fault]:
     bank = getattr(item, "bank", None)
     if bank is not None and not 0 <= bank < len(engine.banks):
         found.append(Fault("bank", "This engine has no such bank."))
+    return found
+
+
+def points_at_nothing(reading: Reading, letters: Container[str], instruments: Container[str]) -> list[Fault]:
+    """Whether a reading names a mock-up or an instrument that there is none of: a fault for each."""
+    kind, found = READING_KINDS.of(type(reading)), []
+    for name, words, there, is_asked in (
+        ("instrument", "instrument", instruments, kind.has_instrument),
+        ("mockup", "mock-up", letters, kind.in_a_mockup),
+    ):
+        named = getattr(reading, name, "")
+        if is_asked and named not in there:
+            found.append(Fault(name, f"No {words} is called {named}."))
     return found
 
 
@@ -152,9 +165,5 @@ class Job:
         letters = {mockup.key for mockup in self.mockups}
         for kind in READING_KINDS:
             for at, reading in enumerate(self.of(kind.core)):
-                if kind.has_instrument and getattr(reading, "instrument", "") not in self.instruments:
-                    named = getattr(reading, "instrument", "")
-                    yield Fault(f"{kind.listed}.{at}.instrument", f"No instrument is called {named}.")
-                if kind.in_a_mockup and getattr(reading, "mockup", "") not in letters:
-                    named = getattr(reading, "mockup", "")
-                    yield Fault(f"{kind.listed}.{at}.mockup", f"No mock-up is called {named}.")
+                for fault in points_at_nothing(reading, letters, self.instruments):
+                    yield Fault(f"{kind.listed}.{at}.{fault.path}", fault.message)

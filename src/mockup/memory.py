@@ -128,13 +128,13 @@ def repeats_within(squares: float, freedom: float) -> float | None:
     return math.sqrt(squares / freedom) if freedom >= FEWEST_REPEATS else None
 
 
-def deck_cut_mm(job: Job) -> float:
-    """How much was cut off the deck in all, where most was [mm]; cuts only decided are not counted."""
-    done = [one for one in job.changes if one.kind is ChangeKind.DECK_CUT and one.order is not None]
+def deck_cut_mm(job: Job, *, planned: bool = False) -> float:
+    """How much was cut off the deck in all, where most was [mm]; with ``planned``, cuts only decided too."""
+    cuts = [one for one in job.changes if one.kind is ChangeKind.DECK_CUT and (planned or one.order is not None)]
     ends = [
         (sum(one.front_mm for one in mine), sum(one.rear_mm for one in mine))
         for bank in range(len(job.engine.banks))
-        if (mine := [one for one in done if one.bank in (None, bank)])
+        if (mine := [one for one in cuts if one.bank in (None, bank)])
     ]
     return max((max(pair) for pair in ends), default=0.0)
 

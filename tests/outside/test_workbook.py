@@ -32,9 +32,12 @@ def worked_out(request, tmp_path_factory):
     return report, cells
 
 
+COLUMNS = "ABCDEFGHIJKL"
+
+
 def rows(cells, sheet):
-    count = max(int(at.lstrip("ABCDEFGHIJK")) for name, at in cells if name == sheet)
-    return [[cells.get((sheet, f"{column}{row}")) for column in "ABCDEFGHIJK"] for row in range(2, count + 1)]
+    count = max(int(at.lstrip(COLUMNS)) for name, at in cells if name == sheet)
+    return [[cells.get((sheet, f"{column}{row}")) for column in COLUMNS] for row in range(2, count + 1)]
 
 
 def per(report, check):
@@ -55,6 +58,7 @@ def test_every_figure_is_reached_by_its_corrections_and_judged_alike(worked_out)
         assert line[5] * factor == pytest.approx(check.daylight, abs=1e-9)
         assert line[6] in (None, str(check.state))
         judged += line[6] is not None
+        assert line[11] == (str(report.job.unit) if check.kind.is_length else "as it is")
     assert judged > 20
 
 
@@ -65,7 +69,7 @@ def test_ratio_and_quench_are_worked_out_from_the_inputs(worked_out):
     for line, check in zip(rows(cells, RATIO), ratios, strict=True):
         assert line[8] == pytest.approx(check.figure.value, abs=1e-9) == pytest.approx(line[9])
     for line in rows(cells, QUENCH):
-        assert line[4] == pytest.approx(line[6], abs=1e-9)
+        assert line[3] == pytest.approx(line[5], abs=1e-9)
     assert not any(isinstance(value, str) and value.startswith("#") for value in cells.values())
 
 

@@ -109,7 +109,7 @@ def test_a_reading_sent_twice_is_written_once(program, whole):
         (clay("90 in"), "readings.1.thickness", "Clay of 0 to 40 mm"),
         (clay(cylinder=9), "readings.1.cylinder", "There is no cylinder 9"),
         (clay(mockup="Q"), "readings.1.mockup", "No mock-up is called Q"),
-        (clay(instrument="laser"), "readings.1.instrument", "No instrument here is called laser"),
+        (clay(instrument="laser"), "readings.1.instrument", "No instrument is called laser"),
         (clay(colour="red"), "readings.1.colour", "There is no such field"),
         ({"kind": "foam"}, "readings.1", "does not match any of the expected tags"),
         ({"kind": "deck", "cylinder": 1}, "readings.1.clearance", "This is required"),
@@ -208,8 +208,10 @@ def test_another_shops_key_gets_404_everywhere(whole, program, member):
 
 def test_a_key_is_made_shown_once_and_ended_on_ones_own_page(bench, member, whole):
     made = bench.post(reverse("me"), {"make-key": "1", "key-name": "caliper script", "key-writes": "1"})
-    token = made.context["token"]
-    assert token in made.content.decode()
+    assert made.status_code == 302
+    shown = bench.get(reverse("me"))
+    token = shown.context["token"]
+    assert token in shown.content.decode()
     assert token not in bench.get(reverse("me")).content.decode()
     assert Program(token).get("builds").status_code == 200
     bench.post(reverse("me"), {"end-key": str(ProgramKey.objects.get().pk)})

@@ -1,7 +1,5 @@
 """The made-up scenario: a restoration and race shop, its people, its shelf and its builds. All of it is invented."""
 
-from datetime import date
-
 from django.db import transaction
 from django_scopes import scope, scopes_disabled
 
@@ -16,6 +14,7 @@ from bench.demo.wren import wren
 from bench.shelf.models import ShelfGasket, ShelfPushrod, ShelfShim
 from bench.shelf.services import add_instrument, calibrate, put_on
 from bench.shops.models import Person, Shop
+from mockup.instruments import Calibration
 from mockup.quantity.value import MM_PER_INCH, MM_PER_THOU
 
 SHOP = "Saltmarsh Engine Works"
@@ -115,4 +114,4 @@ def _shelf(by: Person) -> None:
         put_on(ShelfPushrod(length_mm=round(inches * MM_PER_INCH, 6), stock=stock), by)
     cams_of_the_shelf(by)
     bridge = add_instrument(by, name="bridge with the tenth dial", use="bridge", resolution_mm=0.002, accuracy_mm=0.004)
-    calibrate(bridge, by, on=date(2026, 2, 2), until=date(2027, 2, 2), by_whom="the county laboratory")
+    calibrate(bridge, Calibration(on="2026-02-02", until="2027-02-02", by="the county laboratory"), by)

@@ -14,7 +14,6 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
 
-from bench.builds.assemble import assemble
 from bench.builds.models import Build
 from bench.exchange.importing import build_from, write_readings
 from bench.exchange.waiting import MOST_FILES, as_tables, as_text, keep, kept, tables_of, text_of
@@ -183,7 +182,7 @@ def readings_look(request: HttpRequest, build_id: int, batch: UUID) -> HttpRespo
     """Show what was understood of each row; take all of them in, or none."""
     bench, by = bench_or_404(build_id), person_of(request)
     (upload,) = kept(batch, by, bench.build)
-    job = assemble(bench.build)
+    job = bench.report.job
     found = readings_in(as_tables(upload.text), job)
     refused: tuple[Fault, ...] = ()
     if request.method == "POST" and found.is_whole:
@@ -214,5 +213,6 @@ def _shown(found: Understood, job: Job) -> dict[str, Any]:
         "wrong_count": len(wrong),
         "right": [(row, said(row.reading, job)) for row in right[:MOST_SHOWN]],
         "right_count": len(right),
-        "cells": sum(len(row.faults) for row in wrong),
+        "more_wrong": max(len(wrong) - MOST_SHOWN, 0),
+        "more_right": max(len(right) - MOST_SHOWN, 0),
     }

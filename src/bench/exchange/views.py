@@ -40,7 +40,7 @@ def checks_csv(request: HttpRequest, build_id: int) -> HttpResponse:  # noqa: AR
 def readings_csv(request: HttpRequest, build_id: int) -> HttpResponse:  # noqa: ARG001
     """Everything that was read, struck out or not, in one table that comes in again as it goes out."""
     found = bench_or_404(build_id)
-    return _file(found, to_csv(one_table(assemble(found.build))), "readings.csv", "text/csv")
+    return _file(found, to_csv(one_table(found.report.job)), "readings.csv", "text/csv")
 
 
 @require_GET

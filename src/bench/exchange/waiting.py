@@ -27,10 +27,11 @@ def text_of(upload: "UploadedFile[bytes]") -> str:
     """The text of a file that was sent. Raises FaultsError where it is none, or too much."""
     if upload.size and upload.size > LONGEST_FILE:
         raise FaultsError([Fault("", "The file is too large to be a job file.")])
-    return _decoded(upload.read())
+    return decoded(upload.read())
 
 
-def _decoded(content: bytes) -> str:
+def decoded(content: bytes) -> str:
+    """The text that was sent. Raises FaultsError where it is none."""
     try:
         text = str(content, "utf-8")
     except UnicodeDecodeError as error:
@@ -47,7 +48,7 @@ def tables_of(upload: "UploadedFile[bytes]") -> list[Table]:
     content = upload.read()
     if content.startswith(b"PK"):
         return from_workbook(content)
-    return [from_csv(_decoded(content), (upload.name or "").rpartition(".")[0])]
+    return [from_csv(decoded(content), (upload.name or "").rpartition(".")[0])]
 
 
 def keep(files: Iterable[tuple[str, str, str]], by: Person, build: Build | None = None) -> UUID:

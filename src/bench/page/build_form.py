@@ -185,5 +185,9 @@ class BuildForm(RecordForm):
 
 def initial_of(build: Build) -> dict[str, Any]:
     """What the form shows of a build."""
-    shown = BuildForm.shown(build.engine) | {name: getattr(build, name) for name in OF_THE_BUILD}
-    return shown | {"firing_order": "-".join(map(str, build.engine.firing_order))}
+    return initial_of_engine(build.engine) | {name: getattr(build, name) for name in OF_THE_BUILD}
+
+
+def initial_of_engine(engine: Engine) -> dict[str, Any]:
+    """What the form shows of an engine."""
+    return BuildForm.shown(engine) | {"firing_order": "-".join(map(str, engine.firing_order))}

@@ -22,6 +22,7 @@ from bench.builds.kinds import is_reading
 from bench.builds.models import Build, Entry
 from bench.builds.models.build import UnreadableError
 from bench.exchange.importing import build_from
+from bench.exchange.waiting import decoded
 from bench.page.bench import bench_or_404
 from bench.programs.gauge import receive
 from bench.programs.shapes import (
@@ -42,16 +43,14 @@ from bench.programs.shapes import (
 from bench.shops.access import person_of
 from bench.stand.finding import ORDERS, STATES, Pages, asked_of
 from mockup import __version__
-from mockup.engine.block import Engine
 from mockup.evaluate import evaluate
 from mockup.faults import Fault, FaultsError
-from mockup.job import Job, misplaced
+from mockup.job import Job, misplaced, points_at_nothing
 from mockup.jobfile.read import faults_in, read_job
 from mockup.jobfile.report_json import report_data
 from mockup.jobfile.write import job_data, part_data
 from mockup.reading_kinds import READING_KINDS
 
-LONGEST_BODY = 5_000_000
 LARGEST_VALUE = 1e6
 SAYS = """Builds, reports and readings of one shop, for programs.
 
@@ -175,13 +174,7 @@ def _build(request: HttpRequest, build: Build) -> BuildOut:
 def begin_build(request: HttpRequest) -> Any:
     """The body is a job file (docs/job-file.md); it becomes a new build."""
     _may_write(request)
-    if len(request.body) > LONGEST_BODY:
-        raise FaultsError([Fault("", "The file is too large to be a job file.")])
-    try:
-        text = str(request.body, "utf-8")
-    except UnicodeDecodeError as error:
-        raise FaultsError([Fault("", "The file is not text in UTF-8.")]) from error
-    return Status(201, _build(request, build_from(read_job(text), person_of(request))))
+    return Status(201, _build(request, build_from(read_job(decoded(request.body)), person_of(request))))
 
 
 @api.get("/builds/{int:build_id}", response={200: BuildOut, **READS}, operation_id="build", summary="One build")
@@ -227,27 +220,18 @@ def write_readings(request: HttpRequest, build_id: int, payload: ReadingsIn) -> 
     bench = bench_or_404(build_id)
     keys: list[str] = []
     with services.locked(bench.build) as now:
-        mocked = {mockup.letter for mockup in bench.mockups}
+        letters = {mockup.letter for mockup in bench.mockups}
         faults = []
         for at, sent in enumerate(payload.readings):
             reading = sent.core(key="")
-            faults += _refused_here(at, reading, now.engine, mocked, bench.instruments)
+            wrong = misplaced(reading, now.engine) + points_at_nothing(reading, letters, bench.instruments)
+            faults += [Fault(f"readings.{at}.{fault.path}", fault.message) for fault in wrong]
             if not faults:
                 keys.append(_write(now, reading, sent, by, by_program))
         if faults:
             raise FaultsError(faults)
     bench.refresh()
     return Status(201, {"keys": keys, "state": str(bench.report.verdict)})
-
-
-def _refused_here(at: int, reading: Any, engine: Engine, mocked: set[str], instruments: Any) -> list[Fault]:
-    kind = READING_KINDS.of(type(reading))
-    found = [Fault(f"readings.{at}.{fault.path}", fault.message) for fault in misplaced(reading, engine)]
-    if kind.in_a_mockup and reading.mockup not in mocked:
-        found.append(Fault(f"readings.{at}.mockup", f"No mock-up is called {reading.mockup}. Set it down first."))
-    if kind.has_instrument and reading.instrument not in instruments:
-        found.append(Fault(f"readings.{at}.instrument", f"No instrument here is called {reading.instrument}."))
-    return found
 
 
 def _write(build: Build, reading: Any, sent: Any, by: Any, by_program: str) -> str:
@@ -304,12 +288,7 @@ def kinds(request: HttpRequest) -> Any:  # noqa: ARG001
 @api.post("/judge", response={200: dict[str, Any], **WRONG}, operation_id="judge", openapi_extra=JOB_FILE)
 def judge(request: HttpRequest) -> Any:
     """The report on a job file in the body; nothing is kept."""
-    if len(request.body) > LONGEST_BODY:
-        raise FaultsError([Fault("", "The file is too large to be a job file.")])
-    try:
-        return report_data(evaluate(read_job(str(request.body, "utf-8"))))
-    except UnicodeDecodeError as error:
-        raise FaultsError([Fault("", "The file is not text in UTF-8.")]) from error
+    return report_data(evaluate(read_job(decoded(request.body))))
 
 
 @login_not_required

@@ -1,6 +1,5 @@
 """How the shelf changes: things are put on it and taken off it, never edited, since builds count on them."""
 
-from datetime import date
 from typing import Any
 
 from django.db import transaction
@@ -41,11 +40,10 @@ def add_instrument(by: Person, **figures: Any) -> ShelfInstrument:
 
 
 @transaction.atomic
-def calibrate(instrument: ShelfInstrument, by: Person, *, on: date, until: date, by_whom: str = "") -> ShelfCalibration:
-    """Write down that an instrument was calibrated. Raises FaultsError for days that cannot be so."""
-    Calibration(on=on.isoformat(), until=until.isoformat(), by=by_whom)
+def calibrate(instrument: ShelfInstrument, done: Calibration, by: Person) -> ShelfCalibration:
+    """Write down that an instrument was calibrated."""
     found: ShelfCalibration = ShelfCalibration.objects.create(
-        instrument=instrument, on=on, until=until, by_whom=by_whom, noted_by=by
+        instrument=instrument, on=done.on, until=done.until, by_whom=done.by, noted_by=by
     )
     return found
 

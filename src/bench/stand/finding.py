@@ -84,7 +84,7 @@ class Pages(Paginator):  # type: ignore[type-arg]
     def __init__(self, asked: Asked, person: Person) -> None:
         super().__init__(found_by(asked, person), ON_A_PAGE)
         self._fitting = _fitting(asked, person)
-        self._looked_for = bool(asked.words or asked.state or asked.mine)
+        self._looked_for = asked.anything
 
     @cached_property
     def _counted(self) -> int:

@@ -22,6 +22,8 @@ from bench.shops.program_keys import alive, end_key, make_key
 from mockup.faults import FaultsError
 
 MOST_LINES = 60
+MADE_KEY = "made key"
+"""Under which a session holds a key that was just made, until it is shown."""
 ROLES = {
     Person.Role.OWNER: "owner: reads, writes, and says who may come in",
     Person.Role.MEMBER: "builder: reads and writes",
@@ -181,23 +183,34 @@ def me(request: HttpRequest) -> HttpResponse:
         ended = end_sessions(person, but=request.session.session_key or "")
         messages.info(request, f"Signed out in {ended} other place{'s' * (ended != 1)}.")
         return redirect("me")
-    token, wrong_key = _keys(request, person)
+    done, wrong_key = _keys(request, person)
+    if done:
+        return redirect("me")
     wrong = bool(own.errors or password.errors or wrong_key)
     shown: dict[str, Any] = {"own": own, "password": password, "places": len(sessions_of(person))}
-    shown |= {"keys": alive(person), "token": token, "wrong_key": wrong_key, "api": request.build_absolute_uri("/api/")}
+    shown |= {
+        "keys": alive(person),
+        "token": request.session.pop(MADE_KEY, ""),
+        "wrong_key": wrong_key,
+        "api": request.build_absolute_uri("/api/"),
+    }
     return render(request, "shops/me.html", shown, status=422 if wrong else 200)
 
 
-def _keys(request: HttpRequest, person: Person) -> tuple[str, str]:
-    """Make or end a key for a program, where that is asked for; its token and what was wrong."""
+def _keys(request: HttpRequest, person: Person) -> tuple[bool, str]:
+    """Make or end a key for a program, where that is asked for; whether that was done, and what was wrong."""
     if "end-key" in request.POST:
         try:
             end_key(person, _number(request, "end-key"))
         except ProgramKey.DoesNotExist as error:
             raise Http404 from error
+        return True, ""
     if "make-key" not in request.POST:
-        return "", ""
+        return False, ""
     try:
-        return make_key(person, request.POST.get("key-name", ""), writes="key-writes" in request.POST), ""
+        token = make_key(person, request.POST.get("key-name", ""), writes="key-writes" in request.POST)
     except FaultsError as error:
-        return "", " ".join(fault.message for fault in error.faults)
+        return False, " ".join(fault.message for fault in error.faults)
+    # Shown once, on the page that comes next; the same form again makes no second one.
+    request.session[MADE_KEY] = token
+    return True, ""

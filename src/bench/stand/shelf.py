@@ -1,5 +1,6 @@
 """The shelf's page: gaskets, base shims and instruments of the shop, put on and taken off."""
 
+from datetime import date
 from typing import Any, ClassVar
 
 from django import forms
@@ -24,10 +25,19 @@ from bench.shops.access import member_writes, person_of
 from mockup.engine.gasket import THICKEST_MM, FinalGasket
 from mockup.engine.pushrods import LENGTHS_MM
 from mockup.faults import Fault, refuse
-from mockup.instruments import BRIDGE, CALIPER, DEFAULT_INSTRUMENTS, DEPTH_ROD, FEELERS, INDICATOR, Instrument
+from mockup.instruments import (
+    BRIDGE,
+    CALIPER,
+    DEFAULT_INSTRUMENTS,
+    DEPTH_ROD,
+    FEELERS,
+    INDICATOR,
+    Calibration,
+    Instrument,
+)
 from mockup.limits.margins import LimitName
 from mockup.limits.sheets import READY_MADE
-from mockup.quantity.value import Unit
+from mockup.quantity.value import BENCH_UNIT, Unit
 from mockup.words import engine_line, limit_value_text
 
 LONGEST_SEARCH = 60
@@ -125,19 +135,17 @@ class InstrumentForm(OnTheShelf):
     )
 
 
-class CalibrationForm(forms.Form):
+def _calibration(*, on: date, until: date, by_whom: str) -> Calibration:
+    return Calibration(on=on.isoformat(), until=until.isoformat(), by=by_whom)
+
+
+class CalibrationForm(CoreFormMixin, UnitFormMixin, forms.Form):
     """An instrument was calibrated."""
 
+    CORE: ClassVar[Any] = staticmethod(_calibration)
     on = forms.DateField(label="Calibrated on", widget=forms.DateInput(attrs={"type": "date"}))
     until = forms.DateField(label="Holds until", widget=forms.DateInput(attrs={"type": "date"}))
     by_whom = forms.CharField(max_length=60, label="By whom", required=False)
-
-    def clean(self) -> dict[str, Any]:
-        """A span that can be."""
-        found = super().clean() or {}
-        if found.get("on") and found.get("until") and found["until"] < found["on"]:
-            self.add_error("until", "It ends before it began.")
-        return found
 
 
 FORMS: dict[str, type[OnTheShelf]] = {
@@ -152,13 +160,14 @@ FORMS: dict[str, type[OnTheShelf]] = {
 def shelf(request: HttpRequest) -> HttpResponse:
     """Show what is on the shelf; put something on it, take something off."""
     shown: dict[str, OnTheShelf] = {name: form() for name, form in FORMS.items()}
-    calibration = CalibrationForm()
+    unit = Unit(person_of(request).unit)
+    calibration = CalibrationForm(unit)
     if request.method == "POST":
         if "calibrated" in request.POST:
-            calibration = CalibrationForm(request.POST)
+            calibration = CalibrationForm(unit, request.POST)
             instrument = _asked(f"instrument-{request.POST['calibrated']}")
             if calibration.is_valid() and isinstance(instrument, ShelfInstrument):
-                services.calibrate(instrument, person_of(request), **calibration.cleaned_data)
+                services.calibrate(instrument, calibration.item, person_of(request))
                 return redirect("shelf")
         elif "off" in request.POST:
             services.take_off(_asked(request.POST["off"]))
@@ -170,7 +179,6 @@ def shelf(request: HttpRequest) -> HttpResponse:
                 _put_on(request, form)
                 return redirect("shelf")
     wrong = bool(calibration.errors) or any(form.errors for form in shown.values())
-    unit = Unit(person_of(request).unit)
     asked = request.GET.get("q", "").strip()[:LONGEST_SEARCH]
     context = {
         "asked": asked,
@@ -197,8 +205,9 @@ def _engine(row: ShelfEngine) -> dict[str, Any]:
 def _margins(row: ShelfMargins, unit: Unit) -> dict[str, Any]:
     sheet = READY_MADE[row.base]
     others = [
-        f"{LimitName.named(name).label} {limit_value_text(value, LimitName.named(name), unit)}"
-        for name, value in row.edits.items()
+        f"{name.label} {limit_value_text(value, name, unit)}"
+        + (f" {BENCH_UNIT[unit]}" if name.is_length and value is not None else "")
+        for name, value in ((LimitName.named(key), value) for key, value in row.edits.items())
     ]
     return {"row": row, "base": sheet.title, "others": others}
 

@@ -14,7 +14,7 @@ from bench.builds.models import Build
 from bench.builds.models.summary import UNREADABLE
 from bench.builds.summaries import still_old, summarise_old
 from bench.page.bench import bench_or_404
-from bench.page.build_form import BuildForm, usual_layouts
+from bench.page.build_form import BuildForm, initial_of_engine, usual_layouts
 from bench.page.show import station_url
 from bench.shelf.models import ShelfEngine
 from bench.shops.access import member_writes, members_only, person_of
@@ -81,12 +81,8 @@ def new_build(request: HttpRequest) -> HttpResponse:
         usual = {"unit": check.unit, "sheet": check.sheet, "checking": [check.topic], **check.sizes}
     pattern = _pattern(request)
     if pattern:
-        usual |= BuildForm.shown(pattern.core()) | {
-            "unit": pattern.unit,
-            "deck_sign": pattern.deck_sign,
-            "sheet": pattern.sheet,
-            "firing_order": "-".join(map(str, pattern.core().firing_order)),
-        }
+        kept = {name: getattr(pattern, name) for name in ("unit", "deck_sign", "sheet")}
+        usual |= initial_of_engine(pattern.core()) | kept
     form = BuildForm(request.POST or None, initial=usual)
     if request.method == "POST" and unread:
         form.add_error(None, unread)

@@ -41,14 +41,14 @@ class Sheet:
 
 def sheets_of(report: Report) -> list[Sheet]:
     """Every sheet of a report's arithmetic, in the order they are read."""
-    corrections, figures = _corrections(report)
+    (ratio, ratios), (corrections, figures) = _ratio(report), _corrections(report)
     return [
         _read_me(report),
         _inputs(report),
-        *_ratio(report),
+        *ratio,
         *_quench(report),
         corrections,
-        _verdict(report, figures),
+        _verdict(report, figures | ratios),
     ]
 
 
@@ -63,7 +63,8 @@ def _read_me(report: Report) -> Sheet:
         [engine_line(report.job.engine, unit)],
         [f"Lengths in {'inches' if unit is Unit.INCH else 'millimetres'}, volumes in cm3, angles in degrees."],
         ["U is the expanded uncertainty, k times the standard uncertainty u."],
-        [f"{INPUTS}, {RATIO}, {QUENCH}, {CORRECTIONS} and {VERDICT} work out anew what is changed in them."],
+        [f"What is changed in {INPUTS} moves {RATIO}, {QUENCH}, and the ratios of {VERDICT}."],
+        [f"What is changed in {CORRECTIONS} moves every other figure of {VERDICT}."],
         ["Beside them stands what the program found."],
         ["The readings follow, a sheet a kind; they go back in as they are."],
         [DEFER],
@@ -97,12 +98,13 @@ def _cc(bore: str, height: str) -> str:
     return f"PI()/4*({bore}*{PER_UNIT})^2*{height}*{PER_UNIT}/1000"
 
 
-def _ratio(report: Report) -> list[Sheet]:
-    """The compression ratio of every cylinder whose volumes are known."""
+def _ratio(report: Report) -> tuple[list[Sheet], dict[str, tuple[str, str]]]:
+    """The compression ratio of every cylinder whose volumes are known; and of each check the cells of figure and U."""
     unit = report.job.unit
     heads = ["cylinder", "chamber cm3", "piston cm3, dish positive", f"deck {unit}, down positive", "deck cm3"]
     heads += ["gasket cm3", "all above the crown cm3", "swept cm3", "ratio", "as the program has it", "its U"]
     rows: list[list[Any]] = [heads]
+    figures = {}
     for check in report.checks:
         volumes = volumes_of(report.basis, check.cylinder) if check.kind is Kind.RATIO else None
         if volumes is None or check.figure is None:
@@ -123,7 +125,8 @@ def _ratio(report: Report) -> list[Sheet]:
                 check.figure.expanded,
             ]
         )
-    return [Sheet(RATIO, rows, headings=(1,))] if len(rows) > 1 else []
+        figures[check.label] = (f"{RATIO}!I{at}", f"{RATIO}!K{at}")
+    return ([Sheet(RATIO, rows, headings=(1,))] if figures else []), figures
 
 
 def _quench(report: Report) -> list[Sheet]:
@@ -133,9 +136,8 @@ def _quench(report: Report) -> list[Sheet]:
         "cylinder",
         f"deck {unit}, down positive",
         "its u",
-        "its k",
         f"quench {unit}",
-        "u",
+        "its u",
         "as the program has it",
     ]
     rows: list[list[Any]] = [heads]
@@ -147,7 +149,6 @@ def _quench(report: Report) -> list[Sheet]:
                 cylinder,
                 _in(unit, clearance.value),
                 _in(unit, clearance.u),
-                _k(clearance.u, clearance.expanded),
                 Formula(f"B{at}+{GASKET}"),
                 Formula(f"SQRT(C{at}^2+{GASKET_U}^2)", "0.00000"),
                 _in(unit, clearance.value + (final.compressed_mm if final else 0.0)),
@@ -163,7 +164,9 @@ def _k(u: float, expanded: float) -> float:
 def _corrections(report: Report) -> tuple[Sheet, dict[str, tuple[str, str]]]:
     """Every figure's way from the reading to the running engine; and of each check the cells of its figure and U."""
     unit = report.job.unit
-    rows: list[list[Any]] = [["check", "step", "adds", "u", "shared with the steps before", "k", "U"]]
+    rows: list[list[Any]] = [
+        ["check", "step", f"adds, {unit}", f"u, {unit}", f"shared with the steps before, {unit}2", "k", f"U, {unit}"]
+    ]
     headings, figures = [1], {}
     for check in report.checks:
         if not (check.governing and check.figure and check.governing.ladder) or check.kind is Kind.RATIO:
@@ -192,7 +195,7 @@ def _corrections(report: Report) -> tuple[Sheet, dict[str, tuple[str, str]]]:
 def _verdict(report: Report, figures: dict[str, tuple[str, str]]) -> Sheet:
     """Every check: figure, U, limits, what is left, and how that stands by the cells and by the program."""
     heads = ["check", "figure", "U", "at least", "at most", "left", "by these cells", "by the program", "required"]
-    heads += ["what governs it", "why there is no figure"]
+    heads += ["what governs it", "why there is no figure", "in"]
     rows: list[list[Any]] = [heads]
     for check in report.checks:
         unit = report.job.unit if check.kind.is_length else Unit.MILLIMETRE
@@ -208,6 +211,7 @@ def _verdict(report: Report, figures: dict[str, tuple[str, str]]) -> Sheet:
                 "yes" if check.required else "no",
                 check.governing.method if check.governing else "",
                 check.missing,
+                str(unit) if check.kind.is_length else "as it is",
             ]
         )
     return Sheet(VERDICT, rows, headings=(1,))

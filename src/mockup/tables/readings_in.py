@@ -10,7 +10,7 @@ from pydantic import ValidationError
 
 from mockup.engine.valves import Side
 from mockup.faults import Fault
-from mockup.job import Job, misplaced
+from mockup.job import Job, misplaced, points_at_nothing
 from mockup.jobfile.read import faults_of
 from mockup.jobfile.shape import VERSION, shape_of
 from mockup.quantity.fields import Held, Measure
@@ -156,7 +156,8 @@ def _reading(kind: ReadingKind, said: Mapping[Column, str], job: Job) -> tuple[R
             Fault(headings.get(one.path, one.path.replace("_", " ")), one.message) for one in faults_of(error)
         ]
     made: Reading = shape.core()
-    faults = misplaced(made, job.engine) + _under_what(kind, made, job)
+    letters = {mockup.key for mockup in job.mockups}
+    faults = misplaced(made, job.engine) + points_at_nothing(made, letters, job.instruments)
     return (None if faults else made), faults
 
 
@@ -179,15 +180,6 @@ def _field(kind: ReadingKind, column: Column, cell: str) -> dict[str, Any]:
 
 def _field_name(column: Column, kind: ReadingKind) -> str:
     return main_field(kind) if column.name == VALUE else column.name
-
-
-def _under_what(kind: ReadingKind, made: Any, job: Job) -> list[Fault]:
-    found = []
-    if kind.in_a_mockup and made.mockup not in {mockup.key for mockup in job.mockups}:
-        found.append(Fault("mockup", f"No mock-up is called {made.mockup}. Set it down first."))
-    if kind.has_instrument and made.instrument not in job.instruments:
-        found.append(Fault("instrument", f"No instrument on the shelf has the key “{made.instrument}”."))
-    return found
 
 
 def _value(held: Held, cell: str, column: Column) -> Any:

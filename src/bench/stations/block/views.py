@@ -25,7 +25,7 @@ def block(request: HttpRequest, build_id: int) -> HttpResponse:
     """Show the engine; change it."""
     bench = bench_or_404(build_id)
     limiting = "block-limit" in request.POST
-    limit = BlockLimitForm(bench.unit, request.POST if limiting else None)
+    limit = BlockLimitForm(bench.unit, request.POST if limiting else None, auto_id="limit-%s")
     if limiting and limit.is_valid():
         services.write(bench.build, limit.item, person_of(request), typed=request.POST.get("deck_cut_mm", ""))
         return redirect(f"{reverse('block', args=[build_id])}#life")
