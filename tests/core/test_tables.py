@@ -211,3 +211,17 @@ def test_many_valves_are_told_apart():
 def test_an_eight_goes_out_and_in_within_a_blink():
     before = short_eight()
     assert plain(readings_in([from_csv(to_csv(one_table(before)))], before).readings) == plain(before.readings)
+
+
+def test_a_gap_in_words_and_a_gap_in_inches_stand_side_by_side_but_not_in_one_row():
+    table = from_csv(
+        "kind,cylinder,side,mockup,gap,gap (in),thickness (in),half width (in)\n"
+        "clay,1,intake,A,radial,,0.060,\nvalve-gap,2,,A,,0.070,,0.001\n",
+        "readings",
+    )
+    back = readings_in([table], MOCKED)
+    assert back.is_whole, (back.faults, [row.faults for row in back.rows])
+    assert [type(one).__name__ for one in back.readings] == ["ClayReading", "ValveGapReading"]
+    both = from_csv("kind,cylinder,side,mockup,gap,gap (in),thickness (in)\nclay,1,intake,A,radial,0.07,0.060\n", "r")
+    (row,) = readings_in([both], MOCKED).rows
+    assert "two columns" in row.faults[0].message

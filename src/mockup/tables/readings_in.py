@@ -80,7 +80,9 @@ def readings_in(tables: Iterable[Table], job: Job) -> Understood:
     for table in tables:
         columns = [understood(heading) for heading in table.headings]
         names = [column.name for column in columns]
-        twice = sorted({name for name in names if name and names.count(name) > 1})
+        # A gap may be a length of one kind of reading and a word of another: those are two columns.
+        named = [(column.name, bool(column.unit)) for column in columns]
+        twice = sorted({name for name, of in named if name and named.count((name, of)) > 1})
         if twice:
             faults.append(_of_table(table, f"Two columns are “{twice[0]}”. Take one out."))
             continue
@@ -137,8 +139,10 @@ class _WrongCellError(ValueError):
 def _reading(kind: ReadingKind, said: Mapping[Column, str], job: Job) -> tuple[Reading | None, list[Fault]]:
     raw: dict[str, Any] = {}
     faults: list[Fault] = []
+    names = [column.name for column in said]
     for column, cell in said.items():
         try:
+            _refuse_twice(column, cell, names)
             raw |= _field(kind, column, cell)
         except _WrongCellError as error:
             faults.append(Fault(column.heading, str(error)))
@@ -159,6 +163,11 @@ def _reading(kind: ReadingKind, said: Mapping[Column, str], job: Job) -> tuple[R
     letters = {mockup.key for mockup in job.mockups}
     faults = misplaced(made, job.engine) + points_at_nothing(made, letters, job.instruments)
     return (None if faults else made), faults
+
+
+def _refuse_twice(column: Column, cell: str, names: list[str]) -> None:
+    if names.count(column.name) > 1:
+        raise _WrongCellError(f"“{cell}”: it has two columns “{column.name}”.")
 
 
 def _field(kind: ReadingKind, column: Column, cell: str) -> dict[str, Any]:
