@@ -39,6 +39,11 @@ def test_every_command_in_the_text_is_one():
     assert set(re.findall(r"\./mole (\w+)", TEXT)) <= set(COMMANDS)
 
 
+def test_the_script_knows_every_command_there_is():
+    known = re.search(r"^    (demo [^)]+)\) ;;", (HOME / "mole").read_text(), re.MULTILINE)
+    assert set(known[1].split(" | ")) == set(COMMANDS)
+
+
 def test_every_test_that_the_security_page_names_is_there():
     named = set(re.findall(r"`((?:web|core)/[a-z_]+\.py)`", (HOME / "docs" / "security.md").read_text()))
     assert len(named) > 8
