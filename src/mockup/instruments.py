@@ -147,6 +147,7 @@ INDICATOR = "indicator"
 CALIPER = "caliper"
 DEPTH_ROD = "depth-rod"
 FEELERS = "feelers"
+CAMERA = "camera"
 
 DEFAULT_INSTRUMENTS: Mapping[str, Instrument] = {
     instrument.key: instrument
@@ -157,5 +158,7 @@ DEFAULT_INSTRUMENTS: Mapping[str, Instrument] = {
         # Clay gives a little under the jaws, each time otherwise, whatever the caliper's own accuracy.
         _inch(CALIPER, "caliper on a clay slice", 0.001, 0.001, 0.003),
         _inch(FEELERS, "feelers", 0.001, 0.001, 0.0005),
+        # Where a reading brings the u of its own picture (camera/measure.py), that counts for its accuracy.
+        _inch(CAMERA, "picture of the cut", 0.0001, 0.0015, 0.0003),
     )
 }

@@ -12,7 +12,24 @@ OWN = [path for path in (SRC / "bench").rglob("*") if "vendor" not in path.parts
 TEMPLATES = [path for path in OWN if path.suffix in (".html", ".svg")]
 SCRIPTS = [path for path in OWN if path.suffix == ".js"]
 
-UNITS = {"mm", "mm2", "mm4", "cm3", "deg", "1", "mm or 1", "mm or cm3", "bores", "g", "K", "1/K", "1/min", "m/s2"}
+UNITS = {
+    "mm",
+    "mm2",
+    "mm4",
+    "cm3",
+    "deg",
+    "1",
+    "mm or 1",
+    "mm or cm3",
+    "bores",
+    "g",
+    "K",
+    "1/K",
+    "1/min",
+    "m/s2",
+    "px",
+    "px/mm",
+}
 
 
 def too_long(paths, most):

@@ -131,7 +131,9 @@ def thinnest_rung(readings: Sequence[Pressed], instruments: Mapping[str, Instrum
     again = [r for r in readings if r.touched == thinnest.touched and r.where and r.where == thinnest.where]
     instrument = instruments[thinnest.instrument]
     read = [reading.thickness_mm for reading in again] or [thinnest.thickness_mm]
-    return mean_rung("", read, instrument.noise_mm, instrument.own_mm)
+    # What a picture is unsure of is mostly alike in the next one: more of them do not make it surer.
+    own = max((reading.u_mm for reading in again or [thinnest]), default=0.0) or instrument.own_mm
+    return mean_rung("", read, instrument.noise_mm, own)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -45,17 +45,23 @@ def _echo(asked: Asked) -> str:
 class Pressed(Reading):
     """One thickness [mm], 0 to 40, of clay in the mock-up named ``mockup``.
 
-    ``touched`` False: it was not pressed, so that the room is more than the clay is thick. Raises FaultsError.
+    ``touched`` False: it was not pressed, so that the room is more than the clay is thick. ``u_mm``: the standard
+    uncertainty that came with it, as a picture brings its own [mm]; 0 where its instrument says it. Raises FaultsError.
     """
 
     mockup: Name
     thickness_mm: Mm
     instrument: Name = CALIPER
     touched: bool = True
+    u_mm: Mm = 0.0
 
     def __post_init__(self) -> None:
+        found = []
         if not 0 <= self.thickness_mm <= THICKEST_MM:
-            refuse([Fault("thickness_mm", f"Clay of 0 to {THICKEST_MM:.0f} mm (1.57 in). Is the unit right?")])
+            found.append(Fault("thickness_mm", f"Clay of 0 to {THICKEST_MM:.0f} mm (1.57 in). Is the unit right?"))
+        if not 0 <= self.u_mm <= 1:
+            found.append(Fault("u_mm", "From 0 to 1 mm."))
+        refuse(found)
 
     @property
     def where(self) -> str:

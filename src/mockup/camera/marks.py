@@ -1,0 +1,46 @@
+"""What somebody marks in a picture of cut clay, and types beside it."""
+
+from dataclasses import dataclass
+from typing import Annotated
+
+from mockup.faults import Fault, refuse
+from mockup.quantity.fields import Mm, Within
+
+LONGEST_PX = 20_000.0
+
+Px = Annotated[float, Within(-LONGEST_PX, LONGEST_PX, "In pixels of the picture.")]
+Point = tuple[Px, Px]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Marks:
+    """What somebody marked in a picture: x, y from the middle of its top left pixel [px].
+
+    ``reference``: a point near each of two edges, or near each of four corners in turn. ``length_mm``: between the two
+    edges, or along the first side; ``across_mm``: along the second, that of a square where it is 0. ``u_mm``: standard
+    uncertainty of both [mm]. ``ends``: of the middle of the slice. ``reach_px``: how far either side of it its edges
+    are looked for [px]. Raises FaultsError for what makes no measurement.
+    """
+
+    reference: tuple[Point, ...]
+    ends: tuple[Point, Point]
+    reach_px: Px
+    length_mm: Mm
+    across_mm: Mm = 0.0
+    u_mm: Mm = 0.01
+
+    def __post_init__(self) -> None:
+        found = []
+        if len(self.reference) not in (2, 4):
+            found.append(Fault("reference", "Two edges, or four corners."))
+        if not 0.2 <= self.length_mm <= 200:
+            found.append(Fault("length_mm", "The reference is 0.2 to 200 mm (0.008 to 7.9 in) long."))
+        if self.across_mm and not 0.2 <= self.across_mm <= 200:
+            found.append(Fault("across_mm", "The reference is 0.2 to 200 mm (0.008 to 7.9 in) across; 0 for a square."))
+        if not 0 < self.u_mm <= 1:
+            found.append(Fault("u_mm", "From over 0 to 1 mm."))
+        if not self.reach_px >= 8:
+            found.append(Fault("reach_px", "Look at least 8 pixels to either side of the middle."))
+        if any(not abs(one) <= LONGEST_PX for point in (*self.reference, *self.ends) for one in point):
+            found.append(Fault("reference", "A mark is far outside of any picture."))
+        refuse(found)

@@ -1,0 +1,106 @@
+"""The camera as a caliper, tried on pictures whose truth is known: what ``./mole prove --pictures`` prints."""
+
+import os
+import time
+from collections.abc import Callable, Iterator, Sequence
+from concurrent.futures import ProcessPoolExecutor
+from dataclasses import dataclass
+
+import numpy as np
+
+from mockup.camera.marks import Marks
+from mockup.camera.measure import Seen, measure
+from virtual.lobes import THOU
+from virtual.pictures import Picture, render
+from virtual.scenes import Spoilt, a_scene, spoil
+
+MARKED = {True: "four corners", False: "two edges"}
+AIM = {True: 2.0, False: 3.0}
+"""What 95 % of errors are to stay under, four corners or not [thou]."""
+HOLDS, REFUSES = 0.95, 0.95
+CHANCE_Z = 2.0
+
+
+@dataclass(frozen=True, slots=True)
+class Tried:
+    """One picture: error and U [thou], None where it was refused; ``seconds`` for its ``megapixels``."""
+
+    card: bool
+    spoilt: Spoilt | None
+    error: float | None
+    expanded: float | None
+    refused: tuple[str, ...]
+    seconds: float
+    megapixels: float
+
+
+def marks_of(picture: Picture, length_mm: float) -> Marks:
+    """What somebody marked in a picture, as the core takes it [px]; the reference is ``length_mm`` [mm]."""
+    reference = tuple((float(x), float(y)) for x, y in picture.reference)
+    (first, second) = ((float(x), float(y)) for x, y in picture.ends)
+    return Marks(reference=reference, ends=(first, second), reach_px=picture.reach_px, length_mm=length_mm)
+
+
+def try_one(asked: tuple[int, bool, Spoilt | None]) -> Tried:
+    """Photograph the scene of a number, measure it, and hold it against the truth."""
+    number, card, spoilt = asked
+    rng = np.random.default_rng([number, card])
+    scene = a_scene(rng, card=card)
+    if spoilt:
+        spoil(scene, spoilt)
+    picture = render(scene)
+    pixels = picture.pixels
+    began = time.perf_counter()
+    seen = measure(pixels, marks_of(picture, scene.length_mm))
+    seconds = time.perf_counter() - began
+    error, expanded = _against(seen, picture.thinnest_mm)
+    return Tried(card, spoilt, error, expanded, seen.refused, seconds, pixels.size / 3e6)
+
+
+def _against(seen: Seen, true_mm: float) -> tuple[float | None, float | None]:
+    if seen.thickness is None:
+        return None, None
+    return (seen.thickness.value - true_mm) / THOU, seen.thickness.expanded / THOU
+
+
+def try_many(good: int, spoilt: int, told: Callable[[str], None] = print) -> list[str]:
+    """Try ``good`` pictures of both sorts together and ``spoilt`` of each way to spoil one; returns what was missed."""
+    missed: list[str] = []
+    asked: list[tuple[int, bool, Spoilt | None]] = [(at, card, None) for card in MARKED for at in range(good // 2)]
+    ways = [(card, how) for card in MARKED for how in Spoilt if card or how is not Spoilt.TILT]
+    asked += [(at, card, how) for card, how in ways for at in range(spoilt)]
+    with ProcessPoolExecutor(max(os.cpu_count() or 1, 1)) as pool:
+        tried = list(pool.map(try_one, asked, chunksize=4))
+    told("| pictures | measured | U holds | 95 % of errors under | mean error | U, the middle one | slowest, MP |")
+    told("|---|---|---|---|---|---|---|")
+    for card in MARKED:
+        missed += _told_good(card, [one for one in tried if one.card is card and one.spoilt is None], told)
+    if spoilt:
+        told("\n| made unmeasurable by | reference | refused |\n|---|---|---|")
+        for card, how in ways:
+            mine = [one for one in tried if (one.card, one.spoilt) == (card, how)]
+            refused = sum(one.error is None for one in mine)
+            told(f"| {how} | {MARKED[card]} | {refused} of {len(mine)} |")
+        bad = [one for one in tried if one.spoilt]
+        refused, all_of_them = sum(one.error is None for one in bad), len(bad)
+        told(f"| all of these | | {refused} of {all_of_them}, {refused / all_of_them:.1%} |")
+        missed += ["refused too few"] if refused < REFUSES * all_of_them else []
+    return missed
+
+
+def _told_good(card: bool, mine: Sequence[Tried], told: Callable[[str], None]) -> Iterator[str]:
+    found = np.array([(one.error, one.expanded) for one in mine if one.error is not None], float)
+    error, expanded = found.T if len(found) else np.zeros((2, 1))
+    holds, under = float(np.mean(np.abs(error) <= expanded)), float(np.quantile(np.abs(error), 0.95))
+    slowest = max(mine, key=lambda one: one.seconds)
+    told(
+        f"| {MARKED[card]}, {len(mine)} | {len(found)} | {holds:.1%} | {under:.2f} thou | {error.mean():+.2f} thou "
+        f"| {np.median(expanded):.2f} thou | {slowest.seconds:.1f} s for {slowest.megapixels:.1f} |"
+    )
+    chance = CHANCE_Z * np.sqrt(HOLDS * (1 - HOLDS) / max(len(found), 1))
+    if holds < HOLDS - chance:
+        yield f"{MARKED[card]}: U holds {holds:.1%}"
+    if under > AIM[card]:
+        yield f"{MARKED[card]}: 95 % of errors under {under:.2f} thou"
+    if len(found) < HOLDS * len(mine):
+        yield f"{MARKED[card]}: {len(mine) - len(found)} good pictures refused"
