@@ -10,7 +10,9 @@ from bench.page.echo import dial, understood
 from bench.page.pulse import pulse
 from bench.programs.api import api, openapi
 from bench.programs.gauge import gauge_done, gauge_next
+from bench.sheets.card import card_pdf, reference_card
 from bench.sheets.order import order_pdf, order_sheet
+from bench.sheets.pictures import picture_file, pictures, pictures_zip
 from bench.sheets.shown import shown_pdf, shown_sheet
 from bench.sheets.views import history, sheet, sheet_pdf
 from bench.stand.cams import cams
@@ -24,6 +26,7 @@ from bench.stand.views import build, new_build, put_away, stand
 from bench.stations.assembly.views import assembly
 from bench.stations.block.views import block
 from bench.stations.cam.views import cam, lobe_csv
+from bench.stations.clay.by_picture import measure_picture, pictures_in
 from bench.stations.clay.views import clay
 from bench.stations.deck.views import deck
 from bench.stations.mockup.views import mockup
@@ -64,6 +67,8 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("quick/", quick, name="quick"),
     path("glossary/", glossary, name="glossary"),
     path("memory/", memory, name="memory"),
+    path("card/", reference_card, name="reference-card"),
+    path("card.pdf", card_pdf, name="card-pdf"),
     path("shelf/", shelf, name="shelf"),
     path("shelf/cams/", cams, name="cams"),
     path("builds/new/", new_build, name="new-build"),
@@ -84,6 +89,17 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("builds/<int:build_id>/cam/<str:side>.txt", lobe_csv, {"ending": "txt"}, name="lobe-txt"),
     path("builds/<int:build_id>/pushrods/", pushrods, name="pushrods"),
     path("builds/<int:build_id>/clay/", clay, name="clay"),
+    path("builds/<int:build_id>/clay/pictures/", pictures_in, name="pictures-in"),
+    path("builds/<int:build_id>/clay/pictures/<int:picture_id>/", measure_picture, name="measure-picture"),
+    path("builds/<int:build_id>/pictures/", pictures, name="pictures"),
+    path("builds/<int:build_id>/pictures/<int:picture_id>.jpg", picture_file, name="picture"),
+    path(
+        "builds/<int:build_id>/pictures/<int:picture_id>-small.jpg",
+        picture_file,
+        {"size": "small"},
+        name="picture-small",
+    ),
+    path("builds/<int:build_id>/pictures.zip", pictures_zip, name="pictures-zip"),
     path("builds/<int:build_id>/indicator/", sweep, name="sweep"),
     path("builds/<int:build_id>/verdict/", verdict, name="verdict"),
     path("builds/<int:build_id>/put-right/", put_right, name="put-right"),

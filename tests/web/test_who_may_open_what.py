@@ -77,6 +77,17 @@ MATRIX = {
     ("lobe-txt", "get"): (True, IN, GONE, GONE, GONE),
     ("clay", "get"): (True, IN, OK, OK, GONE),
     ("clay", "post"): (True, IN, NO, IN, GONE),
+    ("pictures-in", "get"): (True, IN, OK, OK, GONE),
+    ("pictures-in", "post"): (True, IN, NO, WRONG, GONE),
+    ("measure-picture", "get"): (True, IN, GONE, GONE, GONE),  # a picture that is not there: test_pictures.py
+    ("measure-picture", "post"): (True, IN, NO, GONE, GONE),
+    ("pictures", "get"): (True, IN, OK, OK, GONE),
+    ("pictures", "post"): (True, IN, NO, WRONG, GONE),
+    ("picture", "get"): (True, IN, GONE, GONE, GONE),
+    ("picture-small", "get"): (True, IN, GONE, GONE, GONE),
+    ("pictures-zip", "get"): (True, IN, OK, OK, GONE),
+    ("reference-card", "get"): (False, IN, OK, OK, OK),
+    ("card-pdf", "get"): (False, IN, OK, OK, OK),
     ("sweep", "get"): (True, IN, OK, OK, GONE),
     ("sweep", "post"): (True, IN, NO, IN, GONE),
     ("verdict", "get"): (True, IN, OK, OK, GONE),
@@ -138,10 +149,14 @@ def test_each_address_answers_each_person_as_the_table_says(row, expected, built
         name, []
     )
     more = [built.pk] if name == "beside" else more
+    more = [999_999_999] if name in ("measure-picture", "picture", "picture-small") else more
     more = ["made-up"] if name in ("welcome", "shown-sheet", "shown-pdf") else more
     address = reverse(name, args=[built.pk, *more] if needs_build else more)
     people = {"nobody": Client(), "viewer": viewer, "member": bench, "another shop": stranger}
-    found = {who: getattr(client, method)(address, {"x": "1"}).status_code for who, client in people.items()}
+    answers = {who: getattr(client, method)(address, {"x": "1"}) for who, client in people.items()}
+    found = {who: answer.status_code for who, answer in answers.items()}
+    for answer in answers.values():
+        list(answer)
     assert found == dict(zip(people, statuses, strict=True))
 
 

@@ -3,11 +3,14 @@
 Its deck runs out of square toward the rear, and number 5 stands proud of its bank.
 """
 
+from pathlib import Path
+
 from bench.builds import services
 from bench.builds.kinds import CamSteps, LimitEdit
 from bench.builds.models import Build, MockUp
 from bench.demo.typing import Typist
 from bench.shops.models import Person
+from mockup.camera.marks import Marks
 from mockup.engine.block import Engine
 from mockup.engine.cam import CamCard, Duration, LobeCard
 from mockup.engine.gasket import FinalGasket, GasketState
@@ -33,13 +36,23 @@ def _inch(text: str) -> float:
 CLAY = {
     (1, Side.INTAKE): (("98", "97.5", "99"), ("54",)),
     (1, Side.EXHAUST): (("112.5", "111", "114"), ("41",)),
-    (6, Side.INTAKE): (("96", "97", "96.5"), ("52",)),
+    (6, Side.INTAKE): (("98", "99"), ("52",)),
     (6, Side.EXHAUST): (("107", "105.5", "106"), ("38",)),
 }
 
 
 DROPS = ((1, Side.INTAKE, "185"), (1, Side.EXHAUST, "190"), (6, Side.INTAKE, "191"), (6, Side.EXHAUST, "197"))
 """Read shut, at firing TDC: by them any other cam is judged."""
+
+
+CUT_CLAY = Path(__file__).with_name("cut_clay.jpg")
+MARKS = Marks(
+    reference=((157, 134), (688, 162), (664, 690), (137, 671)),
+    ends=((856, 415), (1419, 329)),
+    reach_px=75,
+    length_mm=20,
+)
+"""Where somebody marked that picture: the corners of a printed square of 20 mm, and the slice."""
 
 
 def bittern(by: Person, other: Person) -> None:
@@ -97,6 +110,7 @@ def _clay(types: Typist, mockup: MockUp) -> None:
     beside = types.clayed(mockup, Place(6, Side.EXHAUST), "131")
     types.strikes(beside, "read beside the print, where the clay is thicker")
     types.clay(mockup, CLAY)
+    types.by_picture(mockup, Place(6, Side.INTAKE), CUT_CLAY, MARKS, "intake 6, the slice across the print")
 
 
 def _indicator(types: Typist) -> None:

@@ -3,13 +3,18 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import asdict
 from datetime import datetime, timedelta
+from pathlib import Path
 from typing import Any, TypeVar
 
 from django.utils import timezone
 
 from bench.builds import services
 from bench.builds.models import Build, Entry, MockUp
+from bench.pictures import services as pictures
+from bench.pictures.models import Picture
+from bench.pictures.services import Taken
 from bench.shops.models import Person
+from mockup.camera.marks import Marks
 from mockup.engine.mockup import MockUp as CoreMockUp
 from mockup.engine.valves import Place, Side
 from mockup.instruments import INDICATOR
@@ -164,3 +169,14 @@ class Typist:
         """One thickness of clay under one valve."""
         mm = parse_bench_length(typed, self.unit)
         return self.put(ClayReading(key="", mockup=mockup.letter, place=place, gap=gap, thickness_mm=mm), typed)
+
+    def by_picture(self, mockup: MockUp, place: Place, file: Path, marks: Marks, words: str) -> None:
+        """One thickness of clay measured in a picture, which goes on the sheet."""
+        with file.open("rb") as opened:
+            picture = pictures.keep_picture(
+                self.build, self.by, opened, file.stat().st_size, words=words, mockup=mockup.letter
+            )
+        at = Taken(place=place, gap=Gap.FACE, mockup=mockup.letter)
+        self._noted(pictures.take_reading(picture, marks, at, self.by, None))
+        pictures.change(picture, on_sheet=True)
+        Picture.objects.filter(pk=picture.pk).update(at=self._clock - BETWEEN_LINES * 1.5)

@@ -3,12 +3,14 @@
 from functools import cached_property
 from uuid import UUID
 
+from django.contrib.postgres.aggregates import ArrayAgg
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 
 from bench.builds.assemble import book_of, instruments_of_shop, job_of
 from bench.builds.models import Build, Entry, MockUp
 from bench.builds.reports import report_of, seen
+from bench.pictures.models import Picture
 from mockup.engine.block import valve_places
 from mockup.engine.valves import Place
 from mockup.faults import Fault, FaultsError
@@ -39,6 +41,12 @@ class Bench:
         return instruments_of_shop()
 
     @cached_property
+    def pictures(self) -> list[tuple[Picture, list[int]]]:
+        """The build's pictures, those removed too, each with the numbers of the lines of the book it shows."""
+        every = Picture.objects.filter(build=self.build).annotate(entries=ArrayAgg("evidence__entry", default=[]))
+        return [(row, row.entries) for row in every.select_related("by", "removed_by")]
+
+    @cached_property
     def report(self) -> Report:
         """The report on the build as it stands in the book."""
         return report_of(
@@ -55,7 +63,7 @@ class Bench:
 
     def refresh(self) -> None:
         """Read the book and evaluate again when next asked: something was written."""
-        for name in ("report", "book", "mockups", "seen"):
+        for name in ("report", "book", "mockups", "pictures", "seen"):
             self.__dict__.pop(name, None)
 
     def valves_of(self, cylinder: int) -> list[Place]:

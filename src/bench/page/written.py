@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass, replace
+from datetime import datetime
 from typing import Any
 
 from django.utils import timezone
@@ -30,14 +31,43 @@ class Written:
     struck: str
     is_reading: bool
     mockup: str
+    pictures: tuple[int, ...] = ()
 
 
 def written(bench: Bench) -> list[Written]:
     """Everything that happened to a build, oldest first: the book, and the mock-ups set down."""
     entries = {row.pk: row for row in bench.book}
-    lines = [(row.at, _line(row, entries, bench)) for row in bench.book]
+    shown, others = _pictures(bench)
+    lines = [(row.at, replace(_line(row, entries, bench), pictures=shown.get(row.pk, ()))) for row in bench.book]
     lines += [(row.at, _mockup(row)) for row in bench.mockups]
+    lines += others
     return [line for _, line in sorted(lines, key=lambda pair: pair[0])]
+
+
+def _pictures(bench: Bench) -> tuple[dict[int, tuple[int, ...]], list[tuple[datetime, Written]]]:
+    """Which pictures show what an entry says, and a line for each picture: taken in, and by whom removed."""
+    shown: dict[int, tuple[int, ...]] = {}
+    lines = []
+    for row, entries in bench.pictures:
+        for entry in entries if row.removed_at is None else ():
+            shown[entry] = (*shown.get(entry, ()), row.pk)
+        struck = ""
+        if row.removed_at and row.removed_by:
+            when = f"{timezone.localtime(row.removed_at):%Y-%m-%d %H:%M}"
+            struck = f"{row.removed_by.shown_name}, {when}: {row.removed_reason}"
+        line = Written(
+            at=stamp(row.at)[:19].replace("T", " "),
+            by=row.by.shown_name,
+            kind="picture",
+            where=f"mock-up {row.mockup}" if row.mockup else "",
+            what=str(row),
+            struck=struck,
+            is_reading=False,
+            mockup="",
+            pictures=() if row.removed_at else (row.pk,),
+        )
+        lines.append((row.at, line))
+    return shown, lines
 
 
 def _line(row: Entry, entries: dict[int, Entry], bench: Bench) -> Written:

@@ -32,6 +32,7 @@ INSTALLED_APPS = [
     "bench.shops",
     "bench.shelf",
     "bench.builds",
+    "bench.pictures",
     "bench.sheets",
     "bench.exchange",
     "bench.programs",

@@ -11,6 +11,7 @@ from bench.page.assembly import assembly_lines, signatures
 from bench.page.bench import Bench
 from bench.page.changes import change_lines
 from bench.page.written import gathered, written
+from bench.sheets.pictured import pictures_on
 from bench.shops.models import Person
 from mockup.checks.check import Check, Kind
 from mockup.checks.compression import Volumes
@@ -50,6 +51,7 @@ def sheet_parts(bench: Bench, by: Person) -> dict[str, Any]:
         "struck": sum(bool(line.struck) for line in read),
         "lines": [line for line in assembly_lines(bench) if not line.out],
         "sheet": report.job.sheet,
+        "pictures": pictures_on(bench),
     }
 
 

@@ -17,6 +17,7 @@ from bench.builds.models import SheetLink
 from bench.page.bench import Bench
 from bench.sheets.content import sheet_parts
 from bench.sheets.pdf import as_pdf
+from bench.sheets.pictured import seen_with
 from bench.shops.clock import zone_of
 from mockup.words import DEFER
 
@@ -59,4 +60,4 @@ def shown_pdf(request: HttpRequest, link: SheetLink) -> HttpResponse:
     def html() -> str:
         return render_to_string("sheets/pdf.html", {**sheet_parts(bench, link.made_by), "defer_words": DEFER})
 
-    return as_pdf(request, str(link.build), link.made_by, bench.seen, html)
+    return as_pdf(request, str(link.build), link.made_by, seen_with(bench), html)

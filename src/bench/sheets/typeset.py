@@ -7,7 +7,7 @@ from typing import Any
 
 from bench.drawings.paint import SHEETS, painted
 
-PDF_STYLES = ("tones.css", "build_sheet.css")
+PDF_STYLES = ("tones.css", "build_sheet.css", "card.css")
 _one_at_a_time = Lock()
 
 
@@ -34,8 +34,8 @@ def _faces() -> tuple[Any, Any, list[Any]]:
 
     # Given back while there is still a Python to do it.
     atexit.register(_faces.cache_clear)
-    # Nothing is fetched for it but the fonts that ship with the application.
-    only_files, fonts = URLFetcher(allowed_protocols={"file"}), FontConfiguration()
+    # Nothing is fetched for it but the fonts that ship with the application; pictures are in the page itself.
+    only_files, fonts = URLFetcher(allowed_protocols={"file", "data"}), FontConfiguration()
     return (
         only_files,
         fonts,

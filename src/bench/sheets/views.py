@@ -11,6 +11,7 @@ from bench.page.show import frame
 from bench.page.written import written
 from bench.sheets.content import sheet_parts
 from bench.sheets.pdf import as_pdf
+from bench.sheets.pictured import seen_with
 from bench.shops.access import person_of
 from bench.shops.clock import zone_words
 from mockup.stations import Station
@@ -57,4 +58,4 @@ def sheet_pdf(request: HttpRequest, build_id: int) -> HttpResponse:
     def html() -> str:
         return render_to_string("sheets/pdf.html", {**sheet_parts(found, by), "defer_words": DEFER})
 
-    return as_pdf(request, str(found.build), by, found.seen, html)
+    return as_pdf(request, str(found.build), by, seen_with(found), html)

@@ -13,9 +13,11 @@ from bench.page.bench import Bench, bench_or_404, cylinder_asked, letter_or_refu
 from bench.page.entering import Field, Reader, Saved, Wrong, questions_by_key, record_line
 from bench.page.show import answer
 from bench.page.taking import take_readings
+from bench.pictures.models import Evidence
 from bench.shops.access import member_writes
 from mockup.checks.check import Check
 from mockup.engine.valves import Place, Relief
+from mockup.instruments import CAMERA
 from mockup.limits.margins import LimitName
 from mockup.quantity.shown import format_bench, format_both
 from mockup.quantity.typed_train import parse_clay
@@ -113,8 +115,23 @@ def _parts(bench: Bench, cylinder: int, mockup: MockUp | None, wrong: dict[str, 
         "map": engine_map(report, cylinder),
         "slices": clay_slices(report, cylinder, letter),
         "advice": clay_advice(report.job.engine, bench.unit),
+        "pictured": _pictured(bench, here),
         "wrong": wrong,
     }
+
+
+def _pictured(bench: Bench, here: list[core.ClayReading]) -> list[tuple[str, list[int]]]:
+    """The pictures that readings of this cylinder rest on, valve by valve."""
+    by_picture = {int(r.key.rpartition("-")[2]): r.place for r in here if r.instrument == CAMERA}
+    if not by_picture:
+        return []
+    found: dict[str, list[int]] = {}
+    shows = Evidence.objects.filter(entry__in=by_picture, picture__removed_at=None).order_by("picture")
+    for entry, picture in shows.values_list("entry", "picture"):
+        place = by_picture[entry]
+        label = place.label(bench.report.job.engine.row(place.side).count)
+        found[label] = list(dict.fromkeys([*found.get(label, []), picture]))
+    return list(found.items())
 
 
 def _offered(bench: Bench, place: Place, gap: core.Gap, here: list[core.ClayReading]) -> bool:

@@ -1,0 +1,173 @@
+"""Every way pictures change: taken in, made evidence of a reading, put on the sheet, removed."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from io import BytesIO
+from typing import IO, TYPE_CHECKING, Any
+from uuid import UUID
+
+import numpy as np
+from django.core.files.base import ContentFile
+from django.db.models import Sum
+from django.utils import timezone
+from PIL import Image
+
+from bench.builds import services
+from bench.builds.kinds import kept, record_of
+from bench.builds.models import Build, Entry
+from bench.pictures.decoding import decoded
+from bench.pictures.models import LONGEST_WORDS, Evidence, Picture, bytes_of
+from bench.shops.models import Person
+from mockup.camera.marks import Marks
+from mockup.engine.valves import Place
+from mockup.faults import Fault, refuse
+from mockup.instruments import CAMERA
+from mockup.quantity.shown import format_both
+from mockup.quantity.value import Unit
+from mockup.readings.clay import ClayReading, Gap
+
+if TYPE_CHECKING:
+    from mockup.camera.measure import Seen
+
+MOST_OF_A_BUILD = 200
+MOST_OF_A_SHOP = 20_000_000_000
+MOST_ON_A_SHEET = 12
+SHOWN_POINTS = 90
+"""So many points of an edge are kept, to be drawn."""
+
+
+def keep_picture(
+    build: Build,
+    by: Person,
+    file: IO[bytes],
+    size: int,
+    *,
+    words: str = "",
+    mockup: str = "",
+    entry: Entry | None = None,
+) -> Picture:
+    """Take a picture of a build in. Raises FaultsError for a file that is not taken, or one too many."""
+    words = words.strip()
+    refuse([] if len(words) <= LONGEST_WORDS else [Fault("words", f"At most {LONGEST_WORDS} characters.")])
+    found = decoded(file, size)
+    with services.locked(build) as now:
+        refuse(_too_many(now, len(found.jpeg)))
+        picture = Picture(build=now, by=by, words=words, mockup=mockup, size=len(found.jpeg))
+        picture.width, picture.height = found.width, found.height
+        picture.file.save("picture.jpg", ContentFile(found.jpeg), save=False)
+        picture.small.save("small.jpg", ContentFile(found.small), save=False)
+        picture.save(force_insert=True)
+        if entry is not None:
+            Evidence.objects.create(picture=picture, entry=entry)
+    return picture
+
+
+def _too_many(build: Build, more: int) -> list[Fault]:
+    here = Picture.objects.filter(build=build, removed_at=None).count()
+    if here >= MOST_OF_A_BUILD:
+        return [Fault("picture", f"This build has {here} pictures: remove one first.")]
+    used = Picture.objects.filter(removed_at=None).aggregate(all=Sum("size"))["all"] or 0
+    full = f"The shop’s pictures take {used / 1e9:.1f} GB of {MOST_OF_A_SHOP / 1e9:.0f}: remove some first."
+    return [Fault("picture", full)] if used + more > MOST_OF_A_SHOP else []
+
+
+def seen_in(picture: Picture, marks: Marks) -> "Seen":
+    """What a picture shows by some marks."""
+    # Image work takes a while to read in: only who measures waits for it.
+    from mockup.camera.measure import measure  # noqa: PLC0415
+
+    with Image.open(BytesIO(bytes_of(picture.file))) as opened:
+        return measure(np.asarray(opened.convert("RGB")), marks)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Taken:
+    """Where a thickness measured in a picture goes: valve, gap, mock-up, and where on the imprint it was cut."""
+
+    place: Place
+    gap: Gap
+    mockup: str
+    spot: str = ""
+
+
+def take_reading(picture: Picture, marks: Marks, at: Taken, by: Person, token: UUID | None) -> Entry | None:
+    """Measure a picture once more and write what it says into the book, the picture its evidence.
+
+    Returns None where the same token wrote it before. Raises FaultsError where it cannot be measured honestly.
+    """
+    refuse([] if picture.removed_at is None else [Fault("picture", "This picture was removed.")])
+    seen = seen_in(picture, marks)
+    if seen.thickness is None:
+        refuse(Fault("picture", words) for words in seen.refused)
+    assert seen.thickness is not None, "what has no thickness was refused"
+    thick = round(seen.thickness.value, 5)
+    reading = ClayReading(
+        mockup=at.mockup,
+        place=at.place,
+        gap=at.gap,
+        spot=at.spot,
+        thickness_mm=thick,
+        instrument=CAMERA,
+        u_mm=round(seen.thickness.u, 6),
+    )
+    with services.locked(picture.build) as now:
+        typed = f"{format_both(thick, Unit(now.unit))} by picture"
+        entry = services.write(now, reading, by, typed=typed, token=token)
+        if entry is not None:
+            Evidence.objects.create(picture=picture, entry=entry, marks=kept(marks), seen=_to_draw(seen))
+    return entry
+
+
+def marks_of(evidence: Evidence) -> Marks:
+    """The marks that a reading was measured by."""
+    found: Marks = record_of(Marks, evidence.marks or {})
+    return found
+
+
+def _to_draw(seen: "Seen") -> dict[str, Any]:
+    """What of a measurement is drawn over its picture later, in whole pixels."""
+    assert seen.thinnest is not None
+    assert seen.thickness is not None
+    return {
+        "edges": [few(one) for one in seen.edges],
+        "thinnest": few(seen.thinnest),
+        "thickness_mm": seen.thickness.value,
+        "expanded_mm": seen.thickness.expanded,
+    }
+
+
+def few(points: Any) -> list[list[int]]:
+    """Points of an edge as they are drawn: not all of them, in whole pixels."""
+    step = max(len(points) // SHOWN_POINTS, 1)
+    found: Sequence[Sequence[float]] = points[::step]
+    return [[round(float(x)), round(float(y))] for x, y in found]
+
+
+def change(picture: Picture, *, words: str | None = None, on_sheet: bool | None = None) -> None:
+    """Call a picture otherwise, or put it on the sheet or off it. Raises FaultsError."""
+    with services.locked(picture.build):
+        if words is not None:
+            words = words.strip()
+            refuse([] if len(words) <= LONGEST_WORDS else [Fault("words", f"At most {LONGEST_WORDS} characters.")])
+            picture.words = words
+        if on_sheet is not None:
+            others = Picture.objects.filter(build=picture.build_id, on_sheet=True).exclude(pk=picture.pk).count()
+            full = f"The sheet has {others} pictures, as many as it takes. Take one off first."
+            refuse([Fault("on_sheet", full)] if on_sheet and others >= MOST_ON_A_SHEET else [])
+            picture.on_sheet = on_sheet
+        picture.save(update_fields=["words", "on_sheet"])
+
+
+def remove(picture: Picture, by: Person, reason: str) -> None:
+    """Throw a picture's bytes away, and say who did and why. Raises FaultsError while a reading rests on it."""
+    reason = reason.strip()
+    wrong = [] if 0 < len(reason) <= LONGEST_WORDS else [Fault("reason", "Say why, in up to 200 characters.")]
+    rests = Evidence.objects.filter(picture=picture, entry__struck_reason="").exclude(marks=None).exists()
+    wrong += [Fault("reason", "A reading was measured in it: strike that out first.")] if rests else []
+    refuse(wrong)
+    with services.locked(picture.build):
+        for file in (picture.file, picture.small):
+            file.delete(save=False)
+        picture.removed_reason, picture.removed_by, picture.removed_at = reason, by, timezone.now()
+        picture.on_sheet, picture.size = False, 0
+        picture.save()

@@ -1,0 +1,167 @@
+"""The pictures of a build: all of them on a page, each given out to who may see it, and all as one archive."""
+
+import json
+import tempfile
+import zipfile
+from typing import Any
+
+from django.contrib import messages
+from django.http import FileResponse, Http404, HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.utils.cache import patch_cache_control
+from django.views.decorators.http import require_GET
+
+from bench.builds.assemble import assemble
+from bench.builds.kinds import is_reading, words_of
+from bench.builds.models import Entry
+from bench.page.bench import Bench, bench_or_404
+from bench.page.entering import message_of
+from bench.page.show import frame
+from bench.page.written import where_of
+from bench.pictures.decoding import MOST_BYTES, TYPES
+from bench.pictures.models import LONGEST_WORDS, Evidence, Picture, bytes_of
+from bench.pictures.services import MOST_OF_A_BUILD, change, keep_picture, remove
+from bench.shops.access import member_writes, person_of
+from bench.shops.clock import stamp
+from mockup.faults import FaultsError
+from mockup.jobfile.write import write_job
+from mockup.stations import Station
+from mockup.tables.table import Table, to_csv
+
+COLUMNS = ("file", "words", "by", "at", "mock-up", "shows", "marks (px)", "removed")
+MOST_AT_ONCE = 20
+MOST_READINGS = 300
+"""Readings that are offered to hang a picture on: the newest."""
+
+
+@member_writes
+def pictures(request: HttpRequest, build_id: int) -> HttpResponse:
+    """Show every picture of a build; take more in, call them otherwise, put them on the sheet, remove them."""
+    bench = bench_or_404(build_id)
+    wrong: dict[str, str] = {}
+    if request.method == "POST":
+        wrong = _posted(request, bench)
+        if not wrong:
+            return redirect("pictures", build_id)
+    return render(request, "sheets/pictures.html", _context(request, bench, wrong), status=422 if wrong else 200)
+
+
+def _posted(request: HttpRequest, bench: Bench) -> dict[str, str]:
+    if "picture" in request.POST:
+        picture = _picture(bench, request.POST["picture"])
+        try:
+            if "remove" in request.POST:
+                remove(picture, person_of(request), request.POST.get("reason", ""))
+            else:
+                change(picture, words=request.POST.get("words"), on_sheet="on_sheet" in request.POST)
+        except FaultsError as error:
+            return {str(picture.pk): message_of(error)}
+        return {}
+    return _taken_in(request, bench)
+
+
+def _taken_in(request: HttpRequest, bench: Bench) -> dict[str, str]:
+    files = request.FILES.getlist("pictures")
+    if not files:
+        return {"new": "Choose one picture or several."}
+    if len(files) > MOST_AT_ONCE:
+        return {"new": f"At most {MOST_AT_ONCE} pictures at once; these are {len(files)}."}
+    of = _of(bench, request.POST.get("of", ""))
+    refused = []
+    for upload in files:
+        try:
+            words = request.POST.get("words", "")
+            keep_picture(bench.build, person_of(request), upload, upload.size or 0, words=words, **of)
+        except FaultsError as error:
+            refused.append(f"{(upload.name or 'a picture')[:60]}: {message_of(error)}")
+    taken = len(files) - len(refused)
+    if refused and taken:
+        messages.info(request, f"{taken} of {len(files)} pictures taken in.")
+    return {"new": " ".join(refused)} if refused else {}
+
+
+def _of(bench: Bench, text: str) -> dict[str, Any]:
+    """What a picture belongs to, by how the form names it: a mock-up, a reading, or the build."""
+    sort, _, name = text.partition("-")
+    if sort == "mockup" and name in {mockup.letter for mockup in bench.mockups}:
+        return {"mockup": name}
+    if sort == "entry" and name.isdecimal() and len(name) <= 18:
+        entry = get_object_or_404(Entry, pk=int(name), build=bench.build)
+        return {"entry": entry, "mockup": str(entry.data.get("mockup", ""))[:3]}
+    return {}
+
+
+def _picture(bench: Bench, number: str) -> Picture:
+    if not number.isdecimal() or len(number) > 18:
+        raise Http404
+    found: Picture = get_object_or_404(Picture, pk=int(number), build=bench.build, removed_at=None)
+    return found
+
+
+def _context(request: HttpRequest, bench: Bench, wrong: dict[str, str]) -> dict[str, Any]:
+    every = list(Picture.objects.filter(build=bench.build).select_related("by", "removed_by"))
+    shown_for: dict[int, list[str]] = {}
+    for one in Evidence.objects.filter(picture__build=bench.build).select_related("entry"):
+        shown_for.setdefault(one.picture_id, []).append(_named(one.entry, bench))
+    readings = [row for row in reversed(bench.book) if is_reading(row.kind) and not row.struck_reason]
+    return {
+        **frame(bench, Station.ASSEMBLY),
+        "pictures": [(one, shown_for.get(one.pk, []), wrong.get(str(one.pk), "")) for one in every],
+        "standing": sum(one.removed_at is None for one in every),
+        "most": MOST_OF_A_BUILD,
+        "longest": LONGEST_WORDS,
+        "megabytes": MOST_BYTES // 1_000_000,
+        "accept": ",".join(f"image/{name.lower()}" for name in TYPES),
+        "may_be_of": [
+            *((f"mockup-{mockup.letter}", f"mock-up {mockup.letter}") for mockup in bench.mockups),
+            *((f"entry-{row.pk}", _named(row, bench)) for row in readings[:MOST_READINGS]),
+        ],
+        "of": request.POST.get("of") or request.GET.get("of", ""),
+        "words": request.POST.get("words", "")[:LONGEST_WORDS] if "new" in wrong else "",
+        "wrong": wrong.get("new", ""),
+    }
+
+
+def _named(row: Entry, bench: Bench) -> str:
+    struck = ", struck out" if row.struck_reason else ""
+    return f"{words_of(row.kind)} {where_of(row, bench)} “{row.typed}”{struck}".replace("  ", " ")
+
+
+@require_GET
+def picture_file(request: HttpRequest, build_id: int, picture_id: int, size: str = "whole") -> HttpResponse:  # noqa: ARG001
+    """One picture's bytes: another shop's, and a removed one, are not there."""
+    picture = get_object_or_404(Picture, pk=picture_id, build__pk=build_id, removed_at=None)
+    answer = HttpResponse(bytes_of(picture.small if size == "small" else picture.file), content_type="image/jpeg")
+    # A picture never changes; only whoever is signed in keeps it.
+    patch_cache_control(answer, private=True, max_age=3600, immutable=True)
+    answer["Content-Disposition"] = f'inline; filename="picture-{picture.pk}.jpg"'
+    return answer
+
+
+@require_GET
+def pictures_zip(request: HttpRequest, build_id: int) -> FileResponse:  # noqa: ARG001
+    """The job file, every picture, and a table of what each shows."""
+    bench = bench_or_404(build_id)
+    file = tempfile.TemporaryFile()  # noqa: SIM115, the answer closes it
+    with zipfile.ZipFile(file, "w", zipfile.ZIP_STORED) as archive:
+        archive.writestr("job.json", write_job(assemble(bench.build)), zipfile.ZIP_DEFLATED)
+        archive.writestr("pictures.csv", _table(bench, archive), zipfile.ZIP_DEFLATED)
+    file.seek(0)
+    return FileResponse(file, as_attachment=True, filename=f"build-{bench.build.pk}-pictures.zip")
+
+
+def _table(bench: Bench, archive: zipfile.ZipFile) -> str:
+    evidence: dict[int, list[Evidence]] = {}
+    for one in Evidence.objects.filter(picture__build=bench.build).select_related("entry"):
+        evidence.setdefault(one.picture_id, []).append(one)
+    rows = []
+    for picture in Picture.objects.filter(build=bench.build).select_related("by"):
+        mine = evidence.get(picture.pk, [])
+        name = "" if picture.removed_at else f"picture-{picture.pk}.jpg"
+        if name:
+            archive.writestr(name, bytes_of(picture.file))
+        shows = "; ".join(_named(one.entry, bench) for one in mine)
+        marks = "; ".join(json.dumps(one.marks) for one in mine if one.marks)
+        whose = (picture.by.shown_name, stamp(picture.at), picture.mockup)
+        rows.append((name, picture.words, *whose, shows, marks, picture.removed_reason))
+    return to_csv(Table("pictures", COLUMNS, tuple(rows)))

@@ -1,0 +1,340 @@
+"""Pictures as evidence, and the camera as a caliper: what is taken in, measured, refused, kept and thrown away."""
+
+import contextlib
+import csv
+import io
+import zipfile
+from datetime import timedelta
+from pathlib import Path
+
+import numpy as np
+import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.urls import reverse
+from django_scopes import scope, scopes_disabled
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from PIL import Image
+
+import bench.demo
+from bench.builds.models import Entry
+from bench.demo.bittern import MARKS
+from bench.pictures import decoding, services
+from bench.pictures.models import Evidence, KeptFile, Picture, bytes_of
+from mockup.faults import FaultsError
+from tests.web import words
+
+CUT_CLAY = (Path(bench.demo.__file__).with_name("cut_clay.jpg")).read_bytes()
+TRUE_THOU = 96.05
+"""What the renderer made it (virtual/demo_picture.py)."""
+
+
+def upload(data=CUT_CLAY, name="IMG_0042.JPG"):
+    return SimpleUploadedFile(name, data, "image/jpeg")
+
+
+def marked(**more):
+    found = {f"p{at}": f"{x},{y}" for at, (x, y) in enumerate(MARKS.reference)}
+    found |= {f"e{at}": f"{x},{y}" for at, (x, y) in enumerate(MARKS.ends)}
+    return found | {"reach": str(MARKS.reach_px), "sides": "four", "length": "20 mm", "valve": "1-intake-1"} | more
+
+
+@pytest.fixture
+def kept(bench, whole):
+    """A picture of the build, and the address to measure it at."""
+    answer = bench.post(reverse("pictures-in", args=[whole.pk]) + "?cylinder=1&mockup=A", {"picture": upload()})
+    assert answer.status_code == 302
+    return answer.url
+
+
+def the_picture():
+    with scopes_disabled():
+        return Picture.objects.get()
+
+
+def readings(build):
+    with scope(shop=build.shop):
+        return list(Entry.objects.filter(build=build, kind="clay", data__instrument="camera"))
+
+
+def jpeg(size=(400, 300), mode="RGB", form="JPEG", **more):
+    file = io.BytesIO()
+    Image.fromarray(
+        np.arange(size[0] * size[1] * 3, dtype=np.uint32).astype(np.uint8).reshape(size[1], size[0], 3)
+    ).convert(mode).save(file, form, **more)
+    return file.getvalue()
+
+
+def test_a_picture_is_measured_and_taken_as_a_reading_with_the_picture_as_its_evidence(bench, whole, kept):
+    looked = bench.post(kept, marked(), HTTP_HX_REQUEST="true")
+    assert "thinnest of the slice as marked" in words(looked)
+    assert not readings(whole), "looking writes nothing"
+    assert bench.post(kept, marked(take="1")).status_code == 302
+    (entry,) = readings(whole)
+    thou = entry.data["thickness_mm"] / 0.0254
+    assert abs(thou - TRUE_THOU) <= 2 * entry.data["u_mm"] / 0.0254 <= 2.5
+    assert entry.data["instrument"] == "camera"
+    with scopes_disabled():
+        evidence = Evidence.objects.get(entry=entry)
+    assert services.marks_of(evidence).ends == MARKS.ends
+    assert len(evidence.seen["edges"]) == 2
+    clay = bench.get(reverse("clay", args=[whole.pk]) + "?cylinder=1&mockup=A")
+    assert f"picture {evidence.picture_id}" in words(clay)
+    history = bench.get(reverse("history", args=[whole.pk])).content.decode()
+    assert reverse("picture-small", args=[whole.pk, evidence.picture_id]) in history
+
+
+def test_the_u_of_the_picture_is_the_u_of_the_reading_and_more_of_them_do_not_make_it_surer(bench, whole, kept):
+    bench.post(kept, marked(take="1", spot="wall"))
+    bench.post(kept, marked(take="1", spot="wall"))
+    bench_page = bench.get(reverse("verdict", args=[whole.pk]))
+    check = next(one for one in bench_page.context["report"].checks if one.label == "Intake 1")
+    finding = next(one for one in (check.governing, *check.others) if one.method.startswith("clay"))
+    assert finding.ladder[0].delta.u >= readings(whole)[0].data["u_mm"]
+
+
+def test_sent_again_with_the_same_token_it_is_one_reading(bench, whole, kept):
+    token = "5f0c1a52-1f61-4a3c-9a3e-3a9a4b1c0d11"
+    for _ in range(2):
+        bench.post(kept, marked(take="1", token=token))
+    assert len(readings(whole)) == 1
+
+
+@pytest.mark.parametrize(
+    ("wrong", "says"),
+    [
+        ({"length": ""}, "Type how long the reference is"),
+        ({"length": "a hand"}, "a hand"),
+        ({"length": "9000 mm"}, "0.2 to 200 mm"),
+        ({"within": "much"}, "much"),
+        ({"valve": "9-intake-1"}, "which valve"),
+        ({"spot": "x" * 50}, "at most 40"),
+        ({"e0": "20,20", "e1": "60,25"}, "the clay"),
+        ({"p1": "1584,2"}, "reference"),
+        ({"p0": "-50,-50"}, "outside of the picture"),
+        ({"reach": "2"}, "8 pixels"),
+    ],
+)
+def test_what_cannot_be_measured_is_refused_with_the_reason_and_nothing_is_lost(bench, whole, kept, wrong, says):
+    answer = bench.post(kept, marked(take="1", **wrong))
+    assert answer.status_code == 422
+    assert says in words(answer)
+    assert not readings(whole)
+    # All else that was typed and marked is still there.
+    if "e0" not in wrong:
+        assert 'value="856.0,415.0"' in answer.content.decode()
+
+
+def test_without_a_mockup_the_picture_is_kept_and_says_what_is_missing(bench, built):
+    answer = bench.post(reverse("pictures-in", args=[built.pk]), {"picture": upload()})
+    refused = bench.post(answer.url, marked(take="1"))
+    assert "Set down the mock-up first" in words(refused)
+    assert the_picture().mockup == ""
+
+
+def test_two_edges_say_that_the_tilt_is_not_known(bench, whole, kept):
+    # The left and the right side of the square lie across the thickness: nothing is measured that way.
+    across = {"sides": "two", "p0": "148,400", "p1": "676,420"}
+    assert "askew of the clay" in words(bench.post(kept, marked(**across), HTTP_HX_REQUEST="true"))
+    along = {"sides": "two", "p0": "420,148", "p1": "400,680"}
+    assert "±" in words(bench.post(kept, marked(**along), HTTP_HX_REQUEST="true"))
+
+
+def test_place_time_and_device_stay_behind(bench, whole):
+    exif = Image.Exif()
+    exif[0x010F], exif[0x0110] = "A maker of phones", "its model 7"
+    exif.get_ifd(0x8825)[2] = (51.0, 30.0, 0.0)
+    exif[0x0112] = 6
+    sent = jpeg(exif=exif.tobytes(), comment=b"where I live")
+    assert b"A maker of phones" in sent
+    bench.post(reverse("pictures", args=[whole.pk]), {"pictures": [upload(sent, "home street 12.jpg")]})
+    picture = the_picture()
+    assert (picture.width, picture.height) == (300, 400), "turned upright before what says so is thrown away"
+    with scopes_disabled():
+        for file in (picture.file, picture.small):
+            data = bytes_of(file)
+            assert not [word for word in (b"maker", b"live", b"Exif", b"GPS") if word in data]
+            with Image.open(io.BytesIO(data)) as opened:
+                assert not opened.getexif()
+    assert "home" not in picture.file.name
+
+
+@pytest.mark.parametrize(
+    ("data", "says"),
+    [
+        (b"", "empty"),
+        (b"GIF89a not at all", "no picture that can be read"),
+        (b"%PDF-1.7", "no picture that can be read"),
+        (jpeg()[:900], "no picture that can be read"),
+        (jpeg((90, 90)), "160 at least"),
+        (jpeg(form="GIF"), "no picture that can be read"),
+        (b"\x89PNG\r\n\x1a\n", "no picture that can be read"),
+    ],
+)
+def test_what_is_no_picture_is_refused_in_words(bench, whole, data, says):
+    answer = bench.post(reverse("pictures-in", args=[whole.pk]), {"picture": upload(data)})
+    assert answer.status_code == 422
+    assert says in words(answer) or (says == "empty" and "no picture" in words(answer))
+    with scopes_disabled():
+        assert not KeptFile.objects.exists()
+
+
+def test_a_picture_that_breaks_off_is_refused_though_a_sheet_was_set_in_type_before(bench, whole):
+    # WeasyPrint tells Pillow to take half a picture for a whole one, for the whole process.
+    bench.get(reverse("sheet-pdf", args=[whole.pk]))
+    data = CUT_CLAY[: len(CUT_CLAY) // 2]
+    with pytest.raises(FaultsError, match="no picture that can be read"):
+        decoding.decoded(io.BytesIO(data), len(data))
+
+
+def test_a_small_file_that_unpacks_to_very_many_pixels_is_refused_before_it_is_unpacked(monkeypatch):
+    file = io.BytesIO()
+    Image.new("1", (8_000, 8_000)).save(file, "PNG")
+    assert len(file.getvalue()) < 100_000
+    monkeypatch.setattr(Image.Image, "load", lambda *_: pytest.fail("it was unpacked"))
+    with pytest.raises(FaultsError, match="64 megapixels"):
+        decoding.decoded(io.BytesIO(file.getvalue()), len(file.getvalue()))
+
+
+def test_one_that_unpacks_to_more_than_any_camera_has_is_refused_too():
+    file = io.BytesIO()
+    Image.new("1", (20_000, 20_000)).save(file, "PNG")
+    with pytest.raises(FaultsError, match="more megapixels"):
+        decoding.decoded(io.BytesIO(file.getvalue()), len(file.getvalue()))
+
+
+def test_a_file_too_large_is_refused(monkeypatch):
+    with pytest.raises(FaultsError, match="up to 30"):
+        decoding.decoded(io.BytesIO(b""), 31_000_000)
+
+
+@pytest.mark.parametrize(
+    ("mode", "form"), [("RGBA", "PNG"), ("L", "JPEG"), ("P", "PNG"), ("CMYK", "JPEG"), ("RGB", "WEBP"), ("LA", "PNG")]
+)
+def test_every_usual_sort_of_picture_becomes_a_plain_jpeg(mode, form):
+    data = jpeg(mode=mode, form=form)
+    found = decoding.decoded(io.BytesIO(data), len(data))
+    with Image.open(io.BytesIO(found.jpeg)) as opened:
+        assert (opened.format, opened.mode, opened.size) == ("JPEG", "RGB", (400, 300))
+
+
+def test_a_large_picture_is_scaled():
+    data = jpeg((5200, 2600))
+    found = decoding.decoded(io.BytesIO(data), len(data))
+    assert (found.width, found.height) == (4000, 2000)
+    with Image.open(io.BytesIO(found.small)) as opened:
+        assert max(opened.size) == decoding.SMALL_PX
+
+
+@settings(max_examples=60, deadline=timedelta(seconds=5))
+@given(st.lists(st.tuples(st.integers(0, 3000), st.integers(0, 255)), min_size=1, max_size=40), st.integers(100, 3000))
+def test_a_damaged_file_is_a_picture_or_refused_and_never_an_error(changes, end):
+    data = bytearray(jpeg((200, 180))[:end])
+    for at, byte in changes:
+        data[at % len(data)] = byte
+    # Anything but a refusal in words would come up here.
+    with contextlib.suppress(FaultsError):
+        assert decoding.decoded(io.BytesIO(bytes(data)), len(data)).width
+
+
+def test_a_build_holds_so_many_pictures_and_says_so(bench, whole, monkeypatch):
+    monkeypatch.setattr(services, "MOST_OF_A_BUILD", 1)
+    address = reverse("pictures", args=[whole.pk])
+    answer = bench.post(address, {"pictures": [upload(jpeg()), upload(jpeg(), "second.jpg")]})
+    assert answer.status_code == 422
+    assert "second.jpg: This build has 1 pictures" in words(answer)
+    assert "1 of 2 pictures taken in" in words(answer)
+    monkeypatch.setattr(services, "MOST_OF_A_SHOP", 10)
+    monkeypatch.setattr(services, "MOST_OF_A_BUILD", 9)
+    assert "The shop’s pictures take" in words(bench.post(address, {"pictures": [upload(jpeg())]}))
+
+
+def test_pictures_are_the_shops_alone_and_a_viewer_only_looks(bench, whole, kept, stranger, viewer):
+    picture = the_picture()
+    for name in ("picture", "picture-small"):
+        address = reverse(name, args=[whole.pk, picture.pk])
+        shown = bench.get(address)
+        assert (shown.status_code, shown["Content-Type"]) == (200, "image/jpeg")
+        assert "private" in shown["Cache-Control"]
+        assert viewer.get(address).status_code == 200
+        assert stranger.get(address).status_code == 404
+    assert stranger.get(kept).status_code == stranger.post(kept, marked(take="1")).status_code == 404
+    assert viewer.get(kept).status_code == 200
+    assert viewer.post(kept, marked(take="1")).status_code == 403
+    assert "Take it as a reading" not in words(viewer.get(kept))
+    other = reverse("picture", args=[whole.pk + 1, picture.pk])
+    assert bench.get(other).status_code == 404, "of another build it is not"
+
+
+def test_a_picture_is_called_put_on_the_sheet_and_goes_with_it(bench, whole, kept):
+    bench.post(kept, marked(take="1"))
+    picture = the_picture()
+    address = reverse("pictures", args=[whole.pk])
+    bench.post(address, {"picture": picture.pk, "words": "the slice of number one", "on_sheet": "on"})
+    sheet = bench.get(reverse("sheet", args=[whole.pk])).content.decode()
+    assert "the slice of number one" in sheet
+    assert "data:image/jpeg;base64," in sheet
+    assert sheet.count('stroke="#ff5a1f"') == 2, "both edges over it"
+    pdf = bench.get(reverse("sheet-pdf", args=[whole.pk])).content
+    assert pdf.count(b"/DCTDecode") + pdf.count(b"/Subtype /Image") >= 1
+    long = bench.post(address, {"picture": picture.pk, "words": "x" * 201})
+    assert "At most 200" in words(long)
+
+
+def test_a_picture_with_a_reading_stays_and_without_one_its_bytes_are_gone(bench, whole, kept):
+    bench.post(kept, marked(take="1"))
+    picture, address = the_picture(), reverse("pictures", args=[whole.pk])
+    gone = {"picture": the_picture().pk, "remove": "1", "reason": "shows a face"}
+    assert "strike that out first" in words(bench.post(address, gone))
+    (entry,) = readings(whole)
+    bench.post(reverse("clay", args=[whole.pk]), {"strike": entry.key, "reason": "wrong slice"})
+    assert "Say why" in words(bench.post(address, gone | {"reason": " "}))
+    assert bench.post(address, gone).status_code == 302
+    with scopes_disabled():
+        assert not KeptFile.objects.exists()
+    assert bench.get(reverse("picture", args=[whole.pk, picture.pk])).status_code == 404
+    assert "shows a face" in words(bench.get(reverse("history", args=[whole.pk])))
+    assert bench.post(address, gone).status_code == 404
+
+
+def test_a_picture_may_belong_to_a_mockup_or_a_reading(bench, whole):
+    with scope(shop=whole.shop):
+        deck = Entry.objects.filter(build=whole, kind="deck").first()
+    address = reverse("pictures", args=[whole.pk])
+    for of in ("mockup-A", f"entry-{deck.pk}"):
+        assert bench.post(address, {"pictures": [upload(jpeg())], "of": of}).status_code == 302
+    with scopes_disabled():
+        assert [one.mockup for one in Picture.objects.all()] == ["A", ""]
+        assert Evidence.objects.get().entry_id == deck.pk
+    assert "mock-up A" in words(bench.get(address))
+    assert bench.post(address, {"pictures": [upload(jpeg())], "of": "entry-999999999"}).status_code == 404
+
+
+def test_all_of_them_go_out_as_one_archive(bench, whole, kept):
+    bench.post(kept, marked(take="1"))
+    answer = bench.get(reverse("pictures-zip", args=[whole.pk]))
+    with zipfile.ZipFile(io.BytesIO(b"".join(answer.streaming_content))) as archive:
+        names = archive.namelist()
+        assert sorted(names) == ["job.json", f"picture-{the_picture().pk}.jpg", "pictures.csv"]
+        (row,) = csv.DictReader(io.StringIO(archive.read("pictures.csv").decode("utf-8-sig")))
+        assert archive.read(row["file"])[:2] == b"\xff\xd8"
+    assert "Intake 1" in row["shows"]
+    assert '"length_mm": 20.0' in row["marks (px)"]
+
+
+def test_the_storage_keeps_gives_and_forgets():
+    storage = services.Picture._meta.get_field("file").storage
+    with pytest.raises(NotImplementedError):
+        storage.url("a")
+    with pytest.raises(ValueError, match="only read"):
+        storage._open("a", "wb")
+
+
+def test_the_card_says_how_long_its_squares_came_out(bench):
+    address = reverse("reference-card")
+    assert "20.00 mm" not in words(bench.get(address))
+    answer = words(bench.get(address, {"across": "99.5", "down": "100.4 mm"}))
+    assert "19.90 mm" in answer
+    assert "20.08 mm" in answer
+    assert "not fitted to the page" in words(bench.get(address, {"across": "87", "down": "100"}))
+    assert bench.get(reverse("card-pdf")).content.startswith(b"%PDF-")
