@@ -9,13 +9,14 @@ from bench.exchange.views import checks_csv, export, readings_csv, report_txt, w
 from bench.page.echo import dial, understood
 from bench.page.pulse import pulse
 from bench.programs.api import api, openapi
-from bench.programs.gauge import gauge_done, gauge_next
+from bench.programs.gauge import gauge_done, gauge_line, gauge_next
 from bench.sheets.card import card_pdf, reference_card
 from bench.sheets.order import order_pdf, order_sheet
 from bench.sheets.pictures import picture_file, pictures, pictures_zip
 from bench.sheets.shown import shown_pdf, shown_sheet
 from bench.sheets.views import history, sheet, sheet_pdf
 from bench.stand.cams import cams
+from bench.stand.gauges import gauges
 from bench.stand.glossary import glossary
 from bench.stand.memory import alike, beside, memory
 from bench.stand.mend import mend
@@ -60,6 +61,7 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("me/", me, name="me"),
     path("gauge/next/", gauge_next, name="gauge-next"),
     path("gauge/done/", gauge_done, name="gauge-done"),
+    path("gauge/line/", gauge_line, name="gauge-line"),
     path("api/openapi.json", openapi, name="openapi"),
     path("api/", api.urls),
     path("understood/", understood, name="understood"),
@@ -71,6 +73,7 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("card.pdf", card_pdf, name="card-pdf"),
     path("shelf/", shelf, name="shelf"),
     path("shelf/cams/", cams, name="cams"),
+    path("shelf/gauges/", gauges, name="gauges"),
     path("builds/new/", new_build, name="new-build"),
     path("builds/import/", import_build, name="import"),
     path("builds/import/<uuid:batch>/", import_look, name="import-look"),

@@ -30,6 +30,7 @@ PAGES = [
     "/builds/1/order-sheet/?quench=40&face=5&ratio=10&intake_relief=60", "/builds/3/put-right/order/",
     "/glossary/", "/shelf/cams/", "/builds/1/put-right/cams/", "/builds/2/put-right/cams/", "/builds/3/put-right/cams/",
     "/builds/1/clay/pictures/?cylinder=6", "/builds/1/clay/pictures/1/?cylinder=6", "/builds/1/pictures/", "/card/",
+    "/shelf/gauges/",
     "/builds/1/history/", "/builds/2/sheet/", "/builds/1/put-right/room/", "/builds/2/put-right/room/",
 ]  # fmt: skip
 ALIKE = [page for page in PAGES if page.startswith(("/builds/2/", "/builds/3/", "/builds/4/")) and "?" not in page]

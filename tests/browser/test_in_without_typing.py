@@ -52,3 +52,71 @@ def test_a_table_is_pasted_looked_at_and_taken_in(open_page):
     page.get_by_role("button", name="Look at it").click()
     page.get_by_role("button", name="Take it in").click()
     expect(page.get_by_role("status")).to_contain_text("1 reading taken in")
+
+
+CABLE = """() => {
+  const listeners = {};
+  let into;
+  const port = {
+    async open({ baudRate }) {
+      port.baud = baudRate;
+      port.readable = new ReadableStream({ start: (controller) => { into = controller; } });
+    },
+    async close() {},
+  };
+  Object.defineProperty(navigator, "serial", { value: {
+    getPorts: async () => (sessionStorage.granted || localStorage.granted ? [port] : []),
+    requestPort: async () => { localStorage.granted = "yes"; return port; },
+    addEventListener: (name, done) => { listeners[name] = done; },
+  } });
+  window.cable = (text) => into.enqueue(new TextEncoder().encode(text));
+  window.cableSpeed = () => port.baud;
+}"""
+"""A stand-in for a serial port, as the browser gives one to a page."""
+
+
+def test_a_gauge_on_a_cable_fills_a_sheet_and_what_the_server_misses_waits_and_comes_in_order(open_page):
+    page = open_page("/", allow=["503", "Failed to load resource"])
+    page.add_init_script(f"({CABLE})()")
+    page.goto("/shelf/gauges/")
+    page.locator("[name=gauge]").select_option("bridge")
+    page.get_by_role("row", name="time; number; unit").get_by_role("button", name="listen to one").click()
+    expect(page.locator("[data-cable-now]")).to_have_text("This machine listens to: time; number; unit.")
+    page.goto("/builds/4/deck/")
+    expect(page.locator("[data-cable-says]")).to_contain_text("Listening to time; number; unit")
+    assert page.evaluate("cableSpeed()") == 9600
+    # A line comes in pieces, and two come at once.
+    page.evaluate("cable('10:00;0.10')")
+    page.evaluate("cable(' down;\\r\\n')")
+    expect(page.locator("[data-cable-says]")).to_contain_text("not taken")
+    page.evaluate("cable('10:01;0.10;')")
+    page.evaluate("cable('mm\\r\\n10:02;0.')")
+    # A deck reading says which way: a bare number is refused at its field, as typing is, and waits to be looked at.
+    expect(page.locator("#row-2 .wrong, #row-2 .saved b").first).to_be_visible()
+
+
+def test_clay_by_a_cable_gauge_is_saved_once_and_in_order_though_the_server_is_away_meanwhile(open_page):
+    page = open_page("/", allow=["503", "Failed to load resource"])
+    page.add_init_script(f"({CABLE})()")
+    page.goto("/shelf/gauges/")
+    page.get_by_role("row", name="a number and its unit").get_by_role("button", name="listen to one").click()
+    away = {"is": True}
+
+    def route(route):
+        route.fulfill(status=503) if away["is"] else route.continue_()
+
+    page.route("**/gauge/line/", route)
+    page.goto("/builds/1/clay/?cylinder=3&mockup=A")
+    expect(page.locator("[data-cable-says]")).to_contain_text("Listening to")
+    page.evaluate("cable('0.1120 in\\r\\n0.1130 in\\r\\n0.1140 in\\r\\n')")
+    expect(page.locator("[data-cable-says]")).to_have_text("3 from the cable wait for the server")
+    # Over a reload they wait on.
+    page.reload()
+    expect(page.locator("[data-cable-says]")).to_contain_text("wait for the server")
+    away["is"] = False
+    expect(page.locator(".slots .saved b")).to_have_text(["112", "113", "114"])
+    with scopes_disabled():
+        found = list(
+            Entry.objects.filter(build=1, kind="clay", data__place__cylinder=3).values_list("typed", flat=True)
+        )
+    assert found == ["0.1120 in", "0.1130 in", "0.1140 in"]

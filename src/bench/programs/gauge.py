@@ -15,10 +15,14 @@ from django.views.decorators.cache import never_cache
 from django.views.decorators.http import require_POST
 
 from bench.builds.models import Entry
+from bench.page.bench import token_of
+from bench.page.entering import message_of
 from bench.programs.models import GaugeReading
 from bench.shops.access import member_writes, person_of
 from bench.shops.models import Person
-from mockup.faults import Fault, refuse
+from bench.stand.gauges import way_named
+from mockup.faults import Fault, FaultsError, refuse
+from mockup.quantity.gauge_lines import LONGEST_LINE, read_line
 
 OFFERED_AGAIN = timedelta(seconds=10)
 """So long a page has for writing a reading; then another may."""
@@ -73,6 +77,28 @@ def gauge_next(request: HttpRequest) -> HttpResponse:
             told = {"number": reading.pk, "text": reading.text, "gauge": reading.gauge, "token": str(reading.token)}
             return JsonResponse(told)
     return HttpResponse(status=204)
+
+
+@require_POST
+@never_cache
+@member_writes
+def gauge_line(request: HttpRequest) -> HttpResponse:
+    """A line that the browser read off a serial cable: read by its way, and kept for this person's page.
+
+    The same token again is the same reading. What holds no reading is refused (422) and not sent again.
+    """
+    way = way_named(request.POST.get("way", ""))
+    token = token_of(request)
+    try:
+        refuse([] if way else [Fault("way", "That way of reading lines is gone: choose another.")])
+        refuse([] if token else [Fault("token", "It has no token.")])
+        assert way is not None
+        assert token is not None
+        text = read_line(request.POST.get("line", "")[: LONGEST_LINE + 1], way)
+        found, waiting = receive(person_of(request), token, text, request.POST.get("gauge", "")[:LONGEST])
+    except FaultsError as error:
+        return JsonResponse({"refused": message_of(error)}, status=422)
+    return JsonResponse({"text": found.text, "waiting": waiting}, status=201)
 
 
 @require_POST

@@ -1,4 +1,4 @@
-"""A cam or an engine as a row of the shelf keeps it: the core's own record, as JSON."""
+"""A cam, an engine or the way of a gauge as a row of the shelf keeps it: the core's own record, as JSON."""
 
 from collections.abc import Mapping
 from dataclasses import replace
@@ -8,9 +8,11 @@ from pydantic import TypeAdapter
 
 from mockup.engine.block import Engine
 from mockup.engine.camshaft import Camshaft
+from mockup.quantity.gauge_lines import GaugeWay
 
 _CAM = TypeAdapter(Camshaft)
 _ENGINE = TypeAdapter(Engine)
+_GAUGE_WAY = TypeAdapter(GaugeWay)
 
 
 def kept_cam(cam: Camshaft) -> dict[str, Any]:
@@ -33,3 +35,14 @@ def kept_engine(engine: Engine) -> dict[str, Any]:
 def engine_of(kept: Mapping[str, Any]) -> Engine:
     """The engine that such data is of."""
     return _ENGINE.validate_python(kept)
+
+
+def kept_gauge_way(way: GaugeWay) -> dict[str, Any]:
+    """The way of a gauge as JSON data."""
+    found: dict[str, Any] = _GAUGE_WAY.dump_python(way, mode="json")
+    return found
+
+
+def gauge_way_of(kept: Mapping[str, Any]) -> GaugeWay:
+    """The way that such data is of."""
+    return _GAUGE_WAY.validate_python(kept)

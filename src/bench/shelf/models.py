@@ -4,13 +4,14 @@ from django.conf import settings
 from django.db import models
 from django_scopes import ScopedManager
 
-from bench.shelf.kept import cam_of, engine_of, kept_cam
+from bench.shelf.kept import cam_of, engine_of, gauge_way_of, kept_cam
 from bench.shops.models import Shop
 from mockup.engine.block import Engine
 from mockup.engine.camshaft import Camshaft
 from mockup.engine.gasket import FinalGasket
 from mockup.instruments import REPEATS_MM, Calibration, Instrument
 from mockup.plans.shim_stacks import ShimKind
+from mockup.quantity.gauge_lines import GaugeWay
 
 
 class Shelved(models.Model):
@@ -182,3 +183,19 @@ class ShelfCalibration(models.Model):
     def core(self) -> Calibration:
         """The calibration as the core knows one."""
         return Calibration(on=self.on.isoformat(), until=self.until.isoformat(), by=self.by_whom)
+
+
+class ShelfGaugeWay(Shelved):
+    """How a gauge of the shop writes its readings down a serial cable: the core's record of it."""
+
+    way_kept = models.JSONField()
+
+    class Meta:
+        ordering = ["pk"]
+
+    def __str__(self) -> str:
+        return str(self.way_kept.get("name", ""))
+
+    def core(self) -> GaugeWay:
+        """The way as the core knows one."""
+        return gauge_way_of(self.way_kept)

@@ -3,7 +3,8 @@
   const EVERY = 150; // while this page is the one that is looked at
   let onItsWay = null;
 
-  const bench = () => document.querySelector("[data-gauge]");
+  // A page listens for a person who has a key for one, or while a gauge is on this machine's cable (serial.js).
+  const bench = () => document.querySelector("[data-gauge][data-hears]");
   const token = () => document.cookie.match(/(?:^|; )csrftoken=([^;]+)/)?.[1] ?? "";
   const post = (address, said) => fetch(address, {
     method: "POST",
@@ -65,5 +66,12 @@
     }
     setTimeout(beat, EVERY);
   };
-  addEventListener("DOMContentLoaded", () => bench() && beat());
+  let begun = false;
+  const begin = () => {
+    if (begun || !bench()) return;
+    begun = true;
+    beat();
+  };
+  addEventListener("DOMContentLoaded", begin);
+  addEventListener("gauge:cable", begin);
 })();

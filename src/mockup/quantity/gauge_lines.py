@@ -1,0 +1,148 @@
+"""What a gauge on a serial cable says, line by line: three open ways of writing a reading, and any like them.
+
+A way is described, not programmed: by its shape, what stands between its columns, and which of them holds the number
+and its unit. What comes out is what somebody would have typed.
+"""
+
+import json
+import re
+from collections.abc import Mapping
+from dataclasses import dataclass
+from enum import StrEnum
+from typing import Annotated
+
+from mockup.faults import Fault, refuse
+from mockup.quantity.fields import Name, Text, Within
+
+LONGEST_LINE = 400
+MOST_COLUMNS = 40
+UNITS = {"": "", "in": "in", "inch": "in", '"': "in", "mm": "mm", "thou": "thou", "th": "thou"}
+BAUDS = (300, 600, 1200, 2400, 4800, 9600, 19200, 38400, 57600, 115200)
+_PLAIN = re.compile(r"^(?P<number>[+-]?[\d.,]+)\s*(?P<unit>[a-z\"]*)$", re.IGNORECASE)
+_NUMBER = re.compile(r"^[+-]?(\d+([.,]\d*)?|[.,]\d+)$")
+
+
+class Shape(StrEnum):
+    """How a line is laid out."""
+
+    PLAIN = "number and unit"
+    COLUMNS = "columns"
+    JSON = "JSON"
+
+
+class Between(StrEnum):
+    """What stands between columns."""
+
+    COMMA = "comma"
+    SEMICOLON = "semicolon"
+    TAB = "tab"
+    BLANK = "blanks"
+
+
+MARKS = {Between.COMMA: ",", Between.SEMICOLON: ";", Between.TAB: "\t", Between.BLANK: None}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class GaugeWay:
+    """One way of writing a reading as a line of text.
+
+    ``value_at`` and ``unit_at``: the column, counted from 1, or the name in JSON; ``unit_at`` "" where the line says no
+    unit. ``unit``: in, mm or thou of a number that says none; "" leaves it to the build. ``baud``: of the port [1].
+    Raises FaultsError for what cannot be.
+    """
+
+    name: Name
+    shape: Shape = Shape.PLAIN
+    between: Between = Between.COMMA
+    value_at: Annotated[str, Text(40)] = "1"
+    unit_at: Annotated[str, Text(40)] = ""
+    unit: Annotated[str, Text(4)] = ""
+    baud: Annotated[int, Within(300, 115200, "A speed of a serial port.")] = 9600
+
+    def __post_init__(self) -> None:
+        found = []
+        if not self.name.strip():
+            found.append(Fault("name", "Give it a name."))
+        if self.unit not in ("", "in", "mm", "thou"):
+            found.append(Fault("unit", "in, mm, thou or nothing."))
+        if self.baud not in BAUDS:
+            found.append(Fault("baud", f"One of {', '.join(map(str, BAUDS))}."))
+        if self.shape is Shape.COLUMNS:
+            for field in ("value_at", "unit_at"):
+                text = getattr(self, field)
+                if not (text == "" and field == "unit_at") and not _is_column(text):
+                    found.append(Fault(field, f"A column from 1 to {MOST_COLUMNS}."))
+        if self.shape is Shape.JSON and not self.value_at.strip():
+            found.append(Fault("value_at", "The name of the number."))
+        refuse(found)
+
+    @property
+    def example(self) -> str:
+        """A line as it would come."""
+        unit = "" if self.shape is not Shape.PLAIN and not self.unit_at else " in"
+        if self.shape is Shape.PLAIN:
+            return f"0.1120{'' if self.unit else unit}"
+        if self.shape is Shape.JSON:
+            said = {self.value_at: 0.112} | ({self.unit_at: "in"} if self.unit_at else {})
+            return json.dumps(said)
+        last = max(int(self.value_at), int(self.unit_at or 0))
+        cells = ["…"] * last
+        cells[int(self.value_at) - 1] = "0.1120"
+        if self.unit_at:
+            cells[int(self.unit_at) - 1] = "in"
+        return (MARKS[self.between] or " ").join(cells)
+
+
+def read_line(text: str, way: GaugeWay) -> str:
+    """The reading in a line, as somebody would type it: ``0.1120 in``. Raises FaultsError where there is none."""
+    line = text.strip()
+    refuse([] if 0 < len(line) <= LONGEST_LINE else [Fault("line", f"A line of 1 to {LONGEST_LINE} characters.")])
+    number, unit = {Shape.PLAIN: _plain, Shape.COLUMNS: _columns, Shape.JSON: _json}[way.shape](line, way)
+    number = number.strip().replace(",", ".").removeprefix("+")
+    shown = line[:60]
+    refuse(
+        [] if _NUMBER.match(number) else [Fault("line", f"“{shown}”: there is no number where “{way.name}” has it.")]
+    )
+    word = unit.strip().lower() or way.unit
+    refuse([] if word in UNITS else [Fault("line", f"“{shown}”: “{word[:12]}” is no unit of length.")])
+    return f"{number} {UNITS[word]}".strip()
+
+
+def _is_column(text: str) -> bool:
+    return text.isascii() and text.isdecimal() and 1 <= int(text[:4]) <= MOST_COLUMNS
+
+
+def _plain(line: str, way: GaugeWay) -> tuple[str, str]:  # noqa: ARG001, as the others are called
+    found = _PLAIN.match(line)
+    return (found["number"], found["unit"]) if found else ("", "")
+
+
+def _columns(line: str, way: GaugeWay) -> tuple[str, str]:
+    cells = line.split(MARKS[way.between])
+
+    def at(column: str) -> str:
+        place = int(column) - 1 if column else len(cells)
+        return cells[place] if place < len(cells) else ""
+
+    return at(way.value_at), at(way.unit_at)
+
+
+def _json(line: str, way: GaugeWay) -> tuple[str, str]:
+    try:
+        said = json.loads(line, parse_float=str, parse_int=str)
+    except (ValueError, RecursionError):
+        return "", ""
+    if not isinstance(said, dict):
+        return "", ""
+    return tuple(str(said.get(name, "")) if name else "" for name in (way.value_at, way.unit_at))  # type: ignore[return-value]
+
+
+PLAIN, COLUMNS, OBJECT = "plain", "columns", "json"
+READY_MADE: Mapping[str, GaugeWay] = {
+    PLAIN: GaugeWay(name="a number and its unit"),
+    COLUMNS: GaugeWay(
+        name="time; number; unit", shape=Shape.COLUMNS, between=Between.SEMICOLON, value_at="2", unit_at="3"
+    ),
+    OBJECT: GaugeWay(name="JSON, a line a reading", shape=Shape.JSON, value_at="value", unit_at="unit"),
+}
+"""Open ways that need nothing described."""
