@@ -97,6 +97,11 @@ class Server:
             command, env=dict(environment), cwd=HOME, start_new_session=True, stdin=subprocess.PIPE
         )
 
+    @property
+    def number(self) -> int:
+        """The number of its process [1]."""
+        return self._process.pid
+
     def go(self) -> None:
         """Tell the server that its database is there."""
         # One that has ended already is found out by whoever waits for its first answer.
