@@ -17,6 +17,7 @@ from pathlib import Path
 from uuid import uuid4
 
 AGAIN_AFTER_S = 1.0
+SLICED_CYLINDERS, SLICES, CLAY_REPEATS_THOU = 4, 3, 1.5
 USUAL = "http://127.0.0.1:8765/"
 
 
@@ -28,12 +29,14 @@ def main(arguments: list[str]) -> int:
     parser.add_argument("--gauge", default="", help="the instrument's key on the shelf, as indicator or own-1")
     parser.add_argument("--unit", default="", help="in, mm or thou, for readings that are bare numbers")
     parser.add_argument("--file", type=Path, help="a reading a line; without it they are typed")
+    parser.add_argument("--practice", type=int, metavar="SEED", help="clay of a practice engine, whose truth is told")
     parser.add_argument("--every", type=float, default=0.0, help="seconds between two")
     parser.add_argument(
         "--serial", action="store_true", help="speak over a pseudo-terminal instead, and print its name"
     )
     options = parser.parse_args(arguments)
-    readings = _paced(_lines(options.file), options.every)
+    lines = _lines(options.file) if options.practice is None else _practice(options.practice)
+    readings = _paced(lines, options.every)
     if options.serial:
         return _speak(readings, options.unit)
     if not options.key:
@@ -47,6 +50,25 @@ def _lines(file: Path | None) -> Iterator[str]:
     for line in file.read_text(encoding="utf-8").splitlines() if file else sys.stdin:
         if line.strip() and not line.startswith("#"):
             yield line.strip()
+
+
+def _practice(seed: int) -> Iterator[str]:
+    """What a caliper reads on the clay of a practice engine, three slices a valve; what is true is told beside it."""
+    # Read in here: nobody else who plays a gauge waits for numpy.
+    import numpy as np  # noqa: PLC0415
+
+    from virtual.bench import VirtualBench, a_hand, on_the_final_gasket  # noqa: PLC0415
+    from virtual.engine import true_engine  # noqa: PLC0415
+
+    rng = np.random.default_rng(seed)
+    engine = true_engine(rng, cylinders=SLICED_CYLINDERS)
+    bench = VirtualBench(engine, a_hand(rng), on_the_final_gasket(engine))
+    for cylinder, side in engine.valves:
+        true = bench.square_to_crown(side, cylinder)
+        print(f"{side} {cylinder}: truly {true:.3f} mm at its thinnest", file=sys.stderr)
+        bench.clay(cylinder, side, SLICES, CLAY_REPEATS_THOU)
+        for reading in bench.kept["clay"][-SLICES:]:
+            yield f"{reading.thickness_mm:.3f} mm"
 
 
 def _paced(readings: Iterable[str], every_s: float) -> Iterator[str]:

@@ -11,6 +11,7 @@ from django.db import connection
 from launch.backup import ABOUT, BackupError, _run, _sql, back_up, is_empty, restore
 from launch.web import environment_for, manage
 
+PICTURES = "SELECT name, md5(data) FROM pictures_keptfile ORDER BY name"
 REPORTS = """
 from django_scopes import scopes_disabled
 from bench.builds.assemble import assemble
@@ -50,6 +51,8 @@ def test_a_shop_that_is_dumped_thrown_away_and_restored_says_the_same(another, t
     django(another, "migrate", "--verbosity", "0")
     django(another, "load_demo")
     before = reports(another, tmp_path / "before")
+    pictures = _sql(another, PICTURES)
+    assert pictures.count("jpg") == 2, "one picture and the small one of it"
     assert len(before) > 5000
     file = tmp_path / "shop.mole"
     back_up(another, file)
@@ -60,6 +63,7 @@ def test_a_shop_that_is_dumped_thrown_away_and_restored_says_the_same(another, t
     assert is_empty(another)
     restore(another, file, replace=False)
     assert reports(another, tmp_path / "after") == before
+    assert _sql(another, PICTURES) == pictures
     restore(another, file, replace=True)
     assert reports(another, tmp_path / "again") == before
 

@@ -221,6 +221,19 @@ def test_of_five_gauges_and_three_pages_at_once_each_reading_is_offered_once_and
         assert mine == sorted(mine)
 
 
+def test_a_practice_engine_plays_the_gauge_and_tells_what_is_true(monkeypatch, capsys):
+    sent = []
+    monkeypatch.setattr(gauge, "_send", lambda _address, _key, reading, *_: sent.append(reading) or 0)
+    assert gauge.main(["--key", "k", "--practice", "4"]) == 0
+    truths = [float(one) for one in re.findall(r"truly ([\d.]+) mm", capsys.readouterr().err)]
+    assert (len(sent), len(truths)) == (24, 8)
+    for at, true in enumerate(truths):
+        # The first slice of each valve is the thinnest: a caliper repeats within 1.5 thou, and is up to one off.
+        assert float(sent[3 * at].removesuffix(" mm")) == pytest.approx(true, abs=0.2)
+    again = [*gauge._practice(4)]
+    assert again == sent
+
+
 # --- On a serial cable, read by the browser ---------------------------------------------------------
 
 
