@@ -7,7 +7,7 @@ import pytest
 
 from mockup.camera.curves import through
 from mockup.camera.marks import Marks
-from mockup.camera.measure import MOST_U_MM, measure
+from mockup.camera.measure import MOST_U_MM, Cause, measure
 from mockup.camera.reference import four_corners
 from mockup.camera.scan import LINEAR, find_edge, inside, longest_run, strip
 from mockup.faults import FaultsError
@@ -83,7 +83,8 @@ def test_marks_may_be_rough_and_say_the_same():
 def test_noise_and_roughness_widen_u():
     quiet, loud = measure(drawn(), marks()), measure(drawn(noise=0.05), marks())
     assert loud.thickness.u > quiet.thickness.u
-    assert {part.of.name for part in loud.parts} == {"REPEATABILITY", "CLAY", "INSTRUMENT", "TILT"}
+    assert {part.of for part in loud.parts} == set(Cause)
+    assert loud.thickness.u**2 == pytest.approx(sum(part.u**2 for part in loud.parts))
 
 
 def test_a_reference_known_less_surely_widens_u_in_proportion():
@@ -123,7 +124,7 @@ def test_corners_give_the_tilt_of_the_camera():
         (drawn, {"reference": ((90, 110), (90, 110), (90, 110), (90, 110))}, "too near each other"),
         (drawn, {"reference": ((90, 210), (290, 210))}, "askew of the clay"),
         (lambda: drawn(noise=0.3), {}, "stand out"),
-        (drawn, {"u_mm": 0.2}, "a caliper does as well"),
+        (drawn, {"u_mm": 0.2}, "mostly by the reference: a caliper does as well"),
         (lambda: np.ascontiguousarray(drawn()[::4, ::4]), None, "too few"),
     ],
 )

@@ -8,6 +8,7 @@ on pictures made elsewhere (docs/camera.md).
 import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from enum import StrEnum
 
 import numpy as np
 
@@ -15,7 +16,6 @@ from mockup.camera.curves import Apart, Curve, apart, through
 from mockup.camera.marks import Marks
 from mockup.camera.reference import Line, Plane, four_corners, two_edges
 from mockup.camera.scan import Edge, Floats, Pixels, find_edge, inside, longest_run, strip
-from mockup.quantity.ladder import Doubt, Part
 from mockup.quantity.value import Value, rectangular
 
 OUT_OF_PLANE = 0.005
@@ -45,6 +45,23 @@ MOST_U_MM = 0.13
 ENDS = 0.02
 
 
+class Cause(StrEnum):
+    """What the u of a thickness from a picture comes from."""
+
+    ROUGH = "how rough the edges are"
+    SHARP = "how sharp the edges of the clay are"
+    REFERENCE = "the reference"
+    PLANES = "camera and planes"
+
+
+@dataclass(frozen=True, slots=True)
+class Share:
+    """One part of that u: what it is of, and its standard uncertainty [mm]."""
+
+    of: Cause
+    u: float
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Seen:
     """What a picture shows of a slice. ``thickness`` [mm] is None where it cannot be measured honestly.
@@ -57,7 +74,7 @@ class Seen:
     thickness: Value | None = None
     refused: tuple[str, ...] = ()
     cautions: tuple[str, ...] = ()
-    parts: tuple[Part, ...] = ()
+    parts: tuple[Share, ...] = ()
     edges: tuple[Floats, ...] = ()
     sides: tuple[Floats, ...] = ()
     thinnest: Floats | None = None
@@ -203,21 +220,20 @@ def _out_of_plane(plane: Plane, edges: Sequence[Edge], thinnest: Floats) -> Iter
 
 def _parts(
     plane: Plane, marks: Marks, curves: Sequence[Curve], edges: Sequence[Edge], found: Apart, thinnest: Floats
-) -> Iterator[Part]:
+) -> Iterator[Share]:
     """What the u of a thickness is made of, standard uncertainties [mm]."""
     thick = found.thinnest_mm
     mm_per_px = 1 / plane.px_per_mm(thinnest.mean(axis=0))[1]
-    yield Part(Doubt.REPEATABILITY, math.hypot(*(curve.u_mm() for curve in curves)))
+    yield Share(Cause.ROUGH, math.hypot(*(curve.u_mm() for curve in curves)))
     # Both edges are read off alike, so that they add up.
     off = sum(rectangular(EDGE_OF_BLUR * max(edge.blur_px, 0.7)) for edge in edges) * mm_per_px
-    yield Part(Doubt.CLAY, off)
+    yield Share(Cause.SHARP, off)
     moved = [float(np.hypot(*np.diff(plane.mm(thinnest, one), axis=0)[0])) - thick for one in plane.turned]
     blurred = 2 * rectangular(EDGE_OF_BLUR * max(float(np.mean([line.edge.blur_px for line in plane.lines])), 0.7))
     own = math.hypot(marks.u_mm, blurred * mm_per_px) / min(marks.length_mm, marks.across_mm or marks.length_mm)
-    yield Part(Doubt.INSTRUMENT, math.hypot(*moved, own * thick))
-    yield Part(
-        Doubt.TILT, thick * math.hypot(rectangular(OUT_OF_PLANE), rectangular(LENS), _seen_askew(plane, thinnest))
-    )
+    yield Share(Cause.REFERENCE, math.hypot(*moved, own * thick))
+    planes = math.hypot(rectangular(OUT_OF_PLANE), rectangular(LENS), _seen_askew(plane, thinnest))
+    yield Share(Cause.PLANES, thick * planes)
 
 
 def _seen_askew(plane: Plane, thinnest: Floats) -> float:

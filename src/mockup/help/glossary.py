@@ -15,6 +15,9 @@ class Term:
 TERMS: tuple[Term, ...] = (
     Term("axial", "face clearance", "Over the valve’s face, along its own axis; also called axial clearance."),
     Term("base-circle", "base circle", "The round part of the cam lobe: the valve is shut."),
+    Term(
+        "calibration", "calibration", "An instrument held against a known length, by whom, and until when that is good."
+    ),
     Term("compressed", "compressed thickness", "A head gasket’s thickness once the head is torqued; free is before."),
     Term("compression-height", "compression height", "From the middle of the pin to the flat of the crown."),
     Term(
@@ -70,6 +73,11 @@ TERMS: tuple[Term, ...] = (
         "whoever claims that something is clear.",
     ),
     Term("stale", "stale", "Read before something was changed that moves it: counted on, and to be read again."),
+    Term(
+        "reference",
+        "reference",
+        "In a picture of cut clay: a thing of known length, level with the cut, that gives the picture its scale.",
+    ),
     Term("clear", "clear", "Above the minimum even with U taken off."),
     Term("close", "too close to call", "U decides: measure better, or make room."),
     Term("short", "short", "Below the minimum even with U added."),

@@ -201,7 +201,7 @@ def _seen(bench: Bench, picture: Picture, marks: Marks) -> dict[str, Any]:
         found["big"] = format_bench(seen.thickness.value, unit)
         found["both"] = format_both(seen.thickness.value, unit)
         found["expanded"] = format_expanded(seen.thickness.expanded, unit)
-        found["parts"] = [(PARTS[part.of.name], format_expanded(2 * part.u, unit)) for part in seen.parts]
+        found["parts"] = [(str(part.of), format_expanded(2 * part.u, unit)) for part in seen.parts]
     return found
 
 
@@ -211,12 +211,3 @@ def _how(seen: "Seen") -> str:
         return ""
     words = f"{seen.px_per_mm:.0f} pixels a millimetre; edges blurred over {seen.blur_px:.1f} px"
     return f"{words}; camera about {seen.tilt_deg:.0f}° off square." if seen.tilt_deg is not None else f"{words}."
-
-
-PARTS = {
-    "REPEATABILITY": "how rough the edges are",
-    "CLAY": "how sharp the edges of the clay are",
-    "INSTRUMENT": "the reference",
-    "TILT": "camera and planes",
-}
-"""What the parts of a picture's U are of, in words of the page."""
