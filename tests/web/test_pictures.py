@@ -18,6 +18,7 @@ from PIL import Image
 
 import bench.demo
 from bench.builds.models import Entry
+from bench.builds.services import strike
 from bench.demo.bittern import MARKS
 from bench.pictures import decoding, services
 from bench.pictures.models import Evidence, KeptFile, Picture, bytes_of
@@ -91,6 +92,16 @@ def test_the_u_of_the_picture_is_the_u_of_the_reading_and_more_of_them_do_not_ma
     check = next(one for one in bench_page.context["report"].checks if one.label == "Intake 1")
     finding = next(one for one in (check.governing, *check.others) if one.method.startswith("clay"))
     assert finding.ladder[0].delta.u >= readings(whole)[0].data["u_mm"]
+
+
+def test_the_valve_offered_is_one_without_clay_of_the_cylinder_in_hand(bench, whole, member):
+    address = reverse("pictures-in", args=[whole.pk])
+    with scope(shop=whole.shop):
+        for entry in Entry.objects.filter(kind="clay", data__place__cylinder=1, data__place__side="exhaust"):
+            strike(entry, member, "read of another valve")
+    for cylinder, valve in ((1, "1-exhaust-1"), (2, "2-intake-1")):
+        answer = bench.post(f"{address}?cylinder={cylinder}&mockup=A", {"picture": upload()})
+        assert bench.get(answer.url).context["valve"] == valve
 
 
 def test_sent_again_with_the_same_token_it_is_one_reading(bench, whole, kept):
@@ -260,6 +271,8 @@ def test_pictures_are_the_shops_alone_and_a_viewer_only_looks(bench, whole, kept
         assert stranger.get(address).status_code == 404
     assert stranger.get(kept).status_code == stranger.post(kept, marked(take="1")).status_code == 404
     assert viewer.get(kept).status_code == 200
+    assert "data-mark" not in viewer.get(kept).content.decode(), "what a viewer moves would be refused"
+    assert "data-mark" in bench.get(kept).content.decode()
     assert viewer.post(kept, marked(take="1")).status_code == 403
     assert "Take it as a reading" not in words(viewer.get(kept))
     other = reverse("picture", args=[whole.pk + 1, picture.pk])

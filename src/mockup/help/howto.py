@@ -115,7 +115,7 @@ HOW_TO: Mapping[Station, HowTo] = {
             "Clean the crown. Lay clay in the reliefs, on the quench pads, at plug and dome; leave a third bare.",
             "Oil the valves. Head on, two full turns by hand in running direction; stop at the first hard resistance.",
             "Lift the head straight. Slice, and measure the thinnest place; read the gap at the edge too.",
-            "A picture does not dent the clay: lay a reference beside the slice, level with the cut, and measure in it.",
+            "A picture does not dent it: lay a reference beside the slice, level with the cut, and measure in that.",
             "Read more than one cylinder, and both banks.",
         ),
         (

@@ -24,7 +24,8 @@ from mockup.engine.valves import Place
 from mockup.faults import FaultsError
 from mockup.quantity.shown import format_bench, format_both, format_expanded
 from mockup.quantity.value import BENCH_UNIT
-from mockup.readings.clay import Gap
+from mockup.readings.clay import ClayReading, Gap
+from mockup.record import standing
 from mockup.stations import Station
 
 if TYPE_CHECKING:
@@ -161,13 +162,21 @@ def _places(bench: Bench) -> dict[str, Place]:
     }
 
 
+def _to_read(bench: Bench, cylinder: int, mockup: MockUp | None) -> str:
+    """The valve of a cylinder that has no clay in this mock-up yet, as a form names it; the first where all have."""
+    letter = mockup.letter if mockup else ""
+    read = {r.place for r in standing(bench.report.job.of(ClayReading)) if r.mockup == letter and r.gap is Gap.FACE}
+    mine = [(name, place) for name, place in _places(bench).items() if place.cylinder == cylinder]
+    return next((name for name, place in mine if place not in read), mine[0][0])
+
+
 def _parts(
     request: HttpRequest, bench: Bench, picture: Picture, form: MarksForm, marks: Marks | None, mockup: MockUp | None
 ) -> dict[str, Any]:
     places = {name: place.label(bench.build.engine.row(place.side).count) for name, place in _places(bench).items()}
     cylinder = cylinder_asked(request, bench)
     asked = request.POST.get("valve") or request.GET.get("valve", "")
-    first = next((name for name in places if name.startswith(f"{cylinder}-")), "")
+    first = _to_read(bench, cylinder, mockup)
     return {
         "picture": picture,
         "form": form,
