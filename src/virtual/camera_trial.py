@@ -38,7 +38,10 @@ def marks_of(picture: Picture, length_mm: float) -> Marks:
     """What somebody marked in a picture, as the core takes it [px]; the reference is ``length_mm`` [mm]."""
     reference = tuple((float(x), float(y)) for x, y in picture.reference)
     (first, second) = ((float(x), float(y)) for x, y in picture.ends)
-    return Marks(reference=reference, ends=(first, second), reach_px=picture.reach_px, length_mm=length_mm)
+    # A card is measured both ways.
+    across_mm = length_mm if len(reference) == 4 else 0.0
+    ends = (first, second)
+    return Marks(reference=reference, ends=ends, reach_px=picture.reach_px, length_mm=length_mm, across_mm=across_mm)
 
 
 def try_one(asked: tuple[int, bool, Spoilt | None]) -> Tried:

@@ -93,6 +93,12 @@ def test_a_reference_known_less_surely_widens_u_in_proportion():
     assert added == pytest.approx(THICK_MM / 5.0 * 0.05, rel=0.02)
 
 
+def test_a_square_measured_one_way_only_is_known_less_surely():
+    one, both = measure(drawn(), marks()), measure(drawn(), marks(across_mm=5.0))
+    assert both.thickness.value == pytest.approx(one.thickness.value, abs=1e-9)
+    assert math.sqrt(one.thickness.u**2 - both.thickness.u**2) == pytest.approx(THICK_MM * 0.005 / 3**0.5, rel=1e-3)
+
+
 def test_two_edges_are_less_sure_than_four_corners_and_the_further_off_the_less():
     four, two = measure(drawn(), marks()), measure(drawn(), marks(four=False))
     assert two.thickness.u > four.thickness.u

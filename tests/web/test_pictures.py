@@ -351,3 +351,23 @@ def test_the_card_says_how_long_its_squares_came_out(bench):
     assert "20.08 mm" in answer
     assert "not fitted to the page" in words(bench.get(address, {"across": "87", "down": "100"}))
     assert bench.get(reverse("card-pdf")).content.startswith(b"%PDF-")
+
+
+def test_a_plain_picture_of_a_reading_can_be_measured_and_removed_all_the_same(bench, whole):
+    with scope(shop=whole.shop):
+        deck = Entry.objects.filter(build=whole, kind="deck").first()
+    address = reverse("pictures", args=[whole.pk])
+    bench.post(address, {"pictures": [upload(jpeg())], "of": f"entry-{deck.pk}"})
+    picture = the_picture()
+    page = bench.get(reverse("measure-picture", args=[whole.pk, picture.pk]))
+    assert page.status_code == 200
+    assert "nothing marked yet" in words(page)
+    assert bench.post(address, {"picture": picture.pk, "remove": "1", "reason": "blurred"}).status_code == 302
+
+
+def test_the_next_picture_begins_with_the_reference_that_was_used_last(bench, whole, kept):
+    bench.post(kept, marked(take="1", length="19.9 mm", across="20.1 mm", within="0.5"))
+    answer = bench.post(reverse("pictures-in", args=[whole.pk]), {"picture": upload(jpeg((900, 600)))})
+    form = bench.get(answer.url).context["form"]
+    assert (form.length, form.across, form.within) == ("19.9 mm", "20.1 mm", "0.50")
+    assert form.points["p0"] != MARKS.reference[0], "where it lies is another matter"

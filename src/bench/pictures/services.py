@@ -162,7 +162,7 @@ def remove(picture: Picture, by: Person, reason: str) -> None:
     """Throw a picture's bytes away, and say who did and why. Raises FaultsError while a reading rests on it."""
     reason = reason.strip()
     wrong = [] if 0 < len(reason) <= LONGEST_WORDS else [Fault("reason", "Say why, in up to 200 characters.")]
-    rests = Evidence.objects.filter(picture=picture, entry__struck_reason="").exclude(marks=None).exists()
+    rests = Evidence.objects.filter(picture=picture, entry__struck_reason="").filter(marks__isnull=False).exists()
     wrong += [Fault("reason", "A reading was measured in it: strike that out first.")] if rests else []
     refuse(wrong)
     with services.locked(picture.build):

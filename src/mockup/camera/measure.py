@@ -24,6 +24,8 @@ LENS = 0.003
 """What a phone's lens leaves bent between two places of a picture: of the scale, half-width."""
 EDGE_OF_BLUR = 0.15
 """How far an edge may be read off, as a share of its blur: cameras sharpen and bend the tones, half-width."""
+SQUARE = 0.005
+"""A square measured one way only: what printers make of the other way, half-width as a share of it."""
 TILT_DEG = 10.0
 CAMERA_MM = 150.0
 """What is supposed of the camera where two edges cannot say it: how far off square, and how far away at least."""
@@ -231,7 +233,8 @@ def _parts(
     moved = [float(np.hypot(*np.diff(plane.mm(thinnest, one), axis=0)[0])) - thick for one in plane.turned]
     blurred = 2 * rectangular(EDGE_OF_BLUR * max(float(np.mean([line.edge.blur_px for line in plane.lines])), 0.7))
     own = math.hypot(marks.u_mm, blurred * mm_per_px) / min(marks.length_mm, marks.across_mm or marks.length_mm)
-    yield Share(Cause.REFERENCE, math.hypot(*moved, own * thick))
+    other_way = rectangular(SQUARE) if plane.along is None and not marks.across_mm else 0.0
+    yield Share(Cause.REFERENCE, math.hypot(*moved, own * thick, other_way * thick))
     planes = math.hypot(rectangular(OUT_OF_PLANE), rectangular(LENS), _seen_askew(plane, thinnest))
     yield Share(Cause.PLANES, thick * planes)
 

@@ -117,11 +117,11 @@ def measure_picture(request: HttpRequest, build_id: int, picture_id: int) -> Htt
 def _form(request: HttpRequest, bench: Bench, picture: Picture) -> MarksForm:
     if request.method == "POST":
         return sent(request.POST, bench.unit, picture.width, picture.height)
-    before = Evidence.objects.filter(picture=picture).exclude(marks=None).last()
+    before = Evidence.objects.filter(picture=picture).filter(marks__isnull=False).last()
     if before is not None:
         return as_before(marks_of(before), bench.unit)
     # The reference is most likely the one that was used last.
-    last = Evidence.objects.exclude(marks=None).last()
+    last = Evidence.objects.filter(marks__isnull=False).last()
     before_it = marks_of(last) if last else None
     sides = FOUR if before_it is None or len(before_it.reference) == 4 else TWO
     form = at_first(bench.unit, sides, picture.width, picture.height)
