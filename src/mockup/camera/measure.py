@@ -169,8 +169,8 @@ def _not_straight(lines: Sequence[Line]) -> Iterator[str]:
             yield f"{name} does not stand out from what is behind it. Put it on a ground of another colour."
         elif line.kept < LEAST_KEPT or line.scatter_px > max(2.0, 0.8 * line.edge.blur_px):
             yield f"{name} was not found as one straight line near its mark. Mark it nearer, or clean it."
-        elif line.edge.blur_px > MOST_BLUR_PX:
-            yield f"{name} is blurred over {line.edge.blur_px:.0f} pixels. Hold still, or move back a little."
+        elif line.edge.wide_px > MOST_BLUR_PX:
+            yield f"{name} is blurred over {line.edge.wide_px:.0f} pixels. Hold still, or move back a little."
     if len(lines) == 2:
         twist = _between_deg(lines[0].way, lines[1].way)
         if twist > MOST_TWIST_DEG:
@@ -192,8 +192,8 @@ def _unclear(edges: Sequence[Edge], curves: Sequence[Curve], px_per_mm: float) -
             yield f"{name} of the clay is not one line: something lies over it, or it crumbled. Cut it again."
         elif edge.rival > MOST_RIVAL:
             yield f"Beside {name.lower()} of the clay runs another, as strong: a shadow? Light it from both sides."
-        if edge.blur_px > min(MOST_BLUR_PX, MOST_BLUR_MM * px_per_mm):
-            yield f"{name} of the clay is blurred over {edge.blur_px:.0f} pixels. Hold still, or move back a little."
+        if edge.wide_px > min(MOST_BLUR_PX, MOST_BLUR_MM * px_per_mm):
+            yield f"{name} of the clay is blurred over {edge.wide_px:.0f} pixels. Hold still, or move back a little."
 
 
 def _hidden(edge: Edge, curve: Curve) -> float:
@@ -202,8 +202,8 @@ def _hidden(edge: Edge, curve: Curve) -> float:
 
 
 def _out_of_plane(plane: Plane, edges: Sequence[Edge], thinnest: Floats) -> Iterator[str]:
-    sharp = max(float(np.median([line.edge.blur_px for line in plane.lines])), 0.3)
-    clay = max(float(np.mean([edge.blur_px for edge in edges])), 0.3)
+    sharp = max(float(np.median([line.edge.wide_px for line in plane.lines])), 0.3)
+    clay = max(float(np.mean([edge.wide_px for edge in edges])), 0.3)
     if max(sharp, clay) > UNLIKE_BLUR * min(sharp, clay) and abs(sharp - clay) > UNLIKE_BLUR_PX:
         blurred = "reference" if sharp > clay else "clay"
         yield f"The {blurred} is out of focus and the other is not: they are not in one plane. Put them level."

@@ -27,6 +27,10 @@ FAINT = 0.4
 CLEAR_OF, MOST_SPREAD_PX = 3.5, 20.0
 """So many of its own standard deviations off an edge nothing is left of it, and no edge is wider."""
 LEAST_CLEAR, NEIGHBOURS = 0.2, 4
+ALONG_LINES = 6.0
+"""Standard deviation of what an edge's path is smoothed by, to lay its lines over one another [1]."""
+FULL_AT_HALF = 2.3548
+"""Full width at half of its height, in standard deviations of a Gaussian [1]."""
 MOST_LINES = 600
 LEAST_LINES = 12
 _CODE = np.arange(256) / 255
@@ -57,13 +61,15 @@ class Strip:
 class Edge:
     """One edge as found: ``points`` [px], one a scan line, of shape (lines, 2).
 
-    ``blur_px``: standard deviation of the blur across it [px]. ``strength``: its change against the noise of the
+    ``blur_px``: standard deviation of the blur across it [px], by its lines one by one; ``wide_px``: the same by all of
+    them together, which noise cannot make look sharper than it is. ``strength``: its change against the noise of the
     picture [1]. ``rival``: the next best path's change as a share of its own, 0 to 1 [1]. ``faint``: which scan lines
     hardly show it, of shape (lines,).
     """
 
     points: Floats
     blur_px: float
+    wide_px: float
     strength: float
     rival: float
     faint: npt.NDArray[np.bool_]
@@ -123,7 +129,25 @@ def find_edge(seen: Strip) -> Edge:
     along = np.maximum(ndimage.uniform_filter1d(change[lines, path], 3), 0.0)
     peak = float(np.median(along))
     blur = float(np.sqrt(max(spread**2 - SMOOTHED_PX**2, 0.0)))
-    return Edge(seen.points(fine), blur, peak / noise, rival, along < FAINT * peak)
+    wide = max(blur, _wide(change, path))
+    return Edge(seen.points(fine), blur, wide, peak / noise, rival, along < FAINT * peak)
+
+
+def _wide(change: Floats, path: npt.NDArray[np.intp]) -> float:
+    """The blur of an edge [px] by the change of all its lines, laid over one another along its path made smooth."""
+    smooth = ndimage.gaussian_filter1d(ndimage.median_filter(path.astype(float), 9, mode="nearest"), ALONG_LINES)
+    about = np.arange(-change.shape[1], change.shape[1] + 1)
+    lines = np.repeat(np.arange(len(path))[:, None], len(about), axis=1)
+    laid = ndimage.map_coordinates(change, [lines, smooth[:, None] + about], order=1, mode="constant", cval=np.nan)
+    there = np.isfinite(laid).mean(axis=0) > 0.5
+    profile, at = np.nanmean(laid[:, there], axis=0), about[there]
+    top = int(np.argmax(profile))
+    low = profile < profile[top] / 2
+    left, right = (np.flatnonzero(one) for one in (low[:top][::-1], low[top:]))
+    # Where it does not fall to its half, the edge is as wide as what is seen of it, at least.
+    half = [float(left[0]) if len(left) else float(top + 1), float(right[0]) if len(right) else float(len(at) - top)]
+    spread = (sum(half) - 1) / FULL_AT_HALF
+    return math.sqrt(max(spread**2 - SMOOTHED_PX**2, 0.0))
 
 
 def _noise(change: Floats, path: npt.NDArray[np.intp], spread: float) -> float:
