@@ -35,6 +35,8 @@ BY_NAME = {
     "mockup": st.just("A"),
     "cylinder": st.integers(1, 6),
     "after": st.integers(0, 3),
+    # No u of a reading is over a millimetre: lengths of all sizes would mostly be refused.
+    "u_mm": st.sampled_from([0.0, 0.0123, 0.0254, 0.5]),
 }
 BY_TYPE = {
     Record: st.builds(Record, typed=TEXTS, by=TEXTS, at=TEXTS, struck=TEXTS),
@@ -47,6 +49,8 @@ BY_TYPE = {
 
 def values(held):
     """Anything a field of a reading may hold, as far as its kind alone says."""
+    if held.name == "u_mm":
+        return BY_NAME["u_mm"]
     if held.measure in (Measure.LENGTH, Measure.DECK):
         return LENGTHS
     if issubclass(held.holds, StrEnum):
