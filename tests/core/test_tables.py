@@ -4,7 +4,7 @@ from dataclasses import replace
 from enum import StrEnum
 
 import pytest
-from hypothesis import given, reject, settings
+from hypothesis import HealthCheck, given, reject, settings
 from hypothesis import strategies as st
 
 from mockup.engine.valves import Place, Side
@@ -30,6 +30,8 @@ LENGTHS = st.one_of(
 )
 
 
+REFUSED_OFTEN = [HealthCheck.filter_too_much]
+"""A kind refuses many figures that its fields could hold each by itself: others are drawn, and that is meant."""
 BY_NAME = {
     "instrument": st.sampled_from(["bridge", "indicator", "caliper", "feelers"]),
     "mockup": st.just("A"),
@@ -77,7 +79,7 @@ def plain(found):
     return sorted(repr(replace(reading, key="")) for reading in found)
 
 
-@settings(max_examples=200)
+@settings(max_examples=200, suppress_health_check=REFUSED_OFTEN)
 @given(st.lists(readings(), min_size=1, max_size=6), st.sampled_from(list(Unit)))
 def test_what_goes_out_comes_in_the_same_from_one_table_and_from_one_a_kind(found, unit):
     before = replace(MOCKED, unit=unit, readings=numbered(found))
@@ -87,7 +89,7 @@ def test_what_goes_out_comes_in_the_same_from_one_table_and_from_one_a_kind(foun
         assert plain(back.readings) == plain(found)
 
 
-@settings(max_examples=25)
+@settings(max_examples=25, suppress_health_check=REFUSED_OFTEN)
 @given(st.lists(readings(), min_size=1, max_size=5), st.sampled_from(list(Unit)))
 def test_a_workbook_comes_in_as_it_went_out(found, unit):
     before = replace(MOCKED, unit=unit, readings=numbered(found))
