@@ -54,21 +54,22 @@ class _Camera:
         """Points of space, of shape (count, 3) [mm], in the picture [px]."""
         seen = (points - self.eye) @ self.turn.T
         flat = seen[:, :2] / seen[:, 2:]
-        return self._bent(flat) * self.focal + (self.width / 2, self.height / 2)
+        bent = flat * (1 + self._bends * (flat**2).sum(axis=-1, keepdims=True))
+        found: Floats = bent * self.focal + (self.width / 2, self.height / 2)
+        return found
 
-    def _bent(self, flat: Floats) -> Floats:
+    @property
+    def _bends(self) -> float:
+        """What the lens bends a ray by, by the square of how far it is off the axis [1]."""
         corner = math.hypot(self.width, self.height) / 2 / self.focal
-        size: Floats = (flat**2).sum(axis=-1, keepdims=True) / corner**2
-        bent: Floats = flat * (1 + self.lens * size)
-        return bent
+        return self.lens / corner**2
 
     def on_plane(self, at: Floats, frame: Floats) -> tuple[Floats, Floats]:
         """Where the ray of each pixel meets a plane, along its axes from ``at``: both (height, width) [mm]."""
         y, x = np.ogrid[0 : self.height, 0 : self.width]
         x, y = (x - self.width / 2) / self.focal, (y - self.height / 2) / self.focal
         # The lens bends so little that taking it off is putting it on the other way.
-        corner = math.hypot(self.width, self.height) / 2 / self.focal
-        straight = (1 - self.lens / corner**2 * (x**2 + y**2)).astype(np.float32)
+        straight = (1 - self._bends * (x**2 + y**2)).astype(np.float32)
         x, y = (x * straight).astype(np.float32), (y * straight).astype(np.float32)
         # The ray in the axes of the plane, and where the eye is in them.
         way, eye = self.turn @ frame.T, frame @ (self.eye - at)

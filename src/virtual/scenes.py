@@ -1,9 +1,8 @@
 """What is photographed: cut clay beside a reference, how a careful bench has it, and how a picture of it is spoilt."""
 
 import math
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from enum import StrEnum
-from typing import Any
 
 import numpy as np
 import numpy.typing as npt
@@ -62,7 +61,7 @@ class Scene:
     gap_mm: float = 4.0
     half_mm: float = 11.0
     profile: tuple[float, float, float, float, float] = (2.5, 0.0, 20.0, 0.0, 4.5)
-    own: dict[str, Any] = field(default_factory=dict)
+    bow_at_mm: float = 2.0
 
     def thick_mm(self, x: Floats) -> Floats:
         """Thickness across the slice at places along it [mm]."""
@@ -75,7 +74,7 @@ class Scene:
 
     def lower_mm(self, x: Floats) -> Floats:
         """The lower edge, a little bowed [mm]."""
-        found: Floats = 0.004 * (x - self.own.setdefault("bow", 2.0)) ** 2
+        found: Floats = 0.004 * (x - self.bow_at_mm) ** 2
         return found
 
     @property

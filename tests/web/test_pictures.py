@@ -1,37 +1,26 @@
-"""Pictures as evidence, and the camera as a caliper: what is taken in, measured, refused, kept and thrown away."""
+"""The camera as a caliper, and pictures as evidence: what is measured, refused, kept, shown and thrown away."""
 
-import contextlib
 import csv
 import io
 import zipfile
-from datetime import timedelta
-from pathlib import Path
 
-import numpy as np
 import pytest
-from django.core.files.uploadedfile import SimpleUploadedFile
 from django.urls import reverse
 from django_scopes import scope, scopes_disabled
-from hypothesis import given, settings
-from hypothesis import strategies as st
-from PIL import Image
 
-import bench.demo
 from bench.builds.models import Entry
 from bench.builds.services import strike
 from bench.demo.bittern import MARKS
-from bench.pictures import decoding, services
-from bench.pictures.models import Evidence, KeptFile, Picture, bytes_of
+from bench.pictures import services
+from bench.pictures.models import Evidence, KeptFile, Picture
+from mockup.engine.valves import Place, Side
 from mockup.faults import FaultsError
+from mockup.readings.clay import Gap
+from tests.making_pictures import jpeg, the_picture, upload
 from tests.web import words
 
-CUT_CLAY = (Path(bench.demo.__file__).with_name("cut_clay.jpg")).read_bytes()
 TRUE_THOU = 96.05
 """What the renderer made it (virtual/demo_picture.py)."""
-
-
-def upload(data=CUT_CLAY, name="IMG_0042.JPG"):
-    return SimpleUploadedFile(name, data, "image/jpeg")
 
 
 def marked(**more):
@@ -48,22 +37,9 @@ def kept(bench, whole):
     return answer.url
 
 
-def the_picture():
-    with scopes_disabled():
-        return Picture.objects.get()
-
-
 def readings(build):
     with scope(shop=build.shop):
         return list(Entry.objects.filter(build=build, kind="clay", data__instrument="camera"))
-
-
-def jpeg(size=(400, 300), mode="RGB", form="JPEG", **more):
-    file = io.BytesIO()
-    Image.fromarray(
-        np.arange(size[0] * size[1] * 3, dtype=np.uint32).astype(np.uint8).reshape(size[1], size[0], 3)
-    ).convert(mode).save(file, form, **more)
-    return file.getvalue()
 
 
 def test_a_picture_is_measured_and_taken_as_a_reading_with_the_picture_as_its_evidence(bench, whole, kept):
@@ -124,6 +100,8 @@ def test_sent_again_with_the_same_token_it_is_one_reading(bench, whole, kept):
         ({"p1": "1584,2"}, "reference"),
         ({"p0": "-50,-50"}, "outside of the picture"),
         ({"reach": "2"}, "8 pixels"),
+        ({"reach": "wide"}, "no number of pixels"),
+        ({"p2": "over there"}, "no place of the picture"),
     ],
 )
 def test_what_cannot_be_measured_is_refused_with_the_reason_and_nothing_is_lost(bench, whole, kept, wrong, says):
@@ -149,103 +127,6 @@ def test_two_edges_say_that_the_tilt_is_not_known(bench, whole, kept):
     assert "askew of the clay" in words(bench.post(kept, marked(**across), HTTP_HX_REQUEST="true"))
     along = {"sides": "two", "p0": "420,148", "p1": "400,680"}
     assert "±" in words(bench.post(kept, marked(**along), HTTP_HX_REQUEST="true"))
-
-
-def test_place_time_and_device_stay_behind(bench, whole):
-    exif = Image.Exif()
-    exif[0x010F], exif[0x0110] = "A maker of phones", "its model 7"
-    exif.get_ifd(0x8825)[2] = (51.0, 30.0, 0.0)
-    exif[0x0112] = 6
-    sent = jpeg(exif=exif.tobytes(), comment=b"where I live")
-    assert b"A maker of phones" in sent
-    bench.post(reverse("pictures", args=[whole.pk]), {"pictures": [upload(sent, "home street 12.jpg")]})
-    picture = the_picture()
-    assert (picture.width, picture.height) == (300, 400), "turned upright before what says so is thrown away"
-    with scopes_disabled():
-        for file in (picture.file, picture.small):
-            data = bytes_of(file)
-            assert not [word for word in (b"maker", b"live", b"Exif", b"GPS") if word in data]
-            with Image.open(io.BytesIO(data)) as opened:
-                assert not opened.getexif()
-    assert "home" not in picture.file.name
-
-
-@pytest.mark.parametrize(
-    ("data", "says"),
-    [
-        (b"", "empty"),
-        (b"GIF89a not at all", "no picture that can be read"),
-        (b"%PDF-1.7", "no picture that can be read"),
-        (jpeg()[:900], "no picture that can be read"),
-        (jpeg((90, 90)), "160 at least"),
-        (jpeg(form="GIF"), "no picture that can be read"),
-        (b"\x89PNG\r\n\x1a\n", "no picture that can be read"),
-    ],
-)
-def test_what_is_no_picture_is_refused_in_words(bench, whole, data, says):
-    answer = bench.post(reverse("pictures-in", args=[whole.pk]), {"picture": upload(data)})
-    assert answer.status_code == 422
-    assert says in words(answer) or (says == "empty" and "no picture" in words(answer))
-    with scopes_disabled():
-        assert not KeptFile.objects.exists()
-
-
-def test_a_picture_that_breaks_off_is_refused_though_a_sheet_was_set_in_type_before(bench, whole):
-    # WeasyPrint tells Pillow to take half a picture for a whole one, for the whole process.
-    bench.get(reverse("sheet-pdf", args=[whole.pk]))
-    data = CUT_CLAY[: len(CUT_CLAY) // 2]
-    with pytest.raises(FaultsError, match="no picture that can be read"):
-        decoding.decoded(io.BytesIO(data), len(data))
-
-
-def test_a_small_file_that_unpacks_to_very_many_pixels_is_refused_before_it_is_unpacked(monkeypatch):
-    file = io.BytesIO()
-    Image.new("1", (8_000, 8_000)).save(file, "PNG")
-    assert len(file.getvalue()) < 100_000
-    monkeypatch.setattr(Image.Image, "load", lambda *_: pytest.fail("it was unpacked"))
-    with pytest.raises(FaultsError, match="64 megapixels"):
-        decoding.decoded(io.BytesIO(file.getvalue()), len(file.getvalue()))
-
-
-def test_one_that_unpacks_to_more_than_any_camera_has_is_refused_too():
-    file = io.BytesIO()
-    Image.new("1", (20_000, 20_000)).save(file, "PNG")
-    with pytest.raises(FaultsError, match="more megapixels"):
-        decoding.decoded(io.BytesIO(file.getvalue()), len(file.getvalue()))
-
-
-def test_a_file_too_large_is_refused(monkeypatch):
-    with pytest.raises(FaultsError, match="up to 30"):
-        decoding.decoded(io.BytesIO(b""), 31_000_000)
-
-
-@pytest.mark.parametrize(
-    ("mode", "form"), [("RGBA", "PNG"), ("L", "JPEG"), ("P", "PNG"), ("CMYK", "JPEG"), ("RGB", "WEBP"), ("LA", "PNG")]
-)
-def test_every_usual_sort_of_picture_becomes_a_plain_jpeg(mode, form):
-    data = jpeg(mode=mode, form=form)
-    found = decoding.decoded(io.BytesIO(data), len(data))
-    with Image.open(io.BytesIO(found.jpeg)) as opened:
-        assert (opened.format, opened.mode, opened.size) == ("JPEG", "RGB", (400, 300))
-
-
-def test_a_large_picture_is_scaled():
-    data = jpeg((5200, 2600))
-    found = decoding.decoded(io.BytesIO(data), len(data))
-    assert (found.width, found.height) == (4000, 2000)
-    with Image.open(io.BytesIO(found.small)) as opened:
-        assert max(opened.size) == decoding.SMALL_PX
-
-
-@settings(max_examples=60, deadline=timedelta(seconds=5))
-@given(st.lists(st.tuples(st.integers(0, 3000), st.integers(0, 255)), min_size=1, max_size=40), st.integers(100, 3000))
-def test_a_damaged_file_is_a_picture_or_refused_and_never_an_error(changes, end):
-    data = bytearray(jpeg((200, 180))[:end])
-    for at, byte in changes:
-        data[at % len(data)] = byte
-    # Anything but a refusal in words would come up here.
-    with contextlib.suppress(FaultsError):
-        assert decoding.decoded(io.BytesIO(bytes(data)), len(data)).width
 
 
 def test_a_build_holds_so_many_pictures_and_says_so(bench, whole, monkeypatch):
@@ -335,14 +216,6 @@ def test_all_of_them_go_out_as_one_archive(bench, whole, kept):
     assert '"length_mm": 20.0' in row["marks (px)"]
 
 
-def test_the_storage_keeps_gives_and_forgets():
-    storage = services.Picture._meta.get_field("file").storage
-    with pytest.raises(NotImplementedError):
-        storage.url("a")
-    with pytest.raises(ValueError, match="only read"):
-        storage._open("a", "wb")
-
-
 def test_the_card_says_how_long_its_squares_came_out(bench):
     address = reverse("reference-card")
     assert "20.00 mm" not in words(bench.get(address))
@@ -371,3 +244,18 @@ def test_the_next_picture_begins_with_the_reference_that_was_used_last(bench, wh
     form = bench.get(answer.url).context["form"]
     assert (form.length, form.across, form.within) == ("19.9 mm", "20.1 mm", "0.50")
     assert form.points["p0"] != MARKS.reference[0], "where it lies is another matter"
+
+
+def test_a_picture_removed_while_it_was_measured_becomes_no_reading(bench, whole, kept, member, monkeypatch):
+    picture, measured = the_picture(), services.seen_in
+
+    def meanwhile(*asked):
+        seen = measured(*asked)
+        services.remove(Picture.objects.get(), member, "shows a face")
+        return seen
+
+    monkeypatch.setattr(services, "seen_in", meanwhile)
+    at = services.Taken(place=Place(1, Side.INTAKE), gap=Gap.FACE, mockup="A")
+    with scope(shop=whole.shop), pytest.raises(FaultsError, match="removed meanwhile"):
+        services.take_reading(picture, MARKS, at, member, None)
+    assert not readings(whole)

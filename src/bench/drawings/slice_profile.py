@@ -4,27 +4,32 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from mockup.quantity.shown import format_bench
-from mockup.quantity.value import Unit
+from mockup.quantity.shown import format_bench, format_large
+from mockup.quantity.value import BENCH_UNIT, Unit
 
 LEFT, RIGHT, TOP, LOW = 46.0, 410.0, 16.0, 112.0
 EVERY = 3
+SHOWN_POINTS = 90
+"""So many points of an edge are drawn over its picture."""
 
 
 @dataclass(frozen=True, slots=True)
 class Profile:
-    """The curve of thickness over the slice, its thinnest place, and the two thicknesses its scale says."""
+    """The curve of thickness over the slice, its thinnest place, and the two thicknesses its scale says.
+
+    ``below``: what the drawing is of, with both its units.
+    """
 
     curve: str
     low_x: float
     low_y: float
     low: str
     ticks: tuple[tuple[float, str], ...]
-    long: str
+    below: str
     label: str
 
 
-def slice_profile(x_mm: Sequence[float], thickness_mm: Sequence[float], unit: Unit) -> Profile:
+def slice_profile(x_mm: list[float], thickness_mm: list[float], unit: Unit) -> Profile:
     """The profile of a slice: thickness [mm] at places along it [mm], at least two."""
     least, most = min(thickness_mm), max(thickness_mm)
     room = max(most - least, 0.2)
@@ -35,19 +40,24 @@ def slice_profile(x_mm: Sequence[float], thickness_mm: Sequence[float], unit: Un
         return round(across, 1), round(LOW - (LOW - TOP) * (thick - least) / room, 1)
 
     points = [at(x, thick) for x, thick in zip(x_mm, thickness_mm, strict=True)]
-    place = thickness_mm.index(least) if isinstance(thickness_mm, list) else list(thickness_mm).index(least)
-    low = format_bench(least, unit)
-    long = f"{length / 25.4:.2f} in" if unit is Unit.INCH else f"{length:.1f} mm"
-    top = format_bench(least + room, unit)
+    low_x, low_y = points[thickness_mm.index(least)]
+    low, top, long = format_bench(least, unit), format_bench(least + room, unit), format_large(length, unit)
+    said = f"{low} to {format_bench(most, unit)} {BENCH_UNIT[unit]}"
     return Profile(
         curve=polyline(points[::EVERY] + points[-1:]),
-        low_x=points[place][0],
-        low_y=points[place][1],
+        low_x=low_x,
+        low_y=low_y,
         low=low,
         ticks=((TOP, top), (LOW, low)),
-        long=long,
-        label=f"Thickness along the slice: from {low} to {format_bench(most, unit)} over {long}",
+        below=f"thickness, {BENCH_UNIT[unit]}, along {long} of the slice",
+        label=f"Thickness along the slice: from {said} over {long}",
     )
+
+
+def few(points: Any) -> list[list[int]]:
+    """Points of an edge as they are drawn over its picture: not all of them, in whole pixels."""
+    found: Sequence[Sequence[float]] = points[:: max(len(points) // SHOWN_POINTS, 1)]
+    return [[round(float(x)), round(float(y))] for x, y in found]
 
 
 def polyline(points: Iterable[Any]) -> str:

@@ -4,6 +4,7 @@ from functools import cached_property
 from uuid import UUID
 
 from django.contrib.postgres.aggregates import ArrayAgg
+from django.db.models import Q
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 
@@ -43,7 +44,8 @@ class Bench:
     @cached_property
     def pictures(self) -> list[tuple[Picture, list[int]]]:
         """The build's pictures, those removed too, each with the numbers of the lines of the book it shows."""
-        every = Picture.objects.filter(build=self.build).annotate(entries=ArrayAgg("evidence__entry", default=[]))
+        shown = ArrayAgg("evidence__entry", filter=Q(evidence__isnull=False), order_by="evidence__pk", default=[])
+        every = Picture.objects.filter(build=self.build).annotate(entries=shown)
         return [(row, row.entries) for row in every.select_related("by", "removed_by")]
 
     @cached_property

@@ -36,7 +36,7 @@ BROKEN = (
     ArithmeticError,
     AttributeError,
     MemoryError,
-    NotImplementedError,
+    RuntimeError,
     struct.error,
 )
 """What reading a file in may raise that is no picture, or half of one."""

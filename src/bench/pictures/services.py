@@ -1,6 +1,5 @@
 """Every way pictures change: taken in, made evidence of a reading, put on the sheet, removed."""
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 from io import BytesIO
 from typing import IO, TYPE_CHECKING, Any
@@ -15,6 +14,7 @@ from PIL import Image
 from bench.builds import services
 from bench.builds.kinds import kept, record_of
 from bench.builds.models import Build, Entry
+from bench.drawings.slice_profile import few
 from bench.pictures.decoding import decoded
 from bench.pictures.models import LONGEST_WORDS, Evidence, Picture, bytes_of
 from bench.shops.models import Person
@@ -32,8 +32,6 @@ if TYPE_CHECKING:
 MOST_OF_A_BUILD = 200
 MOST_OF_A_SHOP = 20_000_000_000
 MOST_ON_A_SHEET = 12
-SHOWN_POINTS = 90
-"""So many points of an edge are kept, to be drawn."""
 
 
 def keep_picture(
@@ -47,8 +45,7 @@ def keep_picture(
     entry: Entry | None = None,
 ) -> Picture:
     """Take a picture of a build in. Raises FaultsError for a file that is not taken, or one too many."""
-    words = words.strip()
-    refuse([] if len(words) <= LONGEST_WORDS else [Fault("words", f"At most {LONGEST_WORDS} characters.")])
+    words = _called(words)
     found = decoded(file, size)
     with services.locked(build) as now:
         refuse(_too_many(now, len(found.jpeg)))
@@ -60,6 +57,12 @@ def keep_picture(
         if entry is not None:
             Evidence.objects.create(picture=picture, entry=entry)
     return picture
+
+
+def _called(words: str) -> str:
+    words = words.strip()
+    refuse([] if len(words) <= LONGEST_WORDS else [Fault("words", f"At most {LONGEST_WORDS} characters.")])
+    return words
 
 
 def _too_many(build: Build, more: int) -> list[Fault]:
@@ -95,7 +98,6 @@ def take_reading(picture: Picture, marks: Marks, at: Taken, by: Person, token: U
 
     Returns None where the same token wrote it before. Raises FaultsError where it cannot be measured honestly.
     """
-    refuse([] if picture.removed_at is None else [Fault("picture", "This picture was removed.")])
     seen = seen_in(picture, marks)
     if seen.thickness is None:
         refuse(Fault("picture", words) for words in seen.refused)
@@ -111,6 +113,9 @@ def take_reading(picture: Picture, marks: Marks, at: Taken, by: Person, token: U
         u_mm=round(seen.thickness.u, 6),
     )
     with services.locked(picture.build) as now:
+        # Somebody may have removed it while it was measured: a reading that rests on nothing is not written.
+        there = Picture.objects.filter(pk=picture.pk, removed_at=None).exists()
+        refuse([] if there else [Fault("picture", "This picture was removed meanwhile.")])
         typed = f"{format_both(thick, Unit(now.unit))} by picture"
         entry = services.write(now, reading, by, typed=typed, token=token)
         if entry is not None:
@@ -136,20 +141,11 @@ def _to_draw(seen: "Seen") -> dict[str, Any]:
     }
 
 
-def few(points: Any) -> list[list[int]]:
-    """Points of an edge as they are drawn: not all of them, in whole pixels."""
-    step = max(len(points) // SHOWN_POINTS, 1)
-    found: Sequence[Sequence[float]] = points[::step]
-    return [[round(float(x)), round(float(y))] for x, y in found]
-
-
 def change(picture: Picture, *, words: str | None = None, on_sheet: bool | None = None) -> None:
     """Call a picture otherwise, or put it on the sheet or off it. Raises FaultsError."""
     with services.locked(picture.build):
         if words is not None:
-            words = words.strip()
-            refuse([] if len(words) <= LONGEST_WORDS else [Fault("words", f"At most {LONGEST_WORDS} characters.")])
-            picture.words = words
+            picture.words = _called(words)
         if on_sheet is not None:
             others = Picture.objects.filter(build=picture.build_id, on_sheet=True).exclude(pk=picture.pk).count()
             full = f"The sheet has {others} pictures, as many as it takes. Take one off first."
@@ -161,11 +157,11 @@ def change(picture: Picture, *, words: str | None = None, on_sheet: bool | None 
 def remove(picture: Picture, by: Person, reason: str) -> None:
     """Throw a picture's bytes away, and say who did and why. Raises FaultsError while a reading rests on it."""
     reason = reason.strip()
-    wrong = [] if 0 < len(reason) <= LONGEST_WORDS else [Fault("reason", "Say why, in up to 200 characters.")]
-    rests = Evidence.objects.filter(picture=picture, entry__struck_reason="").filter(marks__isnull=False).exists()
-    wrong += [Fault("reason", "A reading was measured in it: strike that out first.")] if rests else []
-    refuse(wrong)
     with services.locked(picture.build):
+        wrong = [] if 0 < len(reason) <= LONGEST_WORDS else [Fault("reason", "Say why, in up to 200 characters.")]
+        rests = Evidence.objects.filter(picture=picture, entry__struck_reason="", marks__isnull=False).exists()
+        wrong += [Fault("reason", "A reading was measured in it: strike that out first.")] if rests else []
+        refuse(wrong)
         for file in (picture.file, picture.small):
             file.delete(save=False)
         picture.removed_reason, picture.removed_by, picture.removed_at = reason, by, timezone.now()

@@ -14,7 +14,7 @@ from django.utils.deconstruct import deconstructible
 
 @deconstructible
 class WithTheShop(Storage):
-    """Django's storage of files, in rows (``KeptFile``)."""
+    """Django's storage of files, in rows (``KeptFile``) without an address: a page gives them out, to who may see."""
 
     def _open(self, name: str, mode: str = "rb") -> "File[bytes]":
         if mode != "rb":
@@ -35,10 +35,6 @@ class WithTheShop(Storage):
     def exists(self, name: str) -> bool:
         """Whether there is one of this name."""
         return bool(_rows().filter(name=name).exists())
-
-    def url(self, name: str | None) -> str:
-        """There is none: a picture is given out by a page, to who may see it."""
-        raise NotImplementedError(f"{name} has no address of its own.")
 
 
 def _rows() -> Any:

@@ -99,15 +99,13 @@ def _picture(bench: Bench, number: str) -> Picture:
 
 
 def _context(request: HttpRequest, bench: Bench, wrong: dict[str, str]) -> dict[str, Any]:
-    every = list(Picture.objects.filter(build=bench.build).select_related("by", "removed_by"))
-    shown_for: dict[int, list[str]] = {}
-    for one in Evidence.objects.filter(picture__build=bench.build).select_related("entry"):
-        shown_for.setdefault(one.picture_id, []).append(_named(one.entry, bench))
+    book = {row.pk: row for row in bench.book}
+    every = [(one, [_named(book[entry], bench) for entry in entries]) for one, entries in bench.pictures]
     readings = [row for row in reversed(bench.book) if is_reading(row.kind) and not row.struck_reason]
     return {
         **frame(bench, Station.ASSEMBLY),
-        "pictures": [(one, shown_for.get(one.pk, []), wrong.get(str(one.pk), "")) for one in every],
-        "standing": sum(one.removed_at is None for one in every),
+        "pictures": [(one, shows, wrong.get(str(one.pk), "")) for one, shows in every],
+        "standing": sum(one.removed_at is None for one, _ in every),
         "most": MOST_OF_A_BUILD,
         "longest": LONGEST_WORDS,
         "megabytes": MOST_BYTES // 1_000_000,
@@ -151,17 +149,17 @@ def pictures_zip(request: HttpRequest, build_id: int) -> FileResponse:  # noqa: 
 
 
 def _table(bench: Bench, archive: zipfile.ZipFile) -> str:
-    evidence: dict[int, list[Evidence]] = {}
-    for one in Evidence.objects.filter(picture__build=bench.build).select_related("entry"):
-        evidence.setdefault(one.picture_id, []).append(one)
+    book = {row.pk: row for row in bench.book}
+    marked: dict[int, list[str]] = {}
+    for one in Evidence.objects.filter(picture__build=bench.build, marks__isnull=False):
+        marked.setdefault(one.picture_id, []).append(json.dumps(one.marks))
     rows = []
-    for picture in Picture.objects.filter(build=bench.build).select_related("by"):
-        mine = evidence.get(picture.pk, [])
+    for picture, entries in bench.pictures:
         name = "" if picture.removed_at else f"picture-{picture.pk}.jpg"
         if name:
             archive.writestr(name, bytes_of(picture.file))
-        shows = "; ".join(_named(one.entry, bench) for one in mine)
-        marks = "; ".join(json.dumps(one.marks) for one in mine if one.marks)
+        shows = "; ".join(_named(book[entry], bench) for entry in entries)
+        marks = "; ".join(marked.get(picture.pk, []))
         whose = (picture.by.shown_name, stamp(picture.at), picture.mockup)
         rows.append((name, picture.words, *whose, shows, marks, picture.removed_reason))
     return to_csv(Table("pictures", COLUMNS, tuple(rows)))

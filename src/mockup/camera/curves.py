@@ -65,7 +65,7 @@ def through(points: Floats) -> Curve:
     scatter = float(np.std(rest))
     together = float(np.mean(rest[1:] * rest[:-1]) / max(scatter**2, 1e-18))
     together = min(max(together, 0.0), 0.95)
-    left_out = longest_run(~kept)[1] / len(x)
+    left_out = longest_run(~kept) / len(x)
     return Curve(spline, scatter, float(kept.mean()), (1 + together) / (1 - together), left_out, len(x))
 
 

@@ -1,15 +1,14 @@
 """What somebody marks in a picture of cut clay, and types beside it."""
 
 from dataclasses import dataclass
-from typing import Annotated
 
 from mockup.faults import Fault, refuse
-from mockup.quantity.fields import Mm, Within
+from mockup.quantity.fields import Mm
 
 LONGEST_PX = 20_000.0
 
-Px = Annotated[float, Within(-LONGEST_PX, LONGEST_PX, "In pixels of the picture.")]
-Point = tuple[Px, Px]
+Point = tuple[float, float]
+"""A place of a picture: x, y [px]."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -24,7 +23,7 @@ class Marks:
 
     reference: tuple[Point, ...]
     ends: tuple[Point, Point]
-    reach_px: Px
+    reach_px: float
     length_mm: Mm
     across_mm: Mm = 0.0
     u_mm: Mm = 0.01

@@ -16,7 +16,7 @@ from mockup.camera.curves import Apart, Curve, apart, through
 from mockup.camera.marks import Marks
 from mockup.camera.reference import Line, Plane, four_corners, two_edges
 from mockup.camera.scan import Edge, Floats, Pixels, find_edge, inside, longest_run, strip
-from mockup.quantity.value import Value, rectangular
+from mockup.quantity.value import MM_PER_THOU, Value, rectangular
 
 OUT_OF_PLANE = 0.005
 """Reference a millimetre nearer to a camera 200 mm away than the cut is: what that makes of the scale, half-width."""
@@ -103,17 +103,17 @@ def measure(picture: Pixels, marks: Marks) -> Seen:
         edges = _edges(picture, ends, marks.reach_px)
         curves, start, end, axes = _curves(plane, edges, ends)
     except ValueError:
-        return Seen(refused=("The slice is marked too short, or too near the border of the picture.",), sides=sides)
+        return Seen(refused=("The slice is marked too short: put its ends further apart.",), sides=sides)
     found = apart(curves[0], curves[1], start, end)
     thinnest_mm = np.array([found.first, found.second]) @ axes
-    thinnest = plane_px(plane, thinnest_mm)
+    thinnest = plane.px(thinnest_mm)
     scale = plane.px_per_mm(thinnest.mean(axis=0))
     refused = [*_unclear(edges, curves, scale[1]), *_out_of_plane(plane, edges, thinnest)]
     parts = tuple(_parts(plane, marks, curves, edges, found, thinnest))
     u = math.sqrt(sum(part.u**2 for part in parts))
     if not refused and 2 * u > MOST_U_MM:
         refused.append(
-            f"U would be {2 * u:.2f} mm ({2 * u / 0.0254:.0f} thou), mostly by "
+            f"U would be {2 * u:.2f} mm ({2 * u / MM_PER_THOU:.0f} thou), mostly by "
             f"{max(parts, key=lambda part: part.u).of}: a caliper does as well."
         )
     ends_words = ("It is thinnest where the marks end: mark further if the slice goes on.",) if found.at_an_end else ()
@@ -130,11 +130,6 @@ def measure(picture: Pixels, marks: Marks) -> Seen:
         tilt_deg=plane.tilt_deg(thinnest.mean(axis=0)) if plane.along is None else None,
         blur_px=max(edge.blur_px for edge in edges),
     )
-
-
-def plane_px(plane: Plane, points_mm: Floats) -> Floats:
-    """Points of the plane, of shape (count, 2) [mm], in the picture [px]."""
-    return plane.mm(points_mm, np.asarray(np.linalg.inv(plane.matrix), float))
 
 
 def _plane(picture: Pixels, reference: Floats, marks: Marks) -> Plane:
@@ -198,7 +193,7 @@ def _unclear(edges: Sequence[Edge], curves: Sequence[Curve], px_per_mm: float) -
 
 def _hidden(edge: Edge, curve: Curve) -> float:
     """The longest stretch in which an edge does not show, or lies off its curve, as a share of the slice [1]."""
-    return max(longest_run(edge.faint)[1] / len(edge.faint), curve.left_out)
+    return max(longest_run(edge.faint) / len(edge.faint), curve.left_out)
 
 
 def _out_of_plane(plane: Plane, edges: Sequence[Edge], thinnest: Floats) -> Iterator[str]:

@@ -60,6 +60,10 @@ class Plane:
         found: Floats = whole[:, :2] / whole[:, 2:]
         return found
 
+    def px(self, points_mm: Floats) -> Floats:
+        """Points of the plane, of shape (count, 2) [mm], in the picture [px]."""
+        return self.mm(points_mm, np.asarray(np.linalg.inv(self.matrix), float))
+
     def px_per_mm(self, at: Floats) -> tuple[float, float]:
         """Scale at a place of the picture [px/mm]: along the direction in which it is largest, and smallest."""
         step = np.asarray(at, float) + np.array([(0.0, 0.0), (1.0, 0.0), (0.0, 1.0)])

@@ -104,12 +104,10 @@ def _light_at(picture: Pixels, x: Floats, y: Floats) -> Floats:
     return np.stack(channels, axis=-1).astype(float)
 
 
-def inside(picture: Pixels, points: Floats, spare_px: float = 0.0) -> bool:
-    """Whether points [px] lie in the picture, ``spare_px`` from its borders at least."""
+def inside(picture: Pixels, points: Floats) -> bool:
+    """Whether points, of shape (count, 2) [px], lie in the picture."""
     height, width = picture.shape[:2]
-    x, y = points[:, 0], points[:, 1]
-    most = np.array([width, height]) - 1 - spare_px
-    return bool(np.all((x >= spare_px) & (y >= spare_px) & (x <= most[0]) & (y <= most[1])))
+    return bool(np.all((points >= 0) & (points <= (width - 1, height - 1))))
 
 
 def find_edge(seen: Strip) -> Edge:
@@ -197,14 +195,10 @@ def _peak(change: Floats, path: npt.NDArray[np.intp]) -> tuple[Floats, float]:
     return at + off, float(np.sqrt(found))
 
 
-def longest_run(these: npt.NDArray[np.bool_]) -> tuple[int, int]:
-    """The longest run of True in flags of shape (any,): where it begins, and how many there are [1]."""
+def longest_run(these: npt.NDArray[np.bool_]) -> int:
+    """How many there are in the longest run of True in flags of shape (any,) [1]."""
     ends = np.flatnonzero(np.diff(np.concatenate([[False], these, [False]]).astype(np.int8)))
-    if not len(ends):
-        return 0, 0
-    begins, lengths = ends[::2], ends[1::2] - ends[::2]
-    longest = int(lengths.argmax())
-    return int(begins[longest]), int(lengths[longest])
+    return int((ends[1::2] - ends[::2]).max(initial=0))
 
 
 def _rival(size: Floats, path: npt.NDArray[np.intp], spread: float) -> float:

@@ -79,9 +79,8 @@ class GaugeWay:
     @property
     def example(self) -> str:
         """A line as it would come."""
-        unit = "" if self.shape is not Shape.PLAIN and not self.unit_at else " in"
         if self.shape is Shape.PLAIN:
-            return f"0.1120{'' if self.unit else unit}"
+            return "0.1120" if self.unit else "0.1120 in"
         if self.shape is Shape.JSON:
             said = {self.value_at: 0.112} | ({self.unit_at: "in"} if self.unit_at else {})
             return json.dumps(said)

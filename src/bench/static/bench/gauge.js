@@ -12,6 +12,8 @@
     body: new URLSearchParams(said),
   });
 
+  globalThis.benchPost = post; // for a gauge on a cable (serial.js)
+
   // The field somebody is in, where it is empty; else the first empty one that is asked for.
   const inHand = () => {
     const fields = globalThis.benchEntry?.fields() ?? [];

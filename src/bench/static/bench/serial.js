@@ -2,7 +2,8 @@
 // way that was chosen for this machine and gives it to the page as it gives what a gauge posts. Once, and in order.
 (() => {
   const CHOSEN = "gauge-on-cable"; // which way, kept on this machine: { way, name, baud, gauge }
-  const UNSENT = "gauge-lines-unsent"; // what no answer came for yet, kept over a reload of this tab
+  // What no answer came for yet: kept over a reload of this tab, for the person whose it is.
+  const UNSENT = () => `gauge-lines ${document.body.dataset.person}`;
   const AGAIN = 1000;
   const MOST_UNSENT = 200;
   const { serial } = navigator;
@@ -13,7 +14,6 @@
       return other;
     }
   };
-  const token = () => document.cookie.match(/(?:^|; )csrftoken=([^;]+)/)?.[1] ?? "";
 
   // --- On a sheet: listen -----------------------------------------------------------------------
   const here = () => document.querySelector("[data-gauge-line]");
@@ -21,22 +21,17 @@
     const place = here()?.querySelector("[data-cable-says]");
     if (place) place.textContent = words;
   };
-  const unsent = read(sessionStorage, UNSENT, []);
-  const keep = () => sessionStorage.setItem(UNSENT, JSON.stringify(unsent));
+  let unsent = [];
+  const keep = () => sessionStorage.setItem(UNSENT(), JSON.stringify(unsent));
   let sending = false;
 
-  const send = async (chosen) => {
+  const send = async () => {
     if (sending) return;
     sending = true;
     while (unsent.length) {
-      const [{ line, its }] = unsent;
       let answer;
       try {
-        answer = await fetch(here().dataset.gaugeLine, {
-          method: "POST",
-          headers: { "X-CSRFToken": token(), "HX-Request": "true" },
-          body: new URLSearchParams({ line, token: its, way: chosen.way, gauge: chosen.gauge }),
-        });
+        answer = await globalThis.benchPost(here().dataset.gaugeLine, unsent[0]);
       } catch { /* away: it waits */ }
       if (answer?.status === 201 || answer?.status === 422) {
         unsent.shift();
@@ -57,9 +52,9 @@
       say(`not taken, ${MOST_UNSENT} wait already: ${line.trim().slice(0, 40)}`);
       return;
     }
-    unsent.push({ line: line.slice(0, 401), its: crypto.randomUUID() });
+    unsent.push({ line: line.slice(0, 401), token: crypto.randomUUID(), way: chosen.way, gauge: chosen.gauge });
     keep();
-    send(chosen);
+    send();
   };
 
   const listen = async (port, chosen) => {
@@ -68,7 +63,6 @@
     here().hidden = false;
     here().dataset.hears = "";
     dispatchEvent(new Event("gauge:cable"));
-    send(chosen);
     const reader = port.readable.pipeThrough(new TextDecoderStream()).getReader();
     let rest = "";
     try {
@@ -85,6 +79,12 @@
   };
 
   const begin = async () => {
+    if (here() && !unsent.length) {
+      // Lines that waited when the page was left are sent, whether the gauge is still there or not.
+      unsent = read(sessionStorage, UNSENT(), []);
+      if (unsent.length) here().hidden = false;
+      send();
+    }
     const chosen = read(localStorage, CHOSEN, null);
     if (!serial || !here() || !chosen) return;
     const [port] = await serial.getPorts();

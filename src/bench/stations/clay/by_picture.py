@@ -9,11 +9,10 @@ from django.urls import reverse
 from django.utils.http import urlencode
 
 from bench.builds.models import MockUp
-from bench.drawings.slice_profile import polyline, slice_profile
+from bench.drawings.slice_profile import few, polyline, slice_profile
 from bench.page.bench import Bench, bench_or_404, cylinder_asked, mockup_in_hand, token_of
 from bench.page.entering import message_of
 from bench.page.show import frame
-from bench.pictures import services
 from bench.pictures.models import LONGEST_WORDS, Evidence, Picture
 from bench.pictures.services import Taken, keep_picture, marks_of, seen_in, take_reading
 from bench.shops.access import member_writes, person_of
@@ -105,19 +104,23 @@ def measure_picture(request: HttpRequest, build_id: int, picture_id: int) -> Htt
     if request.method == "POST":
         repeatable(request)
     context = {
-        **frame(bench, Station.CLAY),
-        **_parts(request, bench, picture, form, marks, mockup),
+        "picture": picture,
+        "form": form,
+        "bench_unit": BENCH_UNIT[bench.unit],
+        "seen": _seen(bench, picture, marks) if marks else None,
         "refused": refused or (" ".join(form.wrong.values()) if taking else ""),
-        "back": _clay(bench, request),
     }
-    template = "clay/_seen.html" if request.headers.get("HX-Request") else "clay/measure.html"
-    return render(request, template, context, status=422 if taking else 200)
+    status = 422 if taking else 200
+    if request.headers.get("HX-Request"):
+        return render(request, "clay/_seen.html", context, status=status)
+    whole = {**frame(bench, Station.CLAY), **_taking(request, bench, mockup), "back": _clay(bench, request)}
+    return render(request, "clay/measure.html", whole | context, status=status)
 
 
 def _form(request: HttpRequest, bench: Bench, picture: Picture) -> MarksForm:
     if request.method == "POST":
         return sent(request.POST, bench.unit, picture.width, picture.height)
-    before = Evidence.objects.filter(picture=picture).filter(marks__isnull=False).last()
+    before = Evidence.objects.filter(picture=picture, marks__isnull=False).last()
     if before is not None:
         return as_before(marks_of(before), bench.unit)
     # The reference is most likely the one that was used last.
@@ -170,25 +173,18 @@ def _to_read(bench: Bench, cylinder: int, mockup: MockUp | None) -> str:
     return next((name for name, place in mine if place not in read), mine[0][0])
 
 
-def _parts(
-    request: HttpRequest, bench: Bench, picture: Picture, form: MarksForm, marks: Marks | None, mockup: MockUp | None
-) -> dict[str, Any]:
+def _taking(request: HttpRequest, bench: Bench, mockup: MockUp | None) -> dict[str, Any]:
+    """What a measured thickness may be taken as a reading of."""
     places = {name: place.label(bench.build.engine.row(place.side).count) for name, place in _places(bench).items()}
     cylinder = cylinder_asked(request, bench)
     asked = request.POST.get("valve") or request.GET.get("valve", "")
-    first = _to_read(bench, cylinder, mockup)
     return {
-        "picture": picture,
-        "form": form,
         "mockup": mockup,
         "valves": list(places.items()),
-        "valve": asked if asked in places else first,
+        "valve": asked if asked in places else _to_read(bench, cylinder, mockup),
         "gaps": GAPS,
         "gap": request.POST.get("gap", str(Gap.FACE)),
         "spot": request.POST.get("spot", "")[:LONGEST_SPOT],
-        "cylinder": cylinder,
-        "bench_unit": BENCH_UNIT[bench.unit],
-        "seen": _seen(bench, picture, marks) if marks else None,
     }
 
 
@@ -199,9 +195,9 @@ def _seen(bench: Bench, picture: Picture, marks: Marks) -> dict[str, Any]:
     found: dict[str, Any] = {
         "refused": seen.refused,
         "cautions": seen.cautions,
-        "edges": [polyline(services.few(one)) for one in seen.edges],
-        "sides": [polyline(services.few(one)) for one in seen.sides],
-        "thinnest": polyline(services.few(seen.thinnest)) if seen.thinnest is not None else "",
+        "edges": [polyline(few(one)) for one in seen.edges],
+        "sides": [polyline(few(one)) for one in seen.sides],
+        "thinnest": polyline(few(seen.thinnest)) if seen.thinnest is not None else "",
         "how": _how(seen),
     }
     if seen.apart is not None:

@@ -98,15 +98,23 @@ class MarksForm:
 
 
 def sent(data: Mapping[str, str], unit: Unit, width: int, height: int) -> MarksForm:
-    """The form as it was sent; a mark that cannot be read lies where marks lie at first."""
+    """The form as it was sent; a mark that cannot be read lies where marks lie at first, and ``wrong`` says so."""
     sides = data.get("sides", "")
     form = at_first(unit, sides if sides in CORNERS else FOUR, width, height)
     for name in form.names:
-        point = _point(data.get(name, ""))
+        # Those of another sort of reference are not there yet.
+        text = data.get(name)
+        point = None if text is None else _point(text)
         if point is not None:
             form.points[name] = point
-    reach = _number(data.get("reach", ""))
-    form.reach = reach if reach is not None else form.reach
+        elif text is not None:
+            form.wrong["marks"] = f"“{text[:LONGEST_TYPED]}” is no place of the picture: as 120, 340."
+    text = data.get("reach")
+    reach = None if text is None else _number(text)
+    if reach is not None:
+        form.reach = reach
+    elif text is not None:
+        form.wrong["marks"] = f"“{text[:LONGEST_TYPED]}” is no number of pixels."
     for name in ("length", "across", "within"):
         setattr(form, name, data.get(name, "")[:LONGEST_TYPED])
     return form

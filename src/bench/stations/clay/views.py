@@ -13,7 +13,6 @@ from bench.page.bench import Bench, bench_or_404, cylinder_asked, letter_or_refu
 from bench.page.entering import Field, Reader, Saved, Wrong, questions_by_key, record_line
 from bench.page.show import answer
 from bench.page.taking import take_readings
-from bench.pictures.models import Evidence
 from bench.shops.access import member_writes
 from mockup.checks.check import Check
 from mockup.engine.valves import Place, Relief
@@ -122,15 +121,15 @@ def _parts(bench: Bench, cylinder: int, mockup: MockUp | None, wrong: dict[str, 
 
 def _pictured(bench: Bench, here: list[core.ClayReading]) -> list[tuple[str, list[int]]]:
     """The pictures that readings of this cylinder rest on, valve by valve."""
-    by_picture = {int(r.key.rpartition("-")[2]): r.place for r in here if r.instrument == CAMERA}
-    if not by_picture:
+    places = {r.key: r.place for r in here if r.instrument == CAMERA}
+    if not places:
         return []
     found: dict[str, list[int]] = {}
-    shows = Evidence.objects.filter(entry__in=by_picture, picture__removed_at=None).order_by("picture")
-    for entry, picture in shows.values_list("entry", "picture"):
-        place = by_picture[entry]
-        label = place.label(bench.report.job.engine.row(place.side).count)
-        found[label] = list(dict.fromkeys([*found.get(label, []), picture]))
+    for picture, entries in bench.pictures:
+        for row in bench.book:
+            if row.key in places and row.pk in entries and picture.removed_at is None:
+                label = places[row.key].label(bench.report.job.engine.row(places[row.key].side).count)
+                found.setdefault(label, []).append(picture.pk)
     return list(found.items())
 
 
