@@ -34,3 +34,10 @@ def refuse(faults: Iterable[Fault]) -> None:
     found = tuple(faults)
     if found:
         raise FaultsError(found)
+
+
+def message_of(error: ValueError) -> str:
+    """Return the words of an error, without the paths that only a file has."""
+    if isinstance(error, FaultsError):
+        return " ".join(fault.message for fault in error.faults)
+    return str(error)

@@ -13,6 +13,7 @@ from typing import Annotated
 
 from mockup.faults import Fault, refuse
 from mockup.quantity.fields import Name, Text, Within
+from mockup.quantity.typed import LengthError, decimal_point
 
 LONGEST_LINE = 400
 MOST_COLUMNS = 40
@@ -97,8 +98,11 @@ def read_line(text: str, way: GaugeWay) -> str:
     line = text.strip()
     refuse([] if 0 < len(line) <= LONGEST_LINE else [Fault("line", f"A line of 1 to {LONGEST_LINE} characters.")])
     number, unit = {Shape.PLAIN: _plain, Shape.COLUMNS: _columns, Shape.JSON: _json}[way.shape](line, way)
-    number = number.strip().replace(",", ".").removeprefix("+")
     shown = line[:60]
+    try:
+        number = decimal_point(number.strip()).removeprefix("+")
+    except LengthError as error:
+        refuse([Fault("line", str(error))])
     refuse(
         [] if _NUMBER.match(number) else [Fault("line", f"“{shown}”: there is no number where “{way.name}” has it.")]
     )
@@ -134,6 +138,32 @@ def _json(line: str, way: GaugeWay) -> tuple[str, str]:
     if not isinstance(said, dict):
         return "", ""
     return tuple(str(said.get(name, "")) if name else "" for name in (way.value_at, way.unit_at))  # type: ignore[return-value]
+
+
+_BARE = re.compile(r"^[+\-−]?(?:[0-9]+(?:[.,][0-9]*)?|[.,][0-9]+)$")
+_BEFORE_WORDS = re.compile(r"^(?P<number>[0-9.,]+)\s*(?P<words>[a-z ]+)$", re.IGNORECASE)
+
+
+def is_bare(text: str) -> bool:
+    """Return whether a gauge's text is a number without a unit or a word."""
+    return bool(_BARE.match(text.strip()))
+
+
+def with_unit(text: str, unit: str) -> str:
+    """Return what a gauge sent as somebody would type it, with its unit behind the number: ``6 down`` is ``6 mm down``.
+
+    Raises FaultsError where a unit is said and there is no one number for it.
+    """
+    text = " ".join(text.split())
+    if not unit:
+        return text
+    found = _BEFORE_WORDS.match(text)
+    if is_bare(text):
+        return f"{text} {unit}"
+    words = found["words"].strip().lower() if found else ""
+    refuse([] if found and words not in UNITS else [Fault("unit", f"“{text[:40]}” has no place for the unit {unit}.")])
+    assert found is not None
+    return f"{found['number']} {unit} {words}"
 
 
 PLAIN, COLUMNS, OBJECT = "plain", "columns", "json"

@@ -34,6 +34,25 @@ _UNIT_WORDS = {
 }
 
 
+_COMMA = re.compile(r"(?<![0-9.,])(?P<whole>[0-9]*),(?P<part>[0-9]+)(?![0-9.,])")
+
+
+def decimal_point(text: str) -> str:
+    """Return a typed number with its decimal comma as a point.
+
+    Raises LengthError where the comma could part thousands (``1,104``), and where there is more than one mark.
+    """
+    if "," not in text:
+        return text
+    found = _COMMA.search(text)
+    if found is None or text.count(",") > 1 or "." in text:
+        raise LengthError(f"“{text.strip()}”: use one decimal point or one comma, as in 2.84 or 2,84.")
+    whole, part = found["whole"], found["part"]
+    if len(part) == 3 and 1 <= len(whole) <= 3 and not whole.startswith("0"):
+        raise LengthError(f"“{text.strip()}”: is that {whole}.{part} or {whole}{part}? Type it without a comma.")
+    return text.replace(",", ".")
+
+
 @dataclass(frozen=True, slots=True)
 class Typed:
     """A typed number taken apart: sign ('', '+' or '-'), digits as typed, factor to mm or None."""
@@ -51,9 +70,7 @@ def take_apart(text: str) -> Typed:
         raise LengthError("Nothing typed yet.")
     if len(cleaned) > LONGEST_TYPING:
         raise LengthError("That is too long for one length.")
-    if "," in cleaned:
-        raise LengthError("Use a point for decimals, as in 2.84, and no comma.")
-    found = _NUMBER.match(cleaned)
+    found = _NUMBER.match(decimal_point(cleaned))
     if found is None:
         raise LengthError(f"“{text.strip()}” is not a length. Type a number, or a number with mm, in or thou.")
     unit = found["unit"]
@@ -135,7 +152,7 @@ def parse_window(text: str, unit: Unit, *, is_length: bool) -> tuple[float, floa
 
 
 def _plain_number(text: str) -> float:
-    found = _NUMBER.match(text.strip())
+    found = _NUMBER.match(decimal_point(text.strip()))
     if found is None or found["unit"] or found["sign"] == "-":
         raise LengthError(f"“{text.strip()}” is not a number. Type it as in 9.5.")
     return float(Decimal(found["number"]))
@@ -171,7 +188,7 @@ def _one_fill(part: str, text: str) -> Decimal:
     cleaned = part.strip().lower()
     for word in ("cc", "cm3", "cm³", "ml"):
         cleaned = cleaned.removesuffix(word).strip()
-    found = _NUMBER.match(cleaned) if "," not in cleaned else None
+    found = _NUMBER.match(decimal_point(cleaned))
     if found is None or found["unit"] or (found["sign"] and float(found["number"])):
         raise LengthError(f"“{text.strip()}” is not a volume. Type cubic centimetres, as in 62.4 or 50 + 12.4.")
     return Decimal(found["number"])
@@ -222,7 +239,7 @@ def parse_degrees(text: str) -> float:
     Returns a scalar >= 0 [deg]. Raises LengthError.
     """
     cleaned = text.strip().lower().removesuffix("°").removesuffix("deg").strip()
-    found = _NUMBER.match(cleaned) if len(cleaned) <= LONGEST_TYPING and "," not in cleaned else None
+    found = _NUMBER.match(decimal_point(cleaned)) if len(cleaned) <= LONGEST_TYPING else None
     if found is None or found["unit"] or (found["sign"] not in ("", "+") and float(found["number"])):
         raise LengthError(f"“{text.strip()}” is not an angle. Type degrees, as in 27.5.")
     return float(Decimal(found["number"]))

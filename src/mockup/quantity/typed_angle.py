@@ -10,7 +10,7 @@ _WORDS = {
     "bbdc": "BBDC", "before bdc": "BBDC", "bb": "BBDC",
     "abdc": "ABDC", "after bdc": "ABDC", "ab": "ABDC",
 }  # fmt: skip
-_SHAPE = re.compile(r"^(?P<number>[0-9.]+)\s*(?:°|deg)?\s*(?P<words>[a-z ]*)$")
+_SHAPE = re.compile(r"^(?P<number>[0-9.,]+)\s*(?:°|deg)?\s*(?P<words>[a-z ]*)$")
 
 
 def parse_crank_angle(text: str, bdc_deg: float) -> float:
