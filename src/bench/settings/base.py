@@ -57,6 +57,7 @@ MIDDLEWARE = [
     "django.contrib.messages.middleware.MessageMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "django_htmx.middleware.HtmxMiddleware",
+    "bench.page.offline.OwnerMiddleware",
     "bench.shops.scope.ShopScopeMiddleware",
     "bench.shops.clock.ClockMiddleware",
     "bench.shops.once.OnceMiddleware",
@@ -110,6 +111,8 @@ USE_TZ = True
 STATIC_URL = "static/"
 STATIC_ROOT = os.environ.get("STATIC_ROOT")
 STATICFILES_DIRS = [BENCH / "static"]
+# Only what our own pages use: packages bring 27 MB of theirs, which took a minute to pack and nobody asks for.
+STATICFILES_FINDERS = ["django.contrib.staticfiles.finders.FileSystemFinder"]
 # A whole engine's sheet sent without script has a field for every slice of clay.
 DATA_UPLOAD_MAX_NUMBER_FIELDS = 4000
 DATA_UPLOAD_MAX_MEMORY_SIZE = 6_000_000
@@ -123,6 +126,8 @@ CONTENT_SECURITY_POLICY = {
         "img-src": [SELF, "data:"],
         "font-src": [SELF],
         "connect-src": [SELF],
+        "worker-src": [SELF],
+        "manifest-src": [SELF],
         "form-action": [SELF],
         "base-uri": [NONE],
         "frame-ancestors": [NONE],
