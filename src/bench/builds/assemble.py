@@ -10,6 +10,7 @@ from bench.builds.kinds import LINES, CamSteps, Done, LimitEdit, is_reading, ite
 from bench.builds.models import Build, Entry, MockUp
 from bench.builds.models.build import WILL_NOT_DO, UnreadableError
 from bench.shelf.models import ShelfInstrument
+from bench.shops import request_cache
 from bench.shops.clock import stamp
 from mockup.changes.change import Change, cam_put_in, cam_swaps, gasket_put_in
 from mockup.changes.kind import ChangeKind
@@ -72,8 +73,12 @@ def book_of(builds: Iterable[Build]) -> QuerySet[Entry]:
 
 def instruments_of_shop() -> dict[str, Instrument]:
     """The built-in instruments and the shop's own; its own replace built-in ones of the same key."""
-    own = ShelfInstrument.objects.prefetch_related("calibrations")
-    return {**DEFAULT_INSTRUMENTS, **{row.key: row.core() for row in own}}
+    return {**DEFAULT_INSTRUMENTS, **{row.key: row.core() for row in own_instruments()}}
+
+
+def own_instruments() -> list[ShelfInstrument]:
+    """The shop's own instruments with their calibrations, those taken off the shelf too; read once a request."""
+    return request_cache.kept("instruments", lambda: list(ShelfInstrument.objects.prefetch_related("calibrations")))
 
 
 @dataclass
@@ -206,5 +211,5 @@ def _job_of(
 
 
 def _record(row: Entry) -> Record:
-    by, at = row.read_by or row.by.shown_name, row.read_at or stamp(row.at)
+    by, at = row.read_by or row.by.shown_name, row.read_at or stamp(row.read)
     return Record(typed=row.typed, by=by, at=at, struck=row.struck_reason)

@@ -9,8 +9,6 @@ from collections.abc import Callable, Iterable, Mapping, Sequence
 from datetime import datetime
 from threading import Lock
 
-from django.db.models import Max
-
 from bench.builds.marks import as_it_is, mockup_as_it_is
 from bench.builds.models import Build, Entry, MockUp
 from bench.shops.clock import zone_words
@@ -25,15 +23,8 @@ _kept: OrderedDict[tuple[object, ...], Report] = OrderedDict()
 _lock = Lock()
 
 
-def seen(build: Build) -> str:
-    """A short text that is another one as soon as anything of a build is: two queries, however much is in its book."""
-    book = Entry.objects.filter(build=build).aggregate(last=Max("pk"), at=Max("at"), struck=Max("struck_at"))
-    latest = MockUp.objects.filter(build=build).last()
-    return _mark(build, book["last"], (book["at"], book["struck"]), latest)
-
-
 def seen_in(build: Build, book: Sequence[Entry], mockups: Sequence[MockUp]) -> str:
-    """The same of a build whose rows are there already."""
+    """Return a short text that differs as soon as anything of a build does, from its loaded rows."""
     last = max((row.pk for row in book), default=None)
     at = max((row.at for row in book), default=None)
     struck = max((row.struck_at for row in book if row.struck_at), default=None)
@@ -47,7 +38,7 @@ def _mark(build: Build, last: int | None, moments: Iterable[datetime | None], la
 
 
 def report_of(build: Build, mark: str, instruments: Mapping[str, Instrument], job: Callable[[], Job]) -> Report:
-    """The report on a build that is as ``mark`` says (``seen``); its ``job`` is only put together where none is kept.
+    """Return the report on a build that is as ``mark`` says (``seen_in``); ``job`` is asked where none is kept.
 
     Raises UnreadableError.
     """

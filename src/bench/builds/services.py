@@ -15,7 +15,7 @@ from bench.builds.assemble import assemble
 from bench.builds.kinds import Copied, Done, Edited, data_of, item_of, kind_of
 from bench.builds.marks import as_it_is, mockup_as_it_is
 from bench.builds.models import Build, Entry, MockUp
-from bench.builds.summaries import settle, settled
+from bench.builds.summaries import being_written, settle, settled
 from bench.shops.models import Person
 from mockup.changes.change import Change
 from mockup.changes.kind import ChangeKind, Touched
@@ -40,16 +40,22 @@ LONGEST_TYPED = 200
 def locked(build: Build) -> Iterator[Build]:
     """One change of a build at a time: holds its row, and yields it as it is now, until the change is written.
 
+    Raises Build.DoesNotExist where there is no such build in the shop.
+
     Its summary is written with it; of several changes inside one another once, at the end.
     """
     with transaction.atomic():
+        held = being_written(build.pk)
+        if held is not None:
+            yield held
+            return
         now = Build.objects.select_for_update().get(pk=build.pk)
         with settled(now):
             yield now
 
 
 def write(build: Build, item: Any, by: Person, *, typed: str = "", token: UUID | None = None) -> Entry | None:
-    """Write a piece of the core into the book. Returns None where one with the same token already stands there.
+    """Write a piece of the core into the book. Returns None where this person wrote one with the same token before.
 
     Raises FaultsError where the engine, as it is now, has no such place: somebody may just have taken it away.
     """
@@ -64,7 +70,7 @@ def _written(build: Build, item: Any, by: Person, typed: str, token: UUID | None
         with transaction.atomic():
             entry.save(force_insert=True)
     except IntegrityError:
-        if token and Entry.objects.filter(build=build, token=token).exists():
+        if token and Entry.objects.filter(by=by, token=token).exists():
             return None
         raise
     return entry
@@ -343,7 +349,7 @@ def _copied(build: Build, by: Person, name: str) -> Build:
                 continue
             data["change"] = renamed[data["change"]]
         was = row.pk
-        read = {"read_by": row.read_by or row.by.shown_name, "read_at": row.read_at or row.at.isoformat()}
+        read = {"read_by": row.read_by or row.by.shown_name, "read_at": row.read_at or row.read.isoformat()}
         copied = Entry.objects.create(build=fresh, kind=row.kind, data=data, typed=row.typed, by=by, **read)
         renamed[was] = copied.pk
     write(fresh, Copied(of=str(build)), by)

@@ -5,13 +5,13 @@ one than it was made by: by ``manage summarise`` after an update, and of what is
 """
 
 import logging
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Mapping
 from contextlib import contextmanager
 from contextvars import ContextVar
-from datetime import datetime
 from functools import cache
 from hashlib import sha256
 from pathlib import Path
+from types import MappingProxyType
 from typing import Any
 
 from django.db import transaction
@@ -19,11 +19,12 @@ from django.db.models import Q, QuerySet
 from django_scopes import scopes_disabled
 
 import mockup
-from bench.builds.assemble import book_of, instruments_of_shop, job_of
-from bench.builds.models import Build, Entry, MockUp, Summary
+from bench.builds.assemble import instruments_of_shop, job_of
+from bench.builds.models import Build, Summary
 from bench.builds.models.build import UnreadableError
 from bench.builds.models.summary import UNREADABLE
 from bench.builds.reports import report_of, seen_in
+from bench.builds.rows import Rows, forget_rows
 from bench.drawings.engine_map import engine_map
 from mockup.limits.judge import State
 from mockup.memory import facts_of, part_squares
@@ -32,7 +33,7 @@ from mockup.words import daylight_text, engine_line, figure_text, limit_text
 
 log = logging.getLogger(__name__)
 
-_being_written: ContextVar[frozenset[int]] = ContextVar("_being_written", default=frozenset())
+_being_written: ContextVar[Mapping[int, Build]] = ContextVar("_being_written", default=MappingProxyType({}))
 _put_off: ContextVar[set[int] | None] = ContextVar("_put_off", default=None)
 BETWEEN_STATES = 100_000.0
 """More than any daylight [mm]: the state comes first."""
@@ -49,6 +50,11 @@ def version() -> str:
     return found.hexdigest()[:16]
 
 
+def being_written(build_id: int) -> Build | None:
+    """The build as whoever holds its row has it, while it is being written; None while nobody here does."""
+    return _being_written.get().get(build_id)
+
+
 @contextmanager
 def settled(build: Build) -> Iterator[None]:
     """Whatever is written of a build in here, its summary is made once, at the end of the outermost."""
@@ -56,11 +62,12 @@ def settled(build: Build) -> Iterator[None]:
     if build.pk in open_now:
         yield
         return
-    token = _being_written.set(open_now | {build.pk})
+    token = _being_written.set({**open_now, build.pk: build})
     try:
         yield
     finally:
         _being_written.reset(token)
+    forget_rows(build.pk)
     settle(build)
 
 
@@ -68,7 +75,7 @@ def settle(build: Build) -> None:
     """Everything of a build is written: make its summary, or have it made with those that were put off."""
     waiting = _put_off.get()
     if waiting is None:
-        summarise(build.pk)
+        _summarise(build)
     else:
         waiting.add(build.pk)
 
@@ -88,9 +95,11 @@ def put_off() -> Iterator[None]:
 
 def summarise(build_id: int) -> Summary:
     """Make a build's summary anew."""
-    build = Build.objects.get(pk=build_id)
-    book, mockups = list(book_of([build])), list(MockUp.objects.filter(build=build))
-    found = Summary(build=build, **_of(build, book, mockups))
+    return _summarise(Build.objects.get(pk=build_id))
+
+
+def _summarise(build: Build) -> Summary:
+    found = Summary(build=build, **_of(build, Rows(build)))
     found.save()
     return found
 
@@ -128,15 +137,13 @@ def summarise_old(builds: Iterable[Build]) -> int:
     return len(old)
 
 
-def _of(build: Build, book: list[Entry], mockups: list[MockUp]) -> dict[str, Any]:
-    # Who did what, and when: every line, every strike, every mock-up.
-    done: list[tuple[datetime, int | None]] = [(build.begun_at, None), *((row.at, row.by_id) for row in book)]
-    done += [(row.struck_at, row.struck_by_id) for row in book if row.struck_at]
-    done += [(row.at, row.by_id) for row in mockups]
-    touched_at, touched_by = max(done, key=lambda one: one[0])
+def _of(build: Build, rows: Rows) -> dict[str, Any]:
+    book, mockups = rows.book, rows.mockups
+    touched_at, touched_by = rows.touched()
+    people = {row.by_id for row in book} | {row.struck_by_id for row in book} | {row.by_id for row in mockups}
     kept = {
         "version": version(),
-        "people": sorted({by for _, by in done if by}),
+        "people": sorted(by for by in people if by),
         "touched_at": touched_at,
         "touched_by_id": touched_by,
     }

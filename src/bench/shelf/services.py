@@ -6,6 +6,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from bench.shelf.models import ShelfCalibration, ShelfCam, ShelfInstrument, Shelved
+from bench.shops import request_cache
 from bench.shops.models import Person
 from mockup.engine.camshaft import Camshaft
 from mockup.instruments import Calibration
@@ -17,6 +18,7 @@ def put_on(thing: Shelved, by: Person) -> Shelved:
     assert by.shop is not None
     thing.shop = by.shop
     thing.save(force_insert=True)
+    request_cache.forget("instruments")
     return thing
 
 
@@ -45,6 +47,7 @@ def calibrate(instrument: ShelfInstrument, done: Calibration, by: Person) -> She
     found: ShelfCalibration = ShelfCalibration.objects.create(
         instrument=instrument, on=done.on, until=done.until, by_whom=done.by, noted_by=by
     )
+    request_cache.forget("instruments")
     return found
 
 
@@ -53,3 +56,4 @@ def take_off(thing: Shelved) -> None:
     """Take something off the shelf; what was read or built with it stays as it was."""
     thing.off_since = thing.off_since or timezone.now()
     thing.save(update_fields=["off_since"])
+    request_cache.forget("instruments")

@@ -1,6 +1,8 @@
 """Shops, and the people who belong to them."""
 
-from django.contrib.auth.models import AbstractUser
+from typing import ClassVar
+
+from django.contrib.auth.models import AbstractUser, UserManager
 from django.db import models
 
 
@@ -27,6 +29,16 @@ class Sent(models.Model):
         return str(self.token)
 
 
+class PersonManager(UserManager["Person"]):
+    """People with their shop: every page asks for both."""
+
+    use_in_migrations = False
+
+    def get_queryset(self) -> models.QuerySet["Person"]:
+        """Return everybody, the shop joined to each."""
+        return super().get_queryset().select_related("shop")
+
+
 class Person(AbstractUser):
     """Somebody who signs in. A person without a shop sees nothing."""
 
@@ -43,6 +55,8 @@ class Person(AbstractUser):
         MACHINE = "", "as this machine has it"
         LIGHT = "light", "light"
         DARK = "dark", "dark"
+
+    objects: ClassVar[PersonManager] = PersonManager()
 
     shop = models.ForeignKey(Shop, on_delete=models.PROTECT, null=True, blank=True, related_name="people")
     role = models.CharField(max_length=10, choices=Role, default=Role.MEMBER)

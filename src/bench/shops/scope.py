@@ -9,6 +9,8 @@ from collections.abc import Callable
 from django.http import HttpRequest, HttpResponse
 from django_scopes import scope
 
+from bench.shops import request_cache
+
 GetResponse = Callable[[HttpRequest], HttpResponse]
 
 
@@ -21,5 +23,5 @@ class ShopScopeMiddleware:
     def __call__(self, request: HttpRequest) -> HttpResponse:
         """Answer the request; nobody and people without a shop get a scope that holds nothing."""
         # None would mean every shop to django-scopes; an empty list is no shop at all.
-        with scope(shop=getattr(request.user, "shop", None) or []):
+        with scope(shop=getattr(request.user, "shop", None) or []), request_cache.opened():
             return self.get_response(request)

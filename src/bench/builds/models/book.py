@@ -4,6 +4,8 @@ A line's ``data`` is one frozen piece of the core (``bench.builds.kinds`` says w
 kind of reading needs no table of its own and a page reads the whole book in one query.
 """
 
+from datetime import datetime
+
 from django.conf import settings
 from django.db import models
 from django_scopes import ScopedManager
@@ -20,23 +22,30 @@ class Entry(models.Model):
     typed = models.CharField(max_length=200, blank=True)
     by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
     at = models.DateTimeField(auto_now_add=True)
+    # When the person typed it, where it waited on their device before it was written.
+    typed_at = models.DateTimeField(null=True)
     # Of a reading that came in a job file: who read it and when, in the file's own words.
     read_by = models.CharField(max_length=200, blank=True)
     read_at = models.CharField(max_length=200, blank=True)
     struck_reason = models.CharField(max_length=200, blank=True)
     struck_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+")
     struck_at = models.DateTimeField(null=True)
-    # Made by the browser for each saving, so that one sent again after a lost answer is written once.
+    # Made for each line that somebody sends, so that a line sent twice is written once, in whichever build.
     token = models.UUIDField(null=True, blank=True)
 
     objects = ScopedManager(shop="build__shop")
 
     class Meta:
         ordering = ["pk"]
-        constraints = [models.UniqueConstraint(fields=["build", "token"], name="an_entry_is_written_once")]
+        constraints = [models.UniqueConstraint(fields=["by", "token"], name="a_line_is_written_once")]
 
     def __str__(self) -> str:
         return f"{self.key} “{self.typed}”"
+
+    @property
+    def read(self) -> datetime:
+        """When it was typed, or else written."""
+        return self.typed_at or self.at
 
     @property
     def key(self) -> str:
