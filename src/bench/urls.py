@@ -4,12 +4,14 @@ from django.conf import settings
 from django.contrib.auth.views import LoginView, LogoutView
 from django.urls import URLPattern, URLResolver, include, path
 
+from bench.entry.views import take_lines
 from bench.exchange.coming_in import import_build, import_look, readings_look, readings_page
 from bench.exchange.views import checks_csv, export, readings_csv, report_txt, workbook
 from bench.page.echo import dial, understood
+from bench.page.offline import manifest, no_connection, worker
 from bench.page.pulse import pulse
 from bench.programs.api import api, openapi
-from bench.programs.gauge import gauge_done, gauge_line, gauge_next
+from bench.programs.gauge import gauge_done, gauge_line, gauge_next, gauge_tray, gauge_unit
 from bench.sheets.card import card_pdf, reference_card
 from bench.sheets.order import order_pdf, order_sheet
 from bench.sheets.pictures import picture_file, pictures, pictures_zip
@@ -56,12 +58,17 @@ urlpatterns: list[URLPattern | URLResolver] = [
         name="sign-in",
     ),
     path("sign-out/", LogoutView.as_view(), name="sign-out"),
+    path("worker.js", worker, name="worker"),
+    path("manifest.webmanifest", manifest, name="manifest"),
+    path("no-connection/", no_connection, name="no-connection"),
     path("welcome/<str:token>/", welcome, name="welcome"),
     path("people/", people, name="people"),
     path("me/", me, name="me"),
     path("gauge/next/", gauge_next, name="gauge-next"),
     path("gauge/done/", gauge_done, name="gauge-done"),
     path("gauge/line/", gauge_line, name="gauge-line"),
+    path("gauge/tray/", gauge_tray, name="gauge-tray"),
+    path("gauge/unit/", gauge_unit, name="gauge-unit"),
     path("api/openapi.json", openapi, name="openapi"),
     path("api/", api.urls),
     path("understood/", understood, name="understood"),
@@ -125,6 +132,7 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("builds/<int:build_id>/alike/", alike, name="alike"),
     path("builds/<int:build_id>/beside/<int:other_id>/", beside, name="beside"),
     path("builds/<int:build_id>/pulse/", pulse, name="pulse"),
+    path("builds/<int:build_id>/lines/", take_lines, name="lines"),
     path("builds/<int:build_id>/job.json", export, name="export"),
     path("builds/<int:build_id>/checks.csv", checks_csv, name="checks-csv"),
     path("builds/<int:build_id>/readings.csv", readings_csv, name="readings-csv"),

@@ -3,9 +3,7 @@
 from dataclasses import dataclass
 from functools import partial
 
-from django.http import HttpRequest
-
-from bench.page.bench import Bench, cylinder_asked, letter_or_refuse, mockup_in_hand
+from bench.page.bench import Asked, Bench, cylinder_asked, letter_or_refuse, mockup_in_hand
 from bench.page.entering import Field, Reader, Saved, Wrong, questions_by_key, record_line
 from mockup.engine.valves import Place
 from mockup.reading_kinds import READING_KINDS, OneField, ReadAt, ReadingKind
@@ -37,12 +35,12 @@ def _name(kind: ReadingKind, place: Place | None) -> str:
     return f"{kind.name}-{place.side}-{place.number}" if place else kind.name
 
 
-def one_field_readers(request: HttpRequest, bench: Bench, station: Station) -> dict[str, Reader]:
+def one_field_readers(asked: Asked, bench: Bench, station: Station) -> dict[str, Reader]:
     """How each of these fields of a station is read, by its name."""
-    cylinder = cylinder_asked(request, bench)
+    cylinder = cylinder_asked(asked, bench)
 
     def read(kind: ReadingKind, said: OneField, place: Place | None, text: str) -> Reading:
-        mockup = mockup_in_hand(request, bench, kind.name) if kind.in_a_mockup else None
+        mockup = mockup_in_hand(asked, bench, kind.name) if kind.in_a_mockup else None
         letter = letter_or_refuse(mockup, NEEDS_MOCKUP) if kind.in_a_mockup else ""
         found: Reading = said.read(text, bench.unit, ReadAt(cylinder, place, letter))
         return found
@@ -54,25 +52,32 @@ def one_field_readers(request: HttpRequest, bench: Bench, station: Station) -> d
     }
 
 
-def also_read(request: HttpRequest, bench: Bench, station: Station, wrong: dict[str, Wrong]) -> list[OneFieldRow]:
+def also_read(asked: Asked, bench: Bench, station: Station, wrong: dict[str, Wrong]) -> list[OneFieldRow]:
     """The rows of these fields at the cylinder in hand."""
-    cylinder = cylinder_asked(request, bench)
+    cylinder = cylinder_asked(asked, bench)
     return [
-        _row(kind, said, place, cylinder, bench, wrong)
+        _row(kind, said, place, cylinder, asked, bench, wrong)
         for kind, said in _kinds(station)
         for place in _places(said, bench, cylinder)
     ]
 
 
 def _row(
-    kind: ReadingKind, said: OneField, place: Place | None, cylinder: int, bench: Bench, wrong: dict[str, Wrong]
+    kind: ReadingKind,
+    said: OneField,
+    place: Place | None,
+    cylinder: int,
+    asked: Asked,
+    bench: Bench,
+    wrong: dict[str, Wrong],
 ) -> OneFieldRow:
     name, questions = _name(kind, place), questions_by_key(bench)
     here = [one for one in standing(bench.report.job.of(kind.core)) if _is_at(one, place, cylinder)]
     where = place.label(bench.report.job.engine.row(place.side).count) if place else f"cylinder {cylinder}"
     label = f"{said.label}, {where}"
     echo = next(iter(kind.echo), "bench")
-    field = Field(name, label, echo, turn=len(here), wanted=False, wrong=wrong.get(name))
+    mockup = mockup_in_hand(asked, bench, kind.name) if kind.in_a_mockup else None
+    field = Field(name, label, echo, wants=0, wrong=wrong.get(name), mockup=mockup.letter if mockup else "")
     return OneFieldRow(label, said.help_text, [_saved(one, said, bench, questions, wrong) for one in here], field)
 
 

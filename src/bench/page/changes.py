@@ -7,11 +7,11 @@ from django.http import Http404, HttpRequest
 from bench.builds import services
 from bench.builds.models import Entry
 from bench.page.bench import Bench
-from bench.page.entering import Wrong, message_of, record_line
+from bench.page.entering import Wrong, record_line
 from bench.shops.access import person_of
 from bench.shops.clock import stamp
 from mockup.changes.change import change_words, ratio_at
-from mockup.faults import FaultsError
+from mockup.faults import FaultsError, message_of
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,12 +1,13 @@
 """The echo: what was understood of typing that is not saved yet, in both units, or what is wrong with it."""
 
 from collections.abc import Callable, Mapping
+from contextlib import suppress
 
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_GET
 
-from bench.page.taking import LONGEST_TYPED
+from bench.page.entering import LONGEST_TYPED
 from mockup.engine.pushrods import USUAL_PITCH_MM
 from mockup.quantity.echo import ECHOES, Asked
 from mockup.quantity.typed import (
@@ -23,6 +24,16 @@ from mockup.reading_kinds import READING_KINDS
 def _readers() -> dict[str, Callable[[Asked], str]]:
     """How typing is understood, by the name of a field's kind: plain lengths and angles, and what readings declare."""
     return {**ECHOES, **{name: echo for kind in READING_KINDS for name, echo in kind.echo.items()}}
+
+
+def is_understood(text: str) -> bool:
+    """Return whether some field reads a text, in one unit or the other."""
+    for reader in _readers().values():
+        for unit in Unit:
+            with suppress(LengthError):
+                reader(Asked(text, unit, DeckSign.DOWN_POSITIVE, Tool(Counts.DIAL), Checker(150.0, USUAL_PITCH_MM)))
+                return True
+    return False
 
 
 def tool_of(query: Mapping[str, str], unit: Unit) -> Tool:

@@ -8,11 +8,11 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
+from bench.builds.assemble import own_instruments
 from bench.page.bench import Bench
-from bench.shelf.models import ShelfInstrument
-from mockup.faults import FaultsError
-from mockup.quantity.typed import LengthError
 
+LONGEST_TYPED = 200
+"""Nobody types more into one field of a sheet; a longer text is not even read."""
 Reader = Callable[[str], Any]
 """Makes a piece of the core of one field's text, to be written into the book; raises LengthError or FaultsError."""
 
@@ -28,17 +28,20 @@ class Wrong:
 
 @dataclass(frozen=True, slots=True)
 class Field:
-    """One field of a sheet. ``turn`` counts what was saved in it, so that a saved field comes back fresh.
+    """One field of a sheet, the only one of its place: it takes one reading after another.
 
-    ``wanted`` fields are the ones Enter goes to. ``kind`` says how the echo reads it.
+    ``wants``: how many readings are still asked for here; Enter goes to fields that want one. ``kind`` says how the
+    echo reads it. ``mockup``: the letter of the mock-up that its readings go to, empty where they belong to none.
+    ``more``: names of further fields of the place, for a sheet that is sent whole, without script.
     """
 
     name: str
     label: str
     kind: str
-    turn: int = 0
-    wanted: bool = True
+    wants: int = 1
     wrong: Wrong | None = None
+    mockup: str = ""
+    more: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,13 +54,6 @@ class Saved:
     record: str
     question: str = ""
     wrong: Wrong | None = None
-
-
-def message_of(error: LengthError | FaultsError) -> str:
-    """The words of an error, without the paths that only a file has."""
-    if isinstance(error, FaultsError):
-        return " ".join(fault.message for fault in error.faults)
-    return str(error)
 
 
 def questions_by_key(bench: Bench) -> dict[str, str]:
@@ -74,5 +70,5 @@ def record_line(by: str, at: str, typed: str) -> str:
 def instrument_choices(bench: Bench, *uses: str) -> list[tuple[str, str]]:
     """What may be read with: the built-in instruments of these uses, then the shop's own of them still on its list."""
     built_in = [(key, bench.instruments[key].name) for key in uses]
-    own = ShelfInstrument.objects.filter(use__in=uses, off_since=None)
+    own = (row for row in own_instruments() if row.use in uses and row.off_since is None)
     return built_in + [(row.key, row.name) for row in own]

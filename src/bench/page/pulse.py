@@ -4,16 +4,16 @@ from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404
 from django.views.decorators.http import require_GET
 
-from bench.builds.models import Build, Entry
-from bench.builds.reports import seen
+from bench.builds.models import Summary
+from bench.shops.access import person_of
 
 
 @require_GET
 def pulse(request: HttpRequest, build_id: int) -> HttpResponse:
-    """204 while nothing is new; else what there is now, and who wrote last."""
-    build = get_object_or_404(Build, pk=build_id)
-    now = seen(build)
-    if request.GET.get("seen") == now:
+    """204 while nothing is new; else what there is now, and who wrote last. One query of its own."""
+    now: Summary = get_object_or_404(Summary.objects.select_related("touched_by"), pk=build_id)
+    seen, by = now.touched_at.isoformat(), now.touched_by
+    if request.GET.get("seen") == seen:
         return HttpResponse(status=204)
-    last = Entry.objects.filter(build=build).prefetch_related("by").last()
-    return JsonResponse({"seen": now, "by": last.by.shown_name if last else ""})
+    mine = by is not None and by.pk == person_of(request).pk
+    return JsonResponse({"seen": seen, "by": by.shown_name if by else "", "mine": mine})

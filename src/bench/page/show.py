@@ -1,8 +1,8 @@
-"""Answering with a build page, or with the part of it that moves: the frame about whichever station is open."""
+"""Answer with a build page, or with the parts of it that changed: the frame about the station that is open."""
 
 from typing import Any
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import redirect, render
 from django.template.loader import render_to_string
 from django.urls import reverse
@@ -10,12 +10,12 @@ from django.utils.cache import patch_vary_headers
 
 from bench.builds.kinds import words_of
 from bench.builds.models import Entry
-from bench.builds.services import last_of
 from bench.drawings.burrow import burrow
 from bench.page.also import also_read
 from bench.page.bench import Bench, cylinder_asked
 from bench.page.drawn import asked_for, drawings_of
 from bench.page.entering import Wrong
+from bench.page.parts import ASKED, Collected, has_of
 from bench.page.strip import strip_of
 from bench.page.written import where_of
 from bench.shops.access import person_of
@@ -88,7 +88,7 @@ def frame(bench: Bench, station: Station | None) -> dict[str, Any]:
     step = bench.report.steps[0]
     return {
         "bench": bench,
-        "seen": bench.seen,
+        "seen": bench.touched,
         "build": bench.build,
         "report": bench.report,
         "unit": bench.unit,
@@ -115,9 +115,32 @@ def show(request: HttpRequest, bench: Bench, station: Station, parts: dict[str, 
     ``parts`` holds the station's own context, with ``folder`` naming where its ``_sheet.html`` and
     ``_drawing.html`` are. Typing that was not understood answers 422 with the page as typed.
     """
+    status = 422 if parts.get("wrong") else 200
+    if request.headers.get(ASKED):
+        return JsonResponse({"page": changed_parts(request, bench, station, parts)}, status=status)
+    context = _context(request, bench, station, parts)
+    alone = asked_for(request, context["drawings"], str(bench.build))
+    if alone:
+        return alone
+    template = "page/_bench.html" if request.headers.get("HX-Request") else "page/bench.html"
+    response = render(request, template, context, status=status)
+    patch_vary_headers(response, ["HX-Request", ASKED])
+    return response
+
+
+def changed_parts(request: HttpRequest, bench: Bench, station: Station, parts: dict[str, Any]) -> dict[str, Any]:
+    """Return the parts of the page that are no longer as the asking page has them, and what its fields still want."""
+    collected = Collected(has_of(request))
+    context = {**_context(request, bench, station, parts), "collected": collected}
+    render_to_string("page/_bench.html", context, request)
+    return {"seen": bench.touched, "address": context["address"], **collected.changed()}
+
+
+def _context(request: HttpRequest, bench: Bench, station: Station, parts: dict[str, Any]) -> dict[str, Any]:
     undo = _undo(request, bench, station)
     context = {
         **frame(bench, station),
+        "address": _address(request, parts),
         "undo": undo,
         "undo_what": f"{words_of(undo.kind)} {where_of(undo, bench)}".strip() if undo else "",
         **_also(request, bench, station, parts),
@@ -126,21 +149,26 @@ def show(request: HttpRequest, bench: Bench, station: Station, parts: dict[str, 
     }
     # Set before the frame: its drawings are named and given out one by one.
     drawing = render_to_string(f"{parts['folder']}/_drawing.html", context, request)
-    context |= {"drawing": drawing, "drawings": drawings_of(drawing)}
-    alone = asked_for(request, context["drawings"], str(bench.build))
-    if alone:
-        return alone
-    template = "page/_bench.html" if request.headers.get("HX-Request") else "page/bench.html"
-    status = 422 if parts.get("wrong") else 200
-    response = render(request, template, context, status=status)
-    patch_vary_headers(response, ["HX-Request"])
-    return response
+    return context | {"drawing": drawing, "drawings": drawings_of(drawing)}
+
+
+def _address(request: HttpRequest, parts: dict[str, Any]) -> str:
+    """Return the address of the page with everything that is shown said in it, so that a later answer shows the same.
+
+    Without it a mock-up set down meanwhile by somebody else would take the place of the one on the page.
+    """
+    query = request.GET.copy()
+    for name, value in parts.get("pinned", {}).items():
+        query[name] = str(value)
+    return f"{request.path}?{query.urlencode()}" if query else request.path
 
 
 def _undo(request: HttpRequest, bench: Bench, station: Station) -> Entry | None:
     """The person's last reading of the build, where it belongs to this station."""
     here = {kind.name for kind in READING_KINDS if kind.station is station}
-    last = last_of(bench.build, person_of(request)) if here else None
+    every = {kind.name for kind in READING_KINDS}
+    mine = (row for row in reversed(bench.book) if row.by_id == person_of(request).pk and not row.struck_reason)
+    last = next((row for row in mine if row.kind in every), None) if here else None
     return last if last and last.kind in here else None
 
 

@@ -76,7 +76,7 @@ def _line(row: Entry, entries: dict[int, Entry], bench: Bench) -> Written:
         when = f"{timezone.localtime(row.struck_at):%Y-%m-%d %H:%M}" if row.struck_at else ""
         struck = f"{row.struck_by.shown_name if row.struck_by else ''}, {when}: {row.struck_reason}"
     return Written(
-        at=(row.read_at or stamp(row.at))[:19].replace("T", " "),
+        at=(row.read_at or stamp(row.read))[:19].replace("T", " "),
         by=row.read_by or row.by.shown_name,
         kind=words_of(row.kind),
         where=where_of(row, bench),

@@ -1,4 +1,4 @@
-"""Taking what was posted: each field read, checked and written by itself, or a line struck out.
+"""Take what was posted without script: a whole sheet, field by field, or an entry to be struck out.
 
 A field that cannot be read keeps its typing and says why; the others are written all the same.
 """
@@ -13,20 +13,17 @@ from django.shortcuts import get_object_or_404
 
 from bench.builds import services
 from bench.builds.models import Entry
-from bench.page.also import one_field_readers
 from bench.page.bench import Bench, token_of
-from bench.page.entering import Reader, Wrong, message_of
+from bench.page.entering import LONGEST_TYPED, Reader, Wrong
 from bench.shops.access import person_of
-from mockup.faults import FaultsError
+from mockup.faults import FaultsError, message_of
 from mockup.quantity.typed import LengthError
 from mockup.reading_kinds import READING_KINDS
 from mockup.stations import Station
 
 LONGEST_KEPT = 200
-LONGEST_TYPED = 200
-"""Nobody types more into one field of a sheet; so long a text is not even looked at."""
-FIELD = re.compile(r"^(deck|edge|clay|head|sweep|rod|wipe|lift|chamber|piston|valve-gap)(-[a-z0-9]+)+$")
-"""What fields of a sheet are called; all else that is posted with them says how they are read."""
+PLACES = re.compile(r"(-[a-z0-9]+)+$")
+"""The places at the end of a field's name, after what is read there."""
 NO_SUCH_FIELD = "Not saved: this engine has no such place now. Was it changed meanwhile?"
 LONGEST_NUMBER = 18
 """Digits of a row number that PostgreSQL can hold."""
@@ -40,7 +37,7 @@ def take_readings(
     Returns what was wrong, by field name.
     """
     kinds = [kind.name for kind in READING_KINDS if kind.station is station]
-    return take(request, bench, {**readers, **one_field_readers(request, bench, station)}, *kinds, *others)
+    return take(request, bench, readers, *kinds, *others)
 
 
 def take(request: HttpRequest, bench: Bench, readers: Mapping[str, Reader], *kinds: str) -> dict[str, Wrong]:
@@ -53,13 +50,15 @@ def take(request: HttpRequest, bench: Bench, readers: Mapping[str, Reader], *kin
     elif "strike" in request.POST:
         wrong = _strike(request, bench, kinds)
     else:
-        wrong = _write(request, bench, readers)
+        wrong = _write(request, bench, readers, kinds)
     bench.refresh()
     return wrong
 
 
-def _write(request: HttpRequest, bench: Bench, readers: Mapping[str, Reader]) -> dict[str, Wrong]:
-    wrong = _not_taken(request, readers)
+def _write(
+    request: HttpRequest, bench: Bench, readers: Mapping[str, Reader], kinds: Collection[str]
+) -> dict[str, Wrong]:
+    wrong = _not_taken(request, readers, kinds)
     typed = {name: text for name in readers if (text := request.POST.get(name, "").strip())}
     # The token belongs to one saving of one field; a whole sheet sent without script has none.
     token: UUID | None = token_of(request) if len(typed) == 1 else None
@@ -86,14 +85,21 @@ def _write_each(
     return wrong
 
 
-def _not_taken(request: HttpRequest, readers: Mapping[str, Reader]) -> dict[str, Wrong]:
+def _not_taken(request: HttpRequest, readers: Mapping[str, Reader], kinds: Collection[str]) -> dict[str, Wrong]:
     """What was typed into fields that this engine does not have, any more or at all: said, with its text."""
-    names = (name for name in request.POST if name not in readers and FIELD.match(name))
+    read = {*kinds, *(_read_there(name) for name in readers)}
+    names = (name for name in request.POST if name not in readers and PLACES.search(name) and _read_there(name) in read)
     return {
         name: Wrong(text[:LONGEST_KEPT], NO_SUCH_FIELD, at_a_field=False)
         for name in names
         if (text := request.POST.get(name, "").strip())
     }
+
+
+def _read_there(name: str) -> str:
+    """What is read in a field, by its name: a kind's name, or what stands before its places."""
+    stem = PLACES.sub("", name)
+    return next((kind.name for kind in READING_KINDS if name.startswith(f"{kind.name}-")), stem)
 
 
 def _undo(request: HttpRequest, bench: Bench, kinds: Collection[str]) -> dict[str, Wrong]:
