@@ -10,11 +10,12 @@ from django.views.decorators.http import require_GET
 
 from bench.builds import services
 from bench.drawings.lift_curves import lift_curves
-from bench.page.bench import Bench, bench_or_404, cylinder_asked, letter_or_refuse
+from bench.entry.forms import item_of_form
+from bench.entry.sheets import Sheet, declare, take_posted
+from bench.page.bench import Asked, Bench, bench_or_404, cylinder_asked, letter_or_refuse, newest_mockup
 from bench.page.cam_forms import CardForm, TableForm, initial_card
 from bench.page.entering import Field, Reader, Saved, Wrong, record_line
 from bench.page.show import answer
-from bench.page.taking import take_readings
 from bench.shelf.services import put_cam_on
 from bench.shops.access import member_writes, person_of
 from bench.stations.cam.form import DegreeForm, StepsForm
@@ -45,7 +46,7 @@ def cam(request: HttpRequest, build_id: int) -> HttpResponse:
     if request.method == "POST":
         name = next((name for name in forms if name in request.POST), None)
         if name is None:
-            wrong = dict(take_readings(request, bench, Station.CAM, _readers(request, bench), "lobe-table", "cam-card"))
+            wrong = dict(take_posted(request, bench, SHEET))
         else:
             forms[name] = form = _posted(name, request, bench)
             wrong = dict(form.errors)
@@ -82,31 +83,38 @@ def _posted(name: str, request: HttpRequest, bench: Bench) -> Any:
     )
 
 
-def _readers(request: HttpRequest, bench: Bench) -> dict[str, Reader]:
-    mockup = bench.mockups[-1] if bench.mockups else None
+def _readers(asked: Asked, bench: Bench) -> dict[str, Reader]:
+    mockup = newest_mockup(asked, bench)
 
     def read(place: Place, text: str) -> LiftReading:
         letter = letter_or_refuse(mockup, "a lift needs its springs and lash")
         lift = parse_bench_length(text, bench.unit)
         return LiftReading(key="", mockup=letter, place=place, lift_mm=lift)
 
-    cylinder = cylinder_asked(request, bench)
-    return {f"lift-{p.side}-{p.number}": partial(read, p) for p in bench.valves_of(cylinder)}
+    lifts = {f"lift-{p.side}-{p.number}": partial(read, p) for p in bench.valves_of(cylinder_asked(asked, bench))}
+    return {**lifts, "degree-pair": partial(_pair, asked, bench)}
+
+
+def _pair(asked: Asked, bench: Bench, _: str) -> Any:
+    """The two wheel angles that the form beside the line holds."""
+    return item_of_form(DegreeForm(bench.unit, asked.POST))
 
 
 def _parts(request: HttpRequest, bench: Bench, wrong: dict[str, Wrong]) -> dict[str, Any]:
-    report, cylinder = bench.report, cylinder_asked(request, bench)
+    report, cylinder, mockup = bench.report, cylinder_asked(request, bench), newest_mockup(request, bench)
+    letter = mockup.letter if mockup else ""
     return {
         "folder": "cam",
         "cylinder": cylinder,
-        "mockup": bench.mockups[-1] if bench.mockups else None,
+        "pinned": {"cylinder": cylinder} | ({"mockup": mockup.letter} if mockup else {}),
+        "mockup": mockup,
         "curves": lift_curves(report),
         "cam": report.cam,
         "has_cam": report.job.camshaft is not None,
         "sides": side_lines(report),
         "degrees": degree_lines(report, wrong),
         "before": of_the_cam_before(report),
-        "lifts": [_lift_row(bench, place, wrong) for place in bench.valves_of(cylinder)],
+        "lifts": [_lift_row(bench, place, letter, wrong) for place in bench.valves_of(cylinder)],
         "arrived": arrived_lines(report),
         "tables": report.job.lobe_tables,
         # Some thirty fields: shown when they are wanted, and where there is nothing else yet.
@@ -114,7 +122,7 @@ def _parts(request: HttpRequest, bench: Bench, wrong: dict[str, Wrong]) -> dict[
     }
 
 
-def _lift_row(bench: Bench, place: Place, wrong: dict[str, Wrong]) -> dict[str, Any]:
+def _lift_row(bench: Bench, place: Place, letter: str, wrong: dict[str, Wrong]) -> dict[str, Any]:
     mine = [reading for reading in standing(bench.report.job.of_this_cam(LiftReading)) if reading.place == place]
     name = f"lift-{place.side}-{place.number}"
     label = place.label(bench.report.job.engine.row(place.side).count)
@@ -122,7 +130,7 @@ def _lift_row(bench: Bench, place: Place, wrong: dict[str, Wrong]) -> dict[str, 
         "label": label,
         "side": place.side,
         "saved": [_saved(bench, reading, wrong) for reading in mine],
-        "field": Field(name, f"Lift of {label}", "bench", len(mine), not mine, wrong.get(name)),
+        "field": Field(name, f"Lift of {label}", "bench", int(not mine), wrong.get(name), mockup=letter),
     }
 
 
@@ -135,6 +143,14 @@ def _saved(bench: Bench, reading: LiftReading, wrong: dict[str, Wrong]) -> Saved
         record=record_line(record.by, record.at, record.typed),
         wrong=wrong.get(f"strike-{reading.key}"),
     )
+
+
+def _sheet_parts(request: HttpRequest, bench: Bench, wrong: dict[str, Wrong]) -> dict[str, Any]:
+    forms = {f"{name}_form": form for name, form in _forms(bench).items()}
+    return {**_parts(request, bench, wrong), **forms, "wrong": wrong}
+
+
+SHEET = declare(Sheet(station=Station.CAM, readers=_readers, parts=_sheet_parts, strikes=("lobe-table", "cam-card")))
 
 
 @require_GET

@@ -1,19 +1,15 @@
 """The clay station: one cylinder at a time, every valve's slices and the gap at its edge."""
 
-from collections.abc import Iterable
 from functools import partial
 from typing import Any
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpRequest
 
-from bench.builds.models import MockUp
 from bench.drawings.clay_slice import clay_slices
 from bench.drawings.engine_map import engine_map
-from bench.page.bench import Bench, bench_or_404, cylinder_asked, letter_or_refuse, mockup_in_hand
+from bench.entry.sheets import Sheet, declare, view_of
+from bench.page.bench import Asked, Bench, cylinder_asked, letter_or_refuse, mockup_in_hand
 from bench.page.entering import Field, Reader, Saved, Wrong, questions_by_key, record_line
-from bench.page.show import answer
-from bench.page.taking import take_readings
-from bench.shops.access import member_writes
 from mockup.checks.check import Check
 from mockup.engine.valves import Place, Relief
 from mockup.instruments import CAMERA
@@ -28,21 +24,9 @@ from mockup.stations import Station
 from mockup.words import clay_advice, mockup_line
 
 SLICES = {core.Gap.FACE: 3, core.Gap.RADIAL: 1}
-"""Fields offered at first: several slices of the face, one gap at the edge; one more once they are full."""
+"""How many readings are asked for: several slices of the face, one gap at the edge."""
 NEEDS_MOCKUP = "a reading needs its conditions"
 GAP_WORDS = {core.Gap.FACE: "face", core.Gap.RADIAL: "edge"}
-
-
-@member_writes
-def clay(request: HttpRequest, build_id: int) -> HttpResponse:
-    """Show the clay sheet of one cylinder; take readings and strike them out."""
-    bench = bench_or_404(build_id)
-    cylinder = cylinder_asked(request, bench)
-    mockup = mockup_in_hand(request, bench, "clay")
-    wrong: dict[str, Wrong] = {}
-    if request.method == "POST":
-        wrong = take_readings(request, bench, Station.CLAY, _readers(bench, cylinder, mockup, request.POST))
-    return answer(request, bench, Station.CLAY, request.get_full_path(), _parts(bench, cylinder, mockup, wrong))
 
 
 def _stem(place: Place, gap: core.Gap) -> str:
@@ -53,8 +37,9 @@ def _name(place: Place, gap: core.Gap, slot: int) -> str:
     return f"{_stem(place, gap)}-{slot}"
 
 
-def _readers(bench: Bench, cylinder: int, mockup: MockUp | None, posted: Iterable[str]) -> dict[str, Reader]:
+def _readers(asked: Asked, bench: Bench) -> dict[str, Reader]:
     """How each field that was posted is read: of one valve's slices as many as there are."""
+    cylinder, mockup = cylinder_asked(asked, bench), mockup_in_hand(asked, bench, "clay")
     laid_mm = mockup.core.laid_mm if mockup else 0.0
 
     def read(place: Place, gap: core.Gap, text: str) -> core.ClayReading:
@@ -84,26 +69,28 @@ def _readers(bench: Bench, cylinder: int, mockup: MockUp | None, posted: Iterabl
 
     places = {_stem(place, gap): partial(read, place, gap) for place in bench.valves_of(cylinder) for gap in core.Gap}
     found: dict[str, Reader] = {}
-    for name in posted:
+    for name in asked.POST:
         stem, _, slot = name.rpartition("-")
         if stem in places and slot.isdecimal():
             found[name] = places[stem]
     return found | {f"head-{spot.name.lower()}": partial(head, spot) for spot in core.HeadSpot}
 
 
-def _parts(bench: Bench, cylinder: int, mockup: MockUp | None, wrong: dict[str, Wrong]) -> dict[str, Any]:
-    report = bench.report
+def _parts(request: HttpRequest, bench: Bench, wrong: dict[str, Wrong]) -> dict[str, Any]:
+    report, cylinder = bench.report, cylinder_asked(request, bench)
+    mockup = mockup_in_hand(request, bench, "clay")
     letter = mockup.letter if mockup else ""
     here = [r for r in standing(report.job.of(ClayReading)) if r.place.cylinder == cylinder and r.mockup == letter]
     following = _following(report, cylinder)
     return {
         "folder": "clay",
         "cylinder": cylinder,
+        "pinned": {"cylinder": cylinder} | ({"mockup": letter} if letter else {}),
         "mockup": mockup,
         "mockup_line": mockup_line(report.job.mockup(letter), bench.unit) if mockup else "",
         "mockups": bench.mockups,
         "rows": [
-            _row(bench, place, gap, here, wrong)
+            _row(bench, place, gap, letter, here, wrong)
             for place in bench.valves_of(cylinder)
             for gap in core.Gap
             if _offered(bench, place, gap, here)
@@ -150,11 +137,12 @@ def _following(report: Report, cylinder: int) -> int | None:
 
 
 def _row(
-    bench: Bench, place: Place, gap: core.Gap, here: list[core.ClayReading], wrong: dict[str, Wrong]
+    bench: Bench, place: Place, gap: core.Gap, letter: str, here: list[core.ClayReading], wrong: dict[str, Wrong]
 ) -> dict[str, Any]:
     readings = [reading for reading in here if reading.place == place and reading.gap is gap]
     label = place.label(bench.report.job.engine.row(place.side).count)
-    slots = range(len(readings), max(SLICES[gap], len(readings) + 1))
+    wants = max(SLICES[gap] - len(readings), 0)
+    name = _name(place, gap, 0)
     questions = questions_by_key(bench)
     return {
         "label": label,
@@ -162,17 +150,16 @@ def _row(
         "gap": GAP_WORDS[gap],
         "no_minimum": gap is core.Gap.RADIAL and not bench.report.job.sheet.minimum(LimitName.RADIAL).is_set,
         "saved": [_saved(bench, reading, questions, wrong) for reading in readings],
-        "fields": [
-            Field(
-                name=_name(place, gap, slot),
-                label=f"{label}, {GAP_WORDS[gap]}, thickness {slot + 1}",
-                kind="clay",
-                turn=len(readings),
-                wanted=slot < SLICES[gap],
-                wrong=wrong.get(_name(place, gap, slot)),
-            )
-            for slot in slots
-        ],
+        "wants": f"{SLICES[gap]} slices" if SLICES[gap] > 1 else "",
+        "field": Field(
+            name=name,
+            label=f"{label}, {GAP_WORDS[gap]}, thickness",
+            kind="clay",
+            wants=wants,
+            wrong=next((wrong[one] for one in wrong if one.startswith(_stem(place, gap))), None),
+            mockup=letter,
+            more=tuple(_name(place, gap, slot) for slot in range(1, wants)),
+        ),
     }
 
 
@@ -184,7 +171,7 @@ def _head_row(bench: Bench, spot: core.HeadSpot, cylinder: int, letter: str, wro
         if (r.spot, r.cylinder, r.mockup) == (spot, cylinder, letter)
     ]
     name = f"head-{spot.name.lower()}"
-    field = Field(name, f"Clay at the {spot}", "clay", turn=len(mine), wanted=False, wrong=wrong.get(name))
+    field = Field(name, f"Clay at the {spot}", "clay", wants=0, wrong=wrong.get(name), mockup=letter)
     return {"spot": spot, "saved": [_saved(bench, one, {}, wrong) for one in mine], "field": field}
 
 
@@ -202,3 +189,6 @@ def _saved(
         question=questions.get(reading.key, ""),
         wrong=wrong.get(f"strike-{reading.key}"),
     )
+
+
+clay = view_of(declare(Sheet(station=Station.CLAY, readers=_readers, parts=_parts)))

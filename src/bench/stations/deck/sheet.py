@@ -5,9 +5,7 @@ from dataclasses import dataclass
 from functools import partial
 from typing import Any
 
-from django.http import HttpRequest
-
-from bench.page.bench import Bench
+from bench.page.bench import Asked, Bench
 from bench.page.echo import tool_of
 from bench.page.entering import Field, Reader, Saved, Wrong, instrument_choices, questions_by_key, record_line
 from mockup.instruments import BRIDGE, DEPTH_ROD, FEELERS
@@ -45,9 +43,9 @@ class DeckInHand:
     shims: str
 
 
-def in_hand(request: HttpRequest) -> DeckInHand:
-    """What was posted with the fields, or what is usual."""
-    posted = request.POST
+def in_hand(asked: Asked) -> DeckInHand:
+    """What the sheet said with the fields, or what is usual."""
+    posted = asked.POST
     return DeckInHand(
         instrument=posted.get("instrument", BRIDGE),
         spot=posted.get("spot", CrownSpot.CENTRE),
@@ -68,8 +66,9 @@ def edge_name(cylinder: int, spot: CrownSpot, pushed: Pushed) -> str:
     return f"edge-{cylinder}-{spot.name.lower()}-{pushed.name.lower()}"
 
 
-def readers(bench: Bench, hand: DeckInHand) -> dict[str, Reader]:
+def readers(asked: Asked, bench: Bench) -> dict[str, Reader]:
     """How each field of the sheet is read."""
+    hand = in_hand(asked)
 
     def read(cylinder: int, spot: CrownSpot | None, pushed: Pushed, text: str) -> DeckReading:
         if hand.instrument not in dict(instruments(bench)):
@@ -128,7 +127,7 @@ def rows(bench: Bench, wrong: Mapping[str, Wrong]) -> list[DeckRow]:
                 saved=[saved(bench, reading, questions, wrong) for reading in readings],
                 mean=(f"will be {shown}" if moved else f"mean {shown}") if moved or len(readings) > 1 else "",
                 stale=", ".join(figure.carried) if figure else "",
-                field=Field(name, f"Deck of cylinder {cylinder}", "deck", len(readings), wanted, wrong.get(name)),
+                field=Field(name, f"Deck of cylinder {cylinder}", "deck", int(wanted), wrong.get(name)),
             )
         )
     return found
@@ -144,7 +143,7 @@ def edge_rows(bench: Bench, cylinder: int, wrong: Mapping[str, Wrong], *, wanted
             mine = [reading for reading in here if reading.spot is spot and reading.pushed is pushed]
             name = edge_name(cylinder, spot, pushed)
             asked = wanted and not mine and (pushed is not Pushed.LEVEL) and len(pushes) > 1
-            field = Field(name, f"{spot} of {cylinder}, {pushed}", "deck", len(mine), asked, wrong.get(name))
+            field = Field(name, f"{spot} of {cylinder}, {pushed}", "deck", int(asked), wrong.get(name))
             cells.append(
                 {
                     "saved": [saved(bench, reading, {}, wrong) for reading in mine],

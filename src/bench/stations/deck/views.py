@@ -2,26 +2,14 @@
 
 from typing import Any
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpRequest
 
 from bench.drawings.deck_plan import deck_plan
-from bench.page.bench import Bench, bench_or_404, cylinder_asked
+from bench.entry.sheets import Sheet, declare, view_of
+from bench.page.bench import Bench, cylinder_asked
 from bench.page.entering import Wrong
-from bench.page.show import answer
-from bench.page.taking import take_readings
-from bench.shops.access import member_writes
 from bench.stations.deck.sheet import COUNTS, HELD, SPOTS, edge_rows, in_hand, instruments, readers, rocked, rows
 from mockup.stations import Station
-
-
-@member_writes
-def deck(request: HttpRequest, build_id: int) -> HttpResponse:
-    """Show the deck sheet; take readings and strike them out."""
-    bench = bench_or_404(build_id)
-    wrong: dict[str, Wrong] = {}
-    if request.method == "POST":
-        wrong = take_readings(request, bench, Station.DECK, readers(bench, in_hand(request)))
-    return answer(request, bench, Station.DECK, request.get_full_path(), _parts(request, bench, wrong))
 
 
 def _parts(request: HttpRequest, bench: Bench, wrong: dict[str, Wrong]) -> dict[str, Any]:
@@ -42,3 +30,6 @@ def _parts(request: HttpRequest, bench: Bench, wrong: dict[str, Wrong]) -> dict[
         "planes": bench.report.planes,
         "wrong": wrong,
     }
+
+
+deck = view_of(declare(Sheet(station=Station.DECK, readers=readers, parts=_parts)))

@@ -4,10 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import partial
 
-from django.http import HttpRequest
-
-from bench.builds.models import MockUp
-from bench.page.bench import Bench, letter_or_refuse
+from bench.page.bench import Asked, Bench, cylinder_asked, letter_or_refuse, mockup_in_hand
 from bench.page.entering import Field, Reader, Saved, Wrong, instrument_choices, questions_by_key, record_line
 from mockup.engine.valves import Place, Side
 from mockup.instruments import FEELERS, INDICATOR
@@ -33,9 +30,9 @@ class SweepInHand:
     drift: str
 
 
-def in_hand(request: HttpRequest) -> SweepInHand:
-    """What was posted with the fields, or what is usual."""
-    posted = request.POST
+def in_hand(asked: Asked) -> SweepInHand:
+    """What the sheet said with the fields, or what is usual."""
+    posted = asked.POST
     return SweepInHand(
         posted.get("instrument", INDICATOR), posted.get("wheel", "yes"), posted.get("tilt", ""), posted.get("drift", "")
     )
@@ -46,8 +43,20 @@ def instruments(bench: Bench) -> list[tuple[str, str]]:
     return instrument_choices(bench, INDICATOR, FEELERS)
 
 
-def readers(bench: Bench, place: Place, hand: SweepInHand, mockup: MockUp | None) -> dict[str, Reader]:
+def key_of(place: Place) -> str:
+    """What the address of a valve's sheet calls it."""
+    return f"{place.side}-{place.number}"
+
+
+def place_asked(asked: Asked, bench: Bench) -> Place:
+    """The valve in the address; the cylinder's first where none of its valves is asked for."""
+    places = bench.valves_of(cylinder_asked(asked, bench))
+    return next((place for place in places if key_of(place) == asked.GET.get("valve")), places[0])
+
+
+def readers(asked: Asked, bench: Bench) -> dict[str, Reader]:
     """How each field of the sheet is read."""
+    place, hand, mockup = place_asked(asked, bench), in_hand(asked), mockup_in_hand(asked, bench, "sweep")
 
     def read(angle: float, text: str, *, drop: bool = False, by_turning: bool = False) -> SweepReading:
         letter = letter_or_refuse(mockup, "a reading needs its conditions")
@@ -95,11 +104,11 @@ class SweepRow:
     angle: str
     saved: list[Saved]
     field: Field
-    is_next: bool
+    tone: str
 
 
 def rows(
-    bench: Bench, place: Place, figure: SweepFigure | None, wrong: Mapping[str, Wrong], *, enough: bool
+    bench: Bench, place: Place, letter: str, figure: SweepFigure | None, wrong: Mapping[str, Wrong], *, enough: bool
 ) -> list[SweepRow]:
     """The usual angles, those that were read, and the next one to read until it is ``enough``, in running direction."""
     mine = [
@@ -121,12 +130,12 @@ def rows(
             name,
             f"Clearance at {format_crank_angle(angle)}",
             "bench",
-            turn=len(here),
-            wanted=(not here and (figure is None or figure.closest is None)) or is_next,
+            wants=int((not here and (figure is None or figure.closest is None)) or is_next),
             wrong=wrong.get(name),
+            mockup=letter,
         )
         saved = [saved_reading(bench, reading, questions, wrong) for reading in here]
-        found.append(SweepRow(format_crank_angle(angle), saved, field, is_next))
+        found.append(SweepRow(format_crank_angle(angle), saved, field, "is-next" if is_next else ""))
     return found
 
 

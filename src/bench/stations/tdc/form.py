@@ -35,7 +35,7 @@ class TdcForm(UnitFormMixin, forms.Form):
         found = super().clean() or {}
         if not self.errors:
             try:
-                self.reading = TdcReading(
+                self.item = TdcReading(
                     key="",
                     **(
                         found

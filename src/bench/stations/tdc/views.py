@@ -7,16 +7,16 @@ from django.urls import reverse
 
 from bench.builds import services
 from bench.drawings.degree_wheel import degree_wheel
-from bench.page.bench import Bench, bench_or_404
-from bench.page.entering import Saved, Wrong, instrument_choices, record_line
+from bench.entry.forms import item_of_form
+from bench.entry.sheets import Sheet, declare, take_posted
+from bench.page.bench import Asked, Bench, bench_or_404
+from bench.page.entering import Reader, Saved, Wrong, instrument_choices, record_line
 from bench.page.show import answer
-from bench.page.taking import take_readings
 from bench.shops.access import member_writes, person_of
 from bench.stations.tdc.form import TdcForm
 from mockup.instruments import INDICATOR
 from mockup.quantity.shown import format_both, format_degrees
 from mockup.readings import tdc as core
-from mockup.readings.tdc import TdcReading
 from mockup.stations import Station
 
 
@@ -25,23 +25,24 @@ def tdc(request: HttpRequest, build_id: int) -> HttpResponse:
     """Show the wheel; take pairs of readings and strike them out."""
     bench = bench_or_404(build_id)
     wrong: dict[str, Wrong] = {}
-    typed = request.method == "POST" and "strike" not in request.POST
-    choices = instrument_choices(bench, INDICATOR)
-    form = TdcForm(bench.unit, choices, request.POST if typed else None)
+    typed = request.method == "POST" and not {"strike", "undo"} & set(request.POST)
+    form = _form(bench, request.POST if typed else None)
     if typed and form.is_valid():
         _write(request, bench, form)
-        kept = {name: form.cleaned_data[name] for name in ("method", "instrument")}
-        # A fresh pair gets fields of its own: what was typed in the last ones stays with them.
-        form = TdcForm(bench.unit, choices, initial=kept, auto_id=f"pair-{len(bench.report.job.of(TdcReading))}-%s")
+        form = _form(bench, kept={name: form.cleaned_data[name] for name in ("method", "instrument")})
     elif request.method == "POST" and not typed:
-        wrong = take_readings(request, bench, Station.TDC, {})
+        wrong = take_posted(request, bench, SHEET)
     parts = _parts(bench, wrong) | {"form": form, "wrong": wrong or form.errors}
     return answer(request, bench, Station.TDC, reverse("tdc", args=[build_id]), parts)
 
 
+def _form(bench: Bench, posted: Any = None, kept: dict[str, Any] | None = None) -> TdcForm:
+    return TdcForm(bench.unit, instrument_choices(bench, INDICATOR), posted, initial=kept)
+
+
 def _write(request: HttpRequest, bench: Bench, form: TdcForm) -> None:
     typed = f"{form.data['before_deg']} before, {form.data['after_deg']} after"
-    services.write(bench.build, form.reading, person_of(request), typed=typed)
+    services.write(bench.build, form.item, person_of(request), typed=typed)
     bench.refresh()
 
 
@@ -73,3 +74,14 @@ def _saved(bench: Bench, reading: core.TdcReading, wrong: dict[str, Wrong]) -> S
         record=record_line(record.by, record.at, record.typed),
         wrong=wrong.get(f"strike-{reading.key}"),
     )
+
+
+def _readers(asked: Asked, bench: Bench) -> dict[str, Reader]:
+    return {"tdc-pair": lambda _: item_of_form(_form(bench, asked.POST))}
+
+
+def _sheet_parts(request: HttpRequest, bench: Bench, wrong: dict[str, Wrong]) -> dict[str, Any]:  # noqa: ARG001
+    return _parts(bench, wrong) | {"form": _form(bench), "wrong": wrong}
+
+
+SHEET = declare(Sheet(station=Station.TDC, readers=_readers, parts=_sheet_parts))

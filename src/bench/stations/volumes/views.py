@@ -3,14 +3,12 @@
 from functools import partial
 from typing import Any
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpRequest
 
 from bench.drawings.volume_column import volume_column
-from bench.page.bench import Bench, bench_or_404
+from bench.entry.sheets import Sheet, declare, view_of
+from bench.page.bench import Asked, Bench
 from bench.page.entering import Field, Reader, Saved, Wrong, questions_by_key, record_line
-from bench.page.show import answer
-from bench.page.taking import take_readings
-from bench.shops.access import member_writes
 from bench.stations.volumes.towards import Towards, towards
 from mockup.checks.check import Kind
 from mockup.quantity.shown import format_both, format_piston_volume, format_volume
@@ -25,16 +23,6 @@ from mockup.words import figure_text
 KNOWN = [(core.Known.MEASURED, "measured with a burette"), (core.Known.STATED, "stated, not measured")]
 
 
-@member_writes
-def volumes(request: HttpRequest, build_id: int) -> HttpResponse:
-    """Show the volumes; take them and strike them out."""
-    bench = bench_or_404(build_id)
-    wrong: dict[str, Wrong] = {}
-    if request.method == "POST":
-        wrong = take_readings(request, bench, Station.VOLUMES, _readers(request, bench))
-    return answer(request, bench, Station.VOLUMES, request.get_full_path(), _parts(request, bench, wrong))
-
-
 def _places(bench: Bench) -> list[int | None]:
     return [None, *range(1, bench.build.engine.cylinders + 1)] if bench.build.engine.cylinders > 1 else [None]
 
@@ -43,8 +31,8 @@ def _name(part: core.VolumePart, cylinder: int | None) -> str:
     return f"{part}-{cylinder or 'all'}"
 
 
-def _readers(request: HttpRequest, bench: Bench) -> dict[str, Reader]:
-    known = request.POST.get("known", core.Known.MEASURED)
+def _readers(asked: Asked, bench: Bench) -> dict[str, Reader]:
+    known = asked.POST.get("known", core.Known.MEASURED)
 
     def read(part: core.VolumePart, cylinder: int | None, text: str) -> core.VolumeReading:
         if known not in list(core.Known):
@@ -73,6 +61,7 @@ def _parts(request: HttpRequest, bench: Bench, wrong: dict[str, Wrong]) -> dict[
     questions = questions_by_key(bench)
     rows = [
         {
+            "name": str(place or "all"),
             "cylinder": place or ("all" if len(_places(bench)) > 1 else 1),
             "cells": [_cell(bench, part, place, questions, wrong) for part in core.VolumePart],
             "ratio": figure_text(ratios[place], bench.unit) if place else "",
@@ -103,7 +92,7 @@ def _cell(
     return {
         "saved": [_saved(bench, reading, questions, wrong) for reading in here],
         "mean": _mean(bench.report, part, place, here),
-        "field": Field(name, label, str(part), len(here), wanted, wrong.get(name)),
+        "field": Field(name, label, str(part), int(wanted), wrong.get(name)),
     }
 
 
@@ -136,3 +125,6 @@ def _saved(bench: Bench, reading: core.VolumeReading, questions: dict[str, str],
         question=questions.get(reading.key, ""),
         wrong=wrong.get(f"strike-{reading.key}"),
     )
+
+
+volumes = view_of(declare(Sheet(station=Station.VOLUMES, readers=_readers, parts=_parts)))
