@@ -56,4 +56,5 @@
 
   document.addEventListener("DOMContentLoaded", all);
   document.addEventListener("htmx:after:swap", all);
+  document.addEventListener("parts:changed", all);
 })();

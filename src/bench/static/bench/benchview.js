@@ -1,43 +1,39 @@
-// The bench view: one reading at a time, large; it types into the sheet behind it, which saves as it always does.
+// The bench view: one reading at a time, large; what is typed leaves as a line of the sheet behind it.
 (() => {
+  const { lineStore } = globalThis;
   const view = () => document.getElementById("bench-view");
   const part = (name) => view().querySelector(`[data-bv-${name}]`);
-  const all = () => globalThis.benchEntry?.fields() ?? [];
-  const free = (field) => !field.value && !field.readOnly;
-  let field = null; // the field of the sheet that is typed into
-  let saving = null; // its id, and what was understood, while it is on its way
+  const entry = () => globalThis.benchEntry;
+  let field = null; // the field of the sheet that is typed for
   let says = false;
-
-  const after = (from) => {
-    const fields = all();
-    const at = fields.indexOf(from);
-    const later = [...fields.slice(at + 1), ...fields.slice(0, Math.max(at, 0))];
-    return later.find((one) => "wanted" in one.dataset && free(one)) ?? null;
-  };
 
   const say = (words) => {
     if (says && globalThis.speechSynthesis) speechSynthesis.speak(new SpeechSynthesisUtterance(words));
   };
 
-  const show = (next) => {
+  const showMargin = () => {
+    part("daylight").textContent = document.querySelector(".line")?.textContent.replace(/\s+/g, " ").trim() ?? "";
+  };
+
+  const show = (next, text = next.value) => {
     field = next;
     part("label").textContent = next.getAttribute("aria-label");
     const input = part("input");
-    input.value = next.value;
+    input.value = text;
     input.dataset.understand = next.dataset.understand ?? "";
     view().querySelector(".echo").replaceChildren();
-    part("wrong").textContent = next.parentElement.querySelector(".wrong")?.textContent ?? "";
-    const then = after(next);
-    part("then").textContent = then ? `Then: ${then.getAttribute("aria-label")}` : "The last one that is asked for here.";
-    part("daylight").textContent = document.querySelector(".line")?.textContent.replace(/\s+/g, " ").trim() ?? "";
+    const then = entry().next(next);
+    const after = then === next ? "The same again." : `Then: ${then?.getAttribute("aria-label")}`;
+    part("then").textContent = then ? after : "The last one that is asked for here.";
+    showMargin();
     input.focus();
     input.select();
   };
 
   const open = () => {
-    const fields = all();
+    const fields = entry().fields();
     const here = fields.includes(document.activeElement) ? document.activeElement : null;
-    const first = here ?? fields.find((one) => "wanted" in one.dataset && free(one)) ?? fields.find(free);
+    const first = here ?? fields.find((one) => entry().wants(one) > 0 && !one.value) ?? fields.find((one) => !one.value);
     if (!first || !view()) return;
     const bench = document.getElementById("bench");
     Object.assign(view().dataset, { unit: bench.dataset.unit, sign: bench.dataset.sign });
@@ -45,34 +41,46 @@
     part("input").inputMode = getComputedStyle(view().querySelector(".bench-view-pad")).display === "none" ? "text" : "none";
     if (!view().open) view().showModal();
     show(first);
+    tellRefused();
   };
 
   const write = () => {
     const typed = part("input").value.trim();
     if (!field?.isConnected) return open();
     if (!typed) {
-      const next = after(field);
-      return next ? show(next) : undefined;
+      const fields = entry().fields();
+      const later = [...fields.slice(fields.indexOf(field) + 1), ...fields].find((one) => one !== field && entry().wants(one) > 0);
+      return later ? show(later) : undefined;
     }
-    saving = { id: field.id, words: view().querySelector(".echo").textContent.trim() || typed };
-    field.value = typed;
-    field.dispatchEvent(new KeyboardEvent("keydown", { key: "Enter", bubbles: true, cancelable: true }));
+    const words = view().querySelector(".echo").textContent.trim() || typed;
+    field.value = "";
+    entry().make(field, typed);
+    say(words);
+    const next = entry().next(field);
+    if (next) return show(next);
+    part("label").textContent = `${field.getAttribute("aria-label")}, once more`;
+    part("then").textContent = `Written: ${words}. Nothing more is asked for here.`;
+    part("input").value = "";
   };
 
-  document.addEventListener("htmx:after:swap", (event) => {
-    if (!saving || event.detail?.ctx?.benchField !== saving.id) return;
-    const { id, words } = saving;
-    saving = null;
-    const refused = document.getElementById(id);
-    if (refused) return show(refused);
-    say(words);
-    const next = all().find((one) => "wanted" in one.dataset && free(one));
-    if (next) return show(next);
-    part("label").textContent = "Nothing more is asked for here.";
-    part("then").textContent = `Saved: ${words}`;
-    part("input").value = "";
-    field = null;
-  });
+  // A line that was not taken is told of here too: the header is behind this view.
+  const refusedHere = () => lineStore.refused().find(globalThis.lineMarks.isHere);
+  const tellRefused = () => {
+    if (!view()?.open) return;
+    const line = refusedHere();
+    part("wrong").textContent = line ? `${line.label}: “${line.text}” not taken: ${line.why}` : "";
+    part("correct").hidden = !line;
+    showMargin();
+  };
+  const correct = () => {
+    const line = refusedHere();
+    const its = line && entry().fields().find((one) => globalThis.lineMarks.isOf(line, one));
+    if (!its) return;
+    lineStore.forget(line.token);
+    show(its, line.text);
+  };
+  lineStore.hear(tellRefused);
+  document.addEventListener("parts:changed", () => view()?.open && showMargin());
 
   document.addEventListener("click", (event) => {
     const on = (name) => event.target.closest?.(`[data-bv-${name}]`);
@@ -80,6 +88,7 @@
     if (event.target.closest?.("[data-bench-view]")) open();
     else if (on("close")) view().close();
     else if (on("write")) write();
+    else if (on("correct")) correct();
     else if (on("letters")) {
       input.inputMode = "text";
       input.blur();

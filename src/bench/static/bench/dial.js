@@ -7,7 +7,7 @@
   document.addEventListener("click", (event) => {
     const put = event.target.closest?.("[data-put]");
     if (!put) return;
-    const field = document.querySelector(`.bench-field[name="${last}"]`) ?? document.querySelector(".bench-field[data-wanted]") ?? document.querySelector(".bench-field");
+    const field = document.querySelector(`.bench-field[name="${last}"]`) ?? document.querySelector('.bench-field:not([data-wants="0"])') ?? document.querySelector(".bench-field");
     if (!field) return;
     field.value = put.dataset.put;
     field.focus();

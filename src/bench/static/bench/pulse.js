@@ -12,21 +12,22 @@
     if (!bench().querySelector(".bench-field")) {
       said.append(" ", Object.assign(document.createElement("a"), { href: location.href, textContent: "Show it" }));
     }
-    place.prepend(said);
+    // Below what is typed: nothing in hand is moved.
+    place.append(said);
   };
 
   const ask = async () => {
     const here = bench();
-    if (!here?.dataset.pulse || document.hidden || here.querySelector(".saving")) return;
+    if (!here?.dataset.pulse || document.hidden || document.body.classList.contains("lines-wait")) return;
     const was = here.dataset.seen;
     const answer = await fetch(`${here.dataset.pulse}?seen=${encodeURIComponent(was)}`, { headers: { "HX-Request": "true" } });
-    // Something was saved from here meanwhile: the page is of now already.
-    if (answer.status !== 200 || bench()?.dataset.seen !== was) return;
-    const { seen, by } = await answer.json();
-    // A sheet of fields is shown anew, with what stands in them; a page with a form is left alone, and told.
-    if (here.querySelector(".bench-field")) await htmx.ajax("GET", location.href, { target: "#bench", swap: "outerMorph" });
+    // Something was written from here meanwhile: the page is of now already.
+    if (answer.status !== 200 || bench()?.dataset.seen !== was || document.body.classList.contains("lines-wait")) return;
+    const { seen, by, mine } = await answer.json();
+    // The parts of a sheet are brought up to date; a page with a form is left alone, and told.
+    if (here.querySelector(".bench-field")) await globalThis.pageParts.refresh();
     else here.dataset.seen = seen;
-    say(by);
+    if (!mine) say(by);
   };
 
   const beat = async () => {

@@ -15,6 +15,7 @@
     const typed = field.value;
     if (!field.isConnected) return; // saved meanwhile, and a fresh field stands in its place
     const echo = echoOf(field);
+    // The field may have been emptied meanwhile: what was in it has left as a line.
     if (!typed.trim()) { echo.replaceChildren(); return; }
     const query = new URLSearchParams({
       as: field.dataset.understand,
@@ -27,8 +28,8 @@
     }
     try {
       const response = await fetch(`/understood/?${query}`, { headers: { "HX-Request": "true" } });
-      // A slow answer to an older typing must not overwrite a newer one, nor the word on a saving.
-      if (response.ok && field.value === typed && !field.readOnly) echo.innerHTML = await response.text();
+      // A slow answer to an older typing must not overwrite a newer one.
+      if (response.ok && field.value === typed) echo.innerHTML = await response.text();
     } catch { /* the server is away; saving says so */ }
   };
 
