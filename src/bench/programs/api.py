@@ -3,6 +3,7 @@
 Who comes in, and into which shop, is settled before any of this (``shops/program_keys.py``).
 """
 
+from datetime import timedelta
 from decimal import Decimal
 from typing import Annotated, Any
 
@@ -24,7 +25,7 @@ from bench.builds.models.build import UnreadableError
 from bench.exchange.importing import build_from
 from bench.exchange.waiting import decoded
 from bench.page.bench import bench_or_404
-from bench.programs.gauge import receive
+from bench.programs.feed import receive
 from bench.programs.shapes import (
     SENT,
     BuildOut,
@@ -44,11 +45,12 @@ from bench.shops.access import person_of
 from bench.stand.finding import ORDERS, STATES, Pages, asked_of
 from mockup import __version__
 from mockup.evaluate import evaluate
-from mockup.faults import Fault, FaultsError
+from mockup.faults import Fault, FaultsError, refuse
 from mockup.job import Job, misplaced, points_at_nothing
 from mockup.jobfile.read import faults_in, read_job
 from mockup.jobfile.report_json import report_data
 from mockup.jobfile.write import job_data, part_data
+from mockup.quantity.gauge_lines import with_unit
 from mockup.reading_kinds import READING_KINDS
 
 LARGEST_VALUE = 1e6
@@ -238,7 +240,10 @@ def _write(build: Build, reading: Any, sent: Any, by: Any, by_program: str) -> s
     typed = reading.record.typed
     entry = services.write(build, reading, by, typed=typed, token=sent.token)
     if entry is None:
-        return Entry.objects.get(build=build, token=sent.token).key
+        known = Entry.objects.get(by=by, token=sent.token)
+        elsewhere = Fault("token", f"This token was used before, for a reading of {known.build}.")
+        refuse([elsewhere] if known.build_id != build.pk else [])
+        return known.key
     entry.read_by, entry.read_at = (reading.record.by or by_program)[:200], reading.record.at
     entry.save(update_fields=["read_by", "read_at"])
     return entry.key
@@ -261,10 +266,11 @@ def strike_reading(request: HttpRequest, build_id: int, key: str, payload: Strik
 
 @api.post("/gauge", response={201: GaugeOut, **WRONG}, operation_id="gauge", summary="A reading of a gauge")
 def gauge(request: HttpRequest, payload: GaugeIn) -> Any:
-    """It lands in the field in hand of the person's open page, once, in the order it came (docs/gauges.md)."""
+    """It goes into the field that had the cursor when it was sent, or into the person's tray (docs/gauges.md)."""
     _may_write(request)
     value = payload.value if isinstance(payload.value, str) else _digits(payload.value)
-    found, waiting = receive(person_of(request), payload.token, f"{value} {payload.unit}", payload.gauge)
+    text, age = with_unit(value, payload.unit), timedelta(milliseconds=payload.age_ms)
+    found, waiting = receive(person_of(request), payload.token, text, payload.gauge, age)
     return Status(201, {"token": found.token, "text": found.text, "waiting": waiting})
 
 

@@ -1,82 +1,72 @@
-"""The feed of a gauge: what its little computer sends lands in the field in hand of its person's open page.
+"""What a page asks of the gauges: the next reading for its field, its tray, and what became of a reading."""
 
-A reading is offered to one page at a time, the oldest first, and to none while the one before it is on its way. A page
-that dies before it saved is forgotten after some seconds, and the reading offered anew; whatever happens, its token
-stands in the book once.
-"""
+from datetime import datetime, timedelta
 
-from datetime import timedelta
-from uuid import UUID
-
-from django.db import transaction
 from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.shortcuts import render
 from django.utils import timezone
 from django.views.decorators.cache import never_cache
-from django.views.decorators.http import require_POST
+from django.views.decorators.http import require_GET, require_POST
 
-from bench.builds.models import Entry
 from bench.page.bench import token_of
-from bench.page.entering import message_of
-from bench.programs.models import GaugeReading
+from bench.programs import feed
+from bench.programs.models import GaugeReading, GaugeUnit
 from bench.shops.access import member_writes, person_of
-from bench.shops.models import Person
 from bench.stand.gauges import way_named
-from mockup.faults import Fault, FaultsError, refuse
-from mockup.quantity.gauge_lines import LONGEST_LINE, read_line
+from mockup.faults import Fault, FaultsError, message_of, refuse
+from mockup.quantity.gauge_lines import LONGEST_LINE, is_bare, read_line, with_unit
 
-OFFERED_AGAIN = timedelta(seconds=10)
-"""So long a page has for writing a reading; then another may."""
-KEPT = timedelta(days=1)
-MOST_WAITING = 200
-LONGEST = 40
+LONGEST_AGO_MS = 7 * 24 * 3600 * 1000.0
 
 
-def receive(person: Person, token: UUID, text: str, gauge: str) -> tuple[GaugeReading, int]:
-    """Keep a reading for a person's page; the same token again is the same reading. Returns it, and how many wait [1].
-
-    Raises FaultsError for what nobody can type into a field, or where too many wait.
-    """
-    text, gauge = " ".join(text.split()), gauge.strip()
-    refuse([] if 0 < len(text) <= LONGEST else [Fault("value", f"A reading of 1 to {LONGEST} characters.")])
-    refuse([] if text.isprintable() else [Fault("value", "Only what somebody can type.")])
-    refuse([] if len(gauge) <= LONGEST and gauge.isprintable() else [Fault("gauge", f"At most {LONGEST} letters.")])
-    mine = GaugeReading.objects.filter(person=person)
-    mine.filter(at__lt=timezone.now() - KEPT).delete()
-    waiting = mine.filter(done_at=None).count()
-    before = mine.filter(token=token).first()
-    if before is None:
-        shop = person.shop
-        assert shop is not None, "somebody of no shop has no key"
-        full = f"{waiting} readings wait already: open a page that takes them, or throw them away there."
-        refuse([Fault("value", full)] if waiting >= MOST_WAITING else [])
-        before, made = GaugeReading.objects.get_or_create(
-            person=person, token=token, defaults={"shop": shop, "text": text, "gauge": gauge}
-        )
-        waiting += made
-    return before, waiting
+def _ago(text: str) -> timedelta | None:
+    """How long ago something was, from milliseconds [ms] as a page sends them; None for what is no such number."""
+    try:
+        ms = float(text)
+    except ValueError:
+        return None
+    return timedelta(milliseconds=min(ms, LONGEST_AGO_MS)) if ms >= 0 else None
 
 
 @require_POST
 @never_cache
 @member_writes
 def gauge_next(request: HttpRequest) -> HttpResponse:
-    """The oldest reading that waits for this person, for the page that asks; 204 while there is none for it."""
-    now = timezone.now()
-    with transaction.atomic():
-        waiting = GaugeReading.objects.select_for_update().filter(person=person_of(request), done_at=None)
-        for reading in waiting.order_by("pk")[:MOST_WAITING]:
-            if Entry.objects.filter(token=reading.token).exists():
-                # Written, though the page did not live to say so.
-                reading.done_at = now
-                reading.save(update_fields=["done_at"])
-                continue
-            if reading.offered_at and now - reading.offered_at < OFFERED_AGAIN:
-                break
-            reading.offered_at = now
-            reading.save(update_fields=["offered_at"])
-            told = {"number": reading.pk, "text": reading.text, "gauge": reading.gauge, "token": str(reading.token)}
-            return JsonResponse(told)
-    return HttpResponse(status=204)
+    """The next reading for the field that has had the cursor for ``held_ms``, and how many wait in the tray.
+
+    204 where there is no reading, and as many in the tray as the page says it knows of.
+    """
+    held = _ago(request.POST.get("held_ms", ""))
+    since: datetime | None = timezone.now() - held if held is not None else None
+    found = feed.offer(person_of(request), since)
+    if found.reading is None and request.POST.get("in_tray", "0") == str(found.in_tray):
+        return HttpResponse(status=204)
+    return JsonResponse({"in_tray": found.in_tray, "reading": _told(found.reading) if found.reading else None})
+
+
+def _told(reading: GaugeReading) -> dict[str, str | int]:
+    age_ms = round((timezone.now() - reading.sent_at).total_seconds() * 1000)
+    return {
+        "number": reading.pk,
+        "text": reading.text,
+        "gauge": reading.gauge,
+        "token": str(reading.token),
+        "age_ms": max(age_ms, 0),
+    }
+
+
+@require_GET
+@never_cache
+def gauge_tray(request: HttpRequest) -> HttpResponse:
+    """A fragment with what waits in the person's tray."""
+    waiting = [one for one in feed.waiting_of(person_of(request)) if one.in_tray_at]
+    units = feed.units_of(one.gauge for one in waiting)
+    rows = []
+    for one in waiting:
+        unit = feed.unit_of(one, units)
+        text = with_unit(one.text, unit) if unit and is_bare(one.text) else one.text
+        rows.append({"reading": one, "text": text, "asks": unit is None})
+    return render(request, "page/_tray.html", {"rows": rows, "units": GaugeUnit.Unit.choices})
 
 
 @require_POST
@@ -95,7 +85,9 @@ def gauge_line(request: HttpRequest) -> HttpResponse:
         assert way is not None
         assert token is not None
         text = read_line(request.POST.get("line", "")[: LONGEST_LINE + 1], way)
-        found, waiting = receive(person_of(request), token, text, request.POST.get("gauge", "")[:LONGEST])
+        age = _ago(request.POST.get("age_ms", "")) or timedelta(0)
+        gauge = request.POST.get("gauge", "")[: feed.LONGEST]
+        found, waiting = feed.receive(person_of(request), token, text, gauge, age)
     except FaultsError as error:
         return JsonResponse({"refused": message_of(error)}, status=422)
     return JsonResponse({"text": found.text, "waiting": waiting}, status=201)
@@ -105,11 +97,20 @@ def gauge_line(request: HttpRequest) -> HttpResponse:
 @never_cache
 @member_writes
 def gauge_done(request: HttpRequest) -> HttpResponse:
-    """The page has shown a reading's fate at its field, saved or refused; ``all`` throws away what waits."""
-    mine = GaugeReading.objects.filter(person=person_of(request), done_at=None)
+    """The page has taken a reading as a line of its own, or somebody threw it away."""
     number = request.POST.get("number", "")
-    if "all" in request.POST:
-        mine.update(done_at=timezone.now())
-    elif number.isdecimal() and len(number) <= 18:
-        mine.filter(pk=int(number)).update(done_at=timezone.now())
+    if number.isdecimal() and len(number) <= 18:
+        feed.done(person_of(request), int(number))
+    return HttpResponse(status=204)
+
+
+@require_POST
+@never_cache
+@member_writes
+def gauge_unit(request: HttpRequest) -> HttpResponse:
+    """Keep the unit of a gauge's bare numbers, said once."""
+    try:
+        feed.say_unit(person_of(request), request.POST.get("gauge", ""), request.POST.get("unit", "?"))
+    except FaultsError as error:
+        return JsonResponse({"refused": message_of(error)}, status=422)
     return HttpResponse(status=204)

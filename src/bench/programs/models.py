@@ -1,6 +1,7 @@
 """What gauges sent and no page has taken yet: in the order it came, each once."""
 
 from django.db import models
+from django.utils import timezone
 from django_scopes import ScopedManager
 
 from bench.shops.models import Person, Shop
@@ -15,6 +16,10 @@ class GaugeReading(models.Model):
     text = models.CharField(max_length=40)
     gauge = models.CharField(max_length=40, blank=True)
     at = models.DateTimeField(auto_now_add=True)
+    # When the gauge sent it; it goes only into the field that had the cursor then.
+    sent_at = models.DateTimeField(default=timezone.now)
+    # Since when it waits in the tray for somebody to place it, where no field had the cursor.
+    in_tray_at = models.DateTimeField(null=True)
     offered_at = models.DateTimeField(null=True)
     done_at = models.DateTimeField(null=True)
 
@@ -27,3 +32,28 @@ class GaugeReading(models.Model):
 
     def __str__(self) -> str:
         return self.text
+
+
+class GaugeUnit(models.Model):
+    """The unit in which a gauge of the shop sends bare numbers: asked once, kept by the name the gauge sends."""
+
+    class Unit(models.TextChoices):
+        """What a bare number of the gauge is."""
+
+        INCH = "in", "inches"
+        MILLIMETRE = "mm", "millimetres"
+        THOU = "thou", "thou"
+        NONE = "", "a number as it is: degrees or cc"
+
+    shop = models.ForeignKey(Shop, on_delete=models.CASCADE, related_name="+")
+    gauge = models.CharField(max_length=40, blank=True)
+    unit = models.CharField(max_length=4, choices=Unit, blank=True)
+
+    objects = ScopedManager(shop="shop")
+
+    class Meta:
+        ordering = ["gauge"]
+        constraints = [models.UniqueConstraint(fields=["shop", "gauge"], name="one_unit_a_gauge")]
+
+    def __str__(self) -> str:
+        return f"{self.gauge or 'a gauge without a name'}: {self.get_unit_display()}"

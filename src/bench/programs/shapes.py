@@ -92,6 +92,7 @@ class GaugeIn(Schema):
     value: float | str = Field(description="a number, or words as 6 down")
     unit: Literal["", "in", "mm", "thou"] = ""
     gauge: str = Field("", max_length=40, description="the key of an instrument of the shelf")
+    age_ms: float = Field(0, ge=0, le=604_800_000, description="how long ago it was read, in milliseconds")
     token: UUID = Field(description="of the reading itself: the same one again is the same reading")
 
 

@@ -1,77 +1,80 @@
-// What a gauge sends lands in the field in hand, is saved as typing is, and goes on to the next field.
+// What a gauge sends goes into the field that had the cursor when it was sent, on the page in front; everything else
+// waits in the tray. A reading becomes a line like any other, with the token the gauge gave it.
 (() => {
-  const EVERY = 150; // while this page is the one that is looked at
-  let onItsWay = null;
-
-  // A page listens for a person who has a key for one, or while a gauge is on this machine's cable (serial.js).
-  const bench = () => document.querySelector("[data-gauge][data-hears]");
+  const EVERY = 150; // while this page is the one that is looked at [ms]
+  const listening = () => document.querySelector("[data-gauge][data-hears]");
   const token = () => document.cookie.match(/(?:^|; )csrftoken=([^;]+)/)?.[1] ?? "";
   const post = (address, said) => fetch(address, {
     method: "POST",
     headers: { "X-CSRFToken": token(), "HX-Request": "true" },
     body: new URLSearchParams(said),
   });
+  globalThis.benchPost = post; // for a gauge on a cable (serial.js) and the tray (tray.js)
 
-  globalThis.benchPost = post; // for a gauge on a cable (serial.js)
-
-  // The field somebody is in, where it is empty; else the first empty one that is asked for.
-  const inHand = () => {
-    const fields = globalThis.benchEntry?.fields() ?? [];
-    const here = document.activeElement;
-    return fields.includes(here) ? here : fields.find((field) => "wanted" in field.dataset && !field.value);
+  // Since when the field in hand has had the cursor, by the clock that never jumps. A reading that moved the cursor
+  // moved it when it was sent: six readings in a row land in six fields, however slow the server is.
+  let held = null; // { field, since }
+  const fieldInHand = () => (document.hasFocus() && !document.hidden && globalThis.benchEntry?.isBench(document.activeElement) ? document.activeElement : null);
+  const hold = (since = performance.now()) => {
+    const field = fieldInHand();
+    held = field ? { field, since } : null;
   };
+  for (const event of ["focusin", "focusout"]) document.addEventListener(event, () => hold());
+  for (const event of ["focus", "blur"]) addEventListener(event, () => hold());
+  document.addEventListener("visibilitychange", () => hold());
 
   const say = (words) => {
-    const place = bench()?.querySelector("[data-gauge-says]");
+    const place = listening()?.querySelector("[data-gauge-says]");
     if (place) place.textContent = words;
   };
 
-  const take = (field, { number, text, gauge, token: its }) => {
-    onItsWay = number;
+  const showTool = (gauge) => {
     for (const tool of document.querySelectorAll('[data-shared][name="instrument"]')) {
       if ([...tool.options ?? []].some(({ value }) => value === gauge)) tool.value = gauge;
     }
-    field.focus();
-    field.value = text;
-    field.dispatchEvent(new Event("input", { bubbles: true }));
-    // The token the gauge gave it: whatever is lost on the way, it is written once.
-    globalThis.benchEntry.sentBefore.set(field.name, { value: text, token: its });
-    field.dispatchEvent(new KeyboardEvent("keydown", { key: "Enter", bubbles: true, cancelable: true }));
+  };
+
+  // It was sent for this field; where the cursor has left it since, the reading still belongs there.
+  const take = ({ text, gauge, token: its, age_ms: age }, { field }) => {
+    showTool(gauge);
+    const begun = field.value;
+    globalThis.benchEntry.make(field, text, { token: its, typed: Date.now() - age });
+    field.value = begun; // what the person has begun to type there stays
     say(`${text} from ${gauge || "the gauge"}`);
+    if (begun || fieldInHand() !== field) return;
+    globalThis.benchEntry.go(globalThis.benchEntry.next(field));
+    hold(performance.now() - age);
   };
 
   const ask = async () => {
-    const here = bench();
-    if (!here || document.hidden || !document.hasFocus() || onItsWay !== null) return;
-    const field = inHand();
-    if (!field) say("Every field that is asked for is filled: go into one, and the gauge’s next reading lands there.");
-    if (!field || field.value.trim() || field.readOnly || globalThis.benchEntry.inFlight.size) return;
-    const answer = await post(here.dataset.gauge, {});
-    if (answer.status === 200) take(field, await answer.json());
+    const here = listening();
+    if (!here || document.hidden || !document.hasFocus()) return;
+    if (held && !held.field.isConnected) hold();
+    const asked = held;
+    const known = String(globalThis.gaugeTray.count());
+    const answer = await post(here.dataset.gauge, { in_tray: known, ...(asked ? { held_ms: Math.round(performance.now() - asked.since) } : {}) });
+    if (answer.status !== 200) return;
+    const { in_tray: inTray, reading } = await answer.json();
+    globalThis.gaugeTray.show(inTray);
+    // A sheet that lost the field meanwhile leaves the reading to the tray.
+    if (!reading || !asked?.field.isConnected) return;
+    take(reading, asked);
+    await post(here.dataset.gaugeDone, { number: reading.number });
   };
-
-  // Saved or refused, its fate stands at its field.
-  document.addEventListener("htmx:after:swap", async (event) => {
-    if (onItsWay === null || !event.detail.ctx.benchField) return;
-    const number = onItsWay;
-    onItsWay = null;
-    try {
-      await post(bench().dataset.gaugeDone, { number });
-    } catch { /* the book knows its token: it is not offered again */ }
-  });
 
   const beat = async () => {
     try {
       await ask();
     } catch {
-      say("the server is away; what the gauge sends waits");
+      say("No connection: what the gauge sends waits.");
     }
     setTimeout(beat, EVERY);
   };
   let begun = false;
   const begin = () => {
-    if (begun || !bench()) return;
+    if (begun || !listening()) return;
     begun = true;
+    hold();
     beat();
   };
   addEventListener("DOMContentLoaded", begin);

@@ -31,7 +31,8 @@
     while (unsent.length) {
       let answer;
       try {
-        answer = await globalThis.benchPost(here().dataset.gaugeLine, unsent[0]);
+        const { read: at, ...line } = unsent[0];
+        answer = await globalThis.benchPost(here().dataset.gaugeLine, { ...line, age_ms: Math.max(Date.now() - at, 0) });
       } catch { /* away: it waits */ }
       if (answer?.status === 201 || answer?.status === 422) {
         unsent.shift();
@@ -52,7 +53,7 @@
       say(`not taken, ${MOST_UNSENT} wait already: ${line.trim().slice(0, 40)}`);
       return;
     }
-    unsent.push({ line: line.slice(0, 401), token: crypto.randomUUID(), way: chosen.way, gauge: chosen.gauge });
+    unsent.push({ line: line.slice(0, 401), token: crypto.randomUUID(), way: chosen.way, gauge: chosen.gauge, read: Date.now() });
     keep();
     send();
   };
