@@ -5,6 +5,7 @@ from typing import Any
 
 from bench.drawings.piston_order import PistonSection, piston_section
 from bench.page.order_form import OrderForm
+from bench.page.shown import digest_of
 from mockup.changes.change import change_words
 from mockup.engine.valves import Side
 from mockup.outlook import outlook, would_be
@@ -31,9 +32,11 @@ def piston_order(report: Report, form: OrderForm) -> dict[str, Any]:
     wanted = form.item
     order = pistons_to_order(report.job, wanted)
     unit, ratio = report.job.unit, report.engine.rocker_ratio
+    ordered = _lines(report, order, wanted)
     return {
         "order": order,
-        "ordered": _lines(report, order, wanted),
+        "ordered": ordered,
+        "shown": digest_of(word for line in ordered for word in (line.what, line.figure, line.rests_on)),
         "section": _section(order),
         "counted": [change_words(change, unit, ratio=ratio) for change in order.counted],
         "effects": effects_of(order.before, order.after),

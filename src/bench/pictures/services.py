@@ -1,5 +1,6 @@
 """Every way pictures change: taken in, made evidence of a reading, put on the sheet, removed."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from io import BytesIO
 from typing import IO, TYPE_CHECKING, Any
@@ -93,15 +94,24 @@ class Taken:
     spot: str = ""
 
 
-def take_reading(picture: Picture, marks: Marks, at: Taken, by: Person, token: UUID | None) -> Entry | None:
+def take_reading(
+    picture: Picture,
+    marks: Marks,
+    at: Taken,
+    by: Person,
+    token: UUID | None,
+    check: Callable[[float], None] = lambda _: None,
+) -> Entry | None:
     """Measure a picture once more and write what it says into the book, the picture its evidence.
 
+    ``check`` is told the thickness [mm] before it is written, and raises FaultsError where another one was shown.
     Returns None where the same token wrote it before. Raises FaultsError where it cannot be measured honestly.
     """
     seen = seen_in(picture, marks)
     if seen.thickness is None:
         refuse(Fault("picture", words) for words in seen.refused)
     assert seen.thickness is not None, "what has no thickness was refused"
+    check(seen.thickness.value)
     thick = round(seen.thickness.value, 5)
     reading = ClayReading(
         mockup=at.mockup,

@@ -7,10 +7,9 @@ from django.shortcuts import render
 from django.template.loader import render_to_string
 from django.views.decorators.http import require_GET
 
-from bench.page.entering import message_of
 from bench.sheets.pdf import as_pdf
 from bench.shops.access import person_of
-from mockup.faults import FaultsError
+from mockup.faults import FaultsError, message_of
 from mockup.quantity.typed import LengthError, parse_dimension
 from mockup.quantity.value import Unit
 

@@ -12,6 +12,7 @@ from django.views.decorators.http import require_GET
 from bench.page.bench import Bench, bench_or_404
 from bench.page.order_form import OrderForm
 from bench.page.order_parts import piston_order
+from bench.page.shown import SHOWN
 from bench.sheets.pdf import as_pdf
 from bench.shops.access import person_of
 from mockup.faults import FaultsError
@@ -38,6 +39,7 @@ def _parts(request: HttpRequest, found: Bench) -> dict[str, Any]:
         "engine_line": engine_line(found.report.job.engine, found.unit),
         "cylinders": found.report.job.engine.cylinders,
         "query": request.GET.urlencode(),
+        "changed": request.GET.get(SHOWN, parts[SHOWN]) != parts[SHOWN],
     }
 
 
@@ -57,4 +59,4 @@ def order_pdf(request: HttpRequest, build_id: int) -> HttpResponse:
     def html() -> str:
         return render_to_string("sheets/order_pdf.html", {**parts, "defer_words": DEFER})
 
-    return as_pdf(request, f"{found.build} order", person_of(request), found.seen, html)
+    return as_pdf(request, f"{found.build} order", person_of(request), found.touched, html)

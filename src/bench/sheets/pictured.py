@@ -38,7 +38,7 @@ def pictures_on(bench: Bench) -> list[Shown]:
 def seen_with(bench: Bench) -> str:
     """What a build's sheet is as: its build, and the pictures that stand on it as they are called."""
     on_it = [(one.pk, one.words, entries) for one, entries in bench.pictures if one.on_sheet and one.removed_at is None]
-    return f"{bench.seen} {on_it}" if on_it else bench.seen
+    return f"{bench.touched} {on_it}" if on_it else bench.touched
 
 
 def _shown(picture: Picture, evidence: list[Evidence], bench: Bench) -> Shown:

@@ -15,7 +15,6 @@ from bench.builds.assemble import assemble
 from bench.builds.kinds import is_reading, words_of
 from bench.builds.models import Entry
 from bench.page.bench import Bench, bench_or_404
-from bench.page.entering import message_of
 from bench.page.show import frame
 from bench.page.written import where_of
 from bench.pictures.decoding import MOST_BYTES, TYPES
@@ -23,7 +22,7 @@ from bench.pictures.models import LONGEST_WORDS, Evidence, Picture, bytes_of
 from bench.pictures.services import MOST_OF_A_BUILD, change, keep_picture, remove
 from bench.shops.access import member_writes, person_of
 from bench.shops.clock import stamp
-from mockup.faults import FaultsError
+from mockup.faults import FaultsError, message_of
 from mockup.jobfile.write import write_job
 from mockup.stations import Station
 from mockup.tables.table import Table, to_csv

@@ -6,6 +6,7 @@ from typing import Any
 from django import template
 from django.utils.safestring import SafeString, mark_safe
 
+from bench.page.shown import check_words, digest_of
 from bench.page.strip import STATE_CLASSES
 from mockup import words
 from mockup.checks.check import Check, Finding, Kind
@@ -21,6 +22,12 @@ from mockup.readings.closest import Closest
 from mockup.report import Report
 
 register = template.Library()
+
+
+@register.simple_tag
+def shown_of_check(check: Check, unit: Unit) -> str:
+    """The digest of what is shown of a check, for the form that signs it off."""
+    return digest_of(check_words(check, unit))
 
 
 @register.simple_tag

@@ -39,6 +39,7 @@
 
   const look = () => {
     clearTimeout(waiting);
+    form.dispatchEvent(new Event("live:asks", { bubbles: true }));
     waiting = setTimeout(() => htmx.trigger(form, "look"), RESTS);
   };
 

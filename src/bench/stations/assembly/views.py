@@ -12,14 +12,15 @@ from bench.builds import services
 from bench.builds.kinds import AssemblyLine, BuildSigned
 from bench.builds.links import DAYS, alive, end_link, make_link
 from bench.builds.models import SheetLink
+from bench.entry.taking import take
 from bench.page.assembly import OWN, assembly_lines, signatures
 from bench.page.bench import Bench, bench_or_404
-from bench.page.entering import Wrong, message_of
+from bench.page.entering import Wrong
 from bench.page.show import show
-from bench.page.taking import take
+from bench.page.shown import digest_of, refuse_changed
 from bench.shops.access import member_writes, person_of
 from bench.shops.models import Person
-from mockup.faults import Fault, FaultsError, refuse
+from mockup.faults import Fault, FaultsError, message_of, refuse
 from mockup.outlook import verdict_text
 from mockup.stations import Station
 
@@ -88,6 +89,7 @@ def _end_link(bench: Bench, number: str, by: Person) -> None:
 
 def _sign(bench: Bench, note: str, request: HttpRequest) -> None:
     report = bench.report
+    refuse_changed(request.POST, _shown(bench), f"{verdict_text(report)} The list stands below as it is now.", "note")
     refuse([] if report.ready else [Fault("note", f"{verdict_text(report)} Nobody signs that.")])
     refuse([Fault("note", f"At most {LONGEST_NOTE} characters.")] if len(note) > LONGEST_NOTE else [])
     lines = [line for line in assembly_lines(bench) if not line.out]
@@ -95,6 +97,12 @@ def _sign(bench: Bench, note: str, request: HttpRequest) -> None:
         words = f"Nothing on the list is ticked: 0 of {len(lines)} lines. Sign all the same? Then sign once more."
         refuse([Fault("anyway", words)])
     services.write(bench.build, BuildSigned(standing=report.as_it_stands, note=note.strip()), person_of(request))
+
+
+def _shown(bench: Bench) -> str:
+    """The digest of what somebody signs: how every check stands, and the list as it is ticked."""
+    lines = (f"{line.key} {line.words} {line.done} {line.out}" for line in assembly_lines(bench))
+    return digest_of([bench.report.as_it_stands, verdict_text(bench.report), *lines])
 
 
 def _add(bench: Bench, words: str, request: HttpRequest) -> None:
@@ -129,6 +137,7 @@ def _parts(bench: Bench) -> dict[str, Any]:
         "folder": "assembly",
         "lines": on,
         "left_out": [line for line in lines if line.out],
+        "shown": _shown(bench),
         "done_count": sum(line.done for line in on),
         "signed": signatures(bench),
         "verdict_words": verdict_text(bench.report),

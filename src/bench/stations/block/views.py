@@ -12,11 +12,11 @@ from bench.builds.marks import as_it_is
 from bench.builds.own_sheets import LONGEST_NAME, shelve_engine
 from bench.page.bench import Bench, bench_or_404
 from bench.page.build_form import BuildForm, initial_of
-from bench.page.entering import Wrong, message_of
+from bench.page.entering import Wrong
 from bench.page.show import show
 from bench.shops.access import member_writes, person_of
 from bench.stations.block.life import BlockLimitForm, life_of
-from mockup.faults import FaultsError
+from mockup.faults import FaultsError, message_of
 from mockup.stations import Station
 
 

@@ -11,8 +11,8 @@ from django.utils.http import urlencode
 from bench.builds.models import MockUp
 from bench.drawings.slice_profile import few, polyline, slice_profile
 from bench.page.bench import Bench, bench_or_404, cylinder_asked, mockup_in_hand, token_of
-from bench.page.entering import message_of
 from bench.page.show import frame
+from bench.page.shown import digest_of, refuse_changed
 from bench.pictures.models import LONGEST_WORDS, Evidence, Picture
 from bench.pictures.services import Taken, keep_picture, marks_of, seen_in, take_reading
 from bench.shops.access import member_writes, person_of
@@ -20,7 +20,7 @@ from bench.shops.once import repeatable
 from bench.stations.clay.marks_form import FOUR, TWO, MarksForm, as_before, at_first, sent
 from mockup.camera.marks import Marks
 from mockup.engine.valves import Place
-from mockup.faults import FaultsError
+from mockup.faults import FaultsError, message_of
 from mockup.quantity.shown import format_bench, format_both, format_expanded
 from mockup.quantity.value import BENCH_UNIT
 from mockup.readings.clay import ClayReading, Gap
@@ -107,7 +107,8 @@ def measure_picture(request: HttpRequest, build_id: int, picture_id: int) -> Htt
         "picture": picture,
         "form": form,
         "bench_unit": BENCH_UNIT[bench.unit],
-        "seen": _seen(bench, picture, marks) if marks else None,
+        "seen": (seen := _seen(bench, picture, marks) if marks else None),
+        "shown": _shown(marks, seen.get("big", "")) if marks and seen else "",
         "refused": refused or (" ".join(form.wrong.values()) if taking else ""),
     }
     status = 422 if taking else 200
@@ -144,15 +145,26 @@ def _take(request: HttpRequest, bench: Bench, picture: Picture, mockup: MockUp |
     spot = request.POST.get("spot", "").strip().lower()
     if len(spot) > LONGEST_SPOT:
         return f"Where it was cut: at most {LONGEST_SPOT} characters."
+
+    def as_shown(thickness_mm: float) -> None:
+        now = format_bench(thickness_mm, bench.unit)
+        words = f"with the marks where they are, the slice is {now} {BENCH_UNIT[bench.unit]} at its thinnest."
+        refuse_changed(request.POST, _shown(marks, now), words)
+
     try:
         at = Taken(place=place, gap=gap, mockup=mockup.letter, spot=spot)
-        entry = take_reading(picture, marks, at, person_of(request), token_of(request))
+        entry = take_reading(picture, marks, at, person_of(request), token_of(request), check=as_shown)
     except FaultsError as error:
         return message_of(error)
     if entry is not None:
         label = place.label(bench.build.engine.row(place.side).count)
         messages.success(request, f"Taken: {label}, {entry.typed}.")
     return ""
+
+
+def _shown(marks: Marks, thickness: str) -> str:
+    """The digest of what the page shows of a picture: the thickness in words, and the marks it was measured by."""
+    return digest_of([thickness, marks])
 
 
 def _places(bench: Bench) -> dict[str, Place]:

@@ -4,9 +4,8 @@ import math
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
-from bench.page.entering import message_of
 from mockup.camera.marks import LONGEST_PX, Marks, Point
-from mockup.faults import FaultsError
+from mockup.faults import FaultsError, message_of
 from mockup.quantity.typed import LengthError, parse_dimension, parse_fine_length
 from mockup.quantity.value import MM_PER_THOU, Unit, rectangular
 

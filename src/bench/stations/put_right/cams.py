@@ -12,9 +12,10 @@ from django.urls import reverse
 from bench.builds import services
 from bench.drawings.cams_overlaid import cams_overlaid
 from bench.page.bench import Bench, bench_or_404
-from bench.page.entering import Wrong, message_of
+from bench.page.entering import Wrong
 from bench.page.fields import LengthField, NumberField, UnitFormMixin
 from bench.page.show import show
+from bench.page.shown import digest_of, refuse_changed
 from bench.page.strip import STATE_CLASSES
 from bench.shelf.models import ShelfCam
 from bench.shops.access import member_writes, person_of
@@ -23,7 +24,7 @@ from bench.stations.put_right.lines import TABS
 from mockup.changes.change import Change
 from mockup.changes.kind import ChangeKind
 from mockup.engine.valves import Side
-from mockup.faults import FaultsError
+from mockup.faults import FaultsError, message_of
 from mockup.plans.predicted import predicted
 from mockup.plans.what_if import WhatIf, curve_changes, supposed
 from mockup.plans.which_cam import DEEPEST_RELIEF_MM, Candidate, Predicted, Prospect, drops_known, which_cam
@@ -113,6 +114,7 @@ class CamLine:
     work: tuple[str, ...]
     missing: tuple[str, ...]
     query: str
+    shown: str
 
 
 @member_writes
@@ -168,10 +170,17 @@ def _take(request: HttpRequest, bench: Bench, form: WhichCamForm, rows: list[She
     what_if = WhatIf(name=f"cam {row.name}"[:60], changes=tuple(_changes(bench, form.tried(row))))
     try:
         supposed(bench.report.job, what_if)
+        refuse_changed(request.POST, _shown_now(bench, form, row), "the list shows now what each cam would leave.")
         services.plan(bench.build, what_if, None, person_of(request))
     except FaultsError as error:
         return {"take": Wrong("", message_of(error))}
     return {}
+
+
+def _shown_now(bench: Bench, form: WhichCamForm, row: ShelfCam) -> str:
+    """What the page would show of a cam now."""
+    (one,) = which_cam(bench.report, [form.tried(row)])
+    return _shown(row, tuple(_told(each, bench.unit) for each in one.predicted))
 
 
 def _changes(bench: Bench, tried: Candidate) -> list[Change]:
@@ -205,7 +214,7 @@ def _is_shown(one: Prospect, form: WhichCamForm) -> bool:
 def _line(bench: Bench, form: WhichCamForm, place: int, one: Prospect, row: ShelfCam) -> CamLine:
     measured = one.measured
     by = "by its lobes, to be measured" if len(measured) == len(list(Side)) else "by its card, to be measured"
-    tightest = one.tightest
+    tightest, every = one.tightest, tuple(_told(each, bench.unit) for each in one.predicted)
     query = {"camshaft": str(row.pk)}
     if one.candidate.advance_deg:
         query["cam"] = f"{one.candidate.advance_deg:g}"
@@ -216,12 +225,19 @@ def _line(bench: Bench, form: WhichCamForm, place: int, one: Prospect, row: Shel
         row=row,
         by=by,
         tightest=_told(tightest, bench.unit) if tightest else None,
-        every=tuple(_told(each, bench.unit) for each in one.predicted),
+        every=every,
         stands=_stands(one, form),
         work=tuple(_work(one, bench.unit)),
         missing=one.missing,
         query=f"{reverse('put-right', args=[bench.build.pk])}?{urlencode(query)}",
+        shown=_shown(row, every),
     )
+
+
+def _shown(row: ShelfCam, every: tuple[Told, ...]) -> str:
+    """The digest of what is shown of a cam: every valve's figure, angle, margin and state."""
+    valves = (word for one in every for word in (one.label, one.figure, one.angle, one.daylight, one.state))
+    return digest_of([row.pk, row.name, *valves])
 
 
 def _stands(one: Prospect, form: WhichCamForm) -> str:

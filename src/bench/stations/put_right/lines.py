@@ -10,6 +10,7 @@ from django.http import QueryDict
 from bench.builds.kinds import item_of
 from bench.page.bench import Bench
 from bench.page.entering import record_line
+from bench.page.shown import digest_of
 from bench.page.strip import STATE_CLASSES
 from bench.shelf.models import ShelfGasket
 from bench.shops.clock import stamp
@@ -120,6 +121,12 @@ def ratio_words(curves: Sequence[CurveChange], unit: Unit) -> list[str]:
     ]
 
 
+def shown_of(what_if: WhatIf, effects: Sequence[FigurePair], report: Report) -> str:
+    """The digest of what a page shows of a what-if: what is changed, and how every check would stand."""
+    found = ([pair.label, pair.after, pair.state, pair.figure, pair.wants] for pair in effects)
+    return digest_of([what_words(what_if, report), *(word for words in found for word in words)])
+
+
 @dataclass(frozen=True, slots=True)
 class KeptLine:
     """A what-if kept by name."""
@@ -164,6 +171,7 @@ class RemedyLine:
     outlook: str
     posted: list[tuple[str, str]]
     query: str
+    shown: str
 
 
 def plan_line(plan: Plan, report: Report, gaskets: Sequence[ShelfGasket]) -> RemedyLine:
@@ -180,6 +188,7 @@ def plan_line(plan: Plan, report: Report, gaskets: Sequence[ShelfGasket]) -> Rem
         outlook=would_be(outlook(plan.report, report)),
         posted=list(typed.items()),
         query=urlencode(typed),
+        shown=shown_of(plan.what_if, shown, report),
     )
 
 

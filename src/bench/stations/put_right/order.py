@@ -13,6 +13,7 @@ from bench.page.bench import Bench, bench_or_404
 from bench.page.order_form import OrderForm
 from bench.page.order_parts import piston_order
 from bench.page.show import show
+from bench.page.shown import SHOWN
 from bench.stations.put_right.lines import TABS, asked, pairs
 from mockup.changes.change import Change
 from mockup.changes.kind import ChangeKind
@@ -29,7 +30,7 @@ from mockup.stations import Station
 def to_order(request: HttpRequest, build_id: int) -> HttpResponse:
     """Show the gasket and the pistons to order, by what was typed."""
     bench = bench_or_404(build_id)
-    typed = asked(request.GET)
+    typed = {name: value for name, value in asked(request.GET).items() if name != SHOWN}
     form = OrderForm(bench.report, request.GET if typed else None)
     valid = form.is_bound and form.is_valid()
     found = form.cleaned_data if valid else {}
@@ -43,7 +44,7 @@ def to_order(request: HttpRequest, build_id: int) -> HttpResponse:
         form.add_error(None, " ".join(fault.message for fault in error.faults))
     if "effects" in parts:
         parts["piston_pairs"] = pairs(parts["effects"], bench.unit)
-        parts["sheet_query"] = urlencode(typed)
+        parts["sheet_query"] = urlencode({**typed, SHOWN: parts[SHOWN]})
     return show(request, bench, Station.RIGHT, parts | {"wrong": dict(form.errors) if form.is_bound else {}})
 
 

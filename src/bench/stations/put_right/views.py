@@ -10,11 +10,12 @@ from django.views.decorators.http import require_GET
 
 from bench.builds import services
 from bench.drawings.before_after import before_after
+from bench.entry.taking import take
 from bench.page.bench import Bench, bench_or_404
 from bench.page.changes import change_lines, mark
 from bench.page.entering import Wrong
 from bench.page.show import show
-from bench.page.taking import take
+from bench.page.shown import refuse_changed
 from bench.shelf.models import ShelfCam, ShelfGasket
 from bench.shops.access import member_writes, person_of
 from bench.shops.once import repeatable
@@ -101,8 +102,11 @@ def _typed(request: HttpRequest, bench: Bench) -> Any:
 
 def _write(request: HttpRequest, bench: Bench, what_if: WhatIf) -> None:
     """Keep the what-if by its name, or make it the plan. Raises FaultsError where it cannot be so, or is empty."""
-    supposed(bench.report.job, what_if)
+    after = evaluate(supposed(bench.report.job, what_if))
     if "plan" in request.POST:
+        effects = lines.pairs(effects_of(bench.report, after), bench.unit)
+        now = lines.shown_of(replace(what_if, name=""), effects, bench.report)
+        refuse_changed(request.POST, now, "the page shows now what it would do.")
         services.plan(bench.build, what_if, bench.report.job.running, person_of(request))
     else:
         services.keep_what_if(bench.build, what_if, person_of(request))
@@ -120,9 +124,11 @@ def _tried(bench: Bench, form: WhatIfForm) -> dict[str, Any]:
         return _as_it_stands(bench)
     curves = curve_changes(before, after)
     every = lines.every_check(before, after)
+    effects = lines.pairs(effects_of(before, after), bench.unit)
     return {
         "tried": lines.what_words(form.item, before),
-        "pairs": lines.pairs(effects_of(before, after), bench.unit),
+        "shown": lines.shown_of(form.item, effects, before),
+        "pairs": effects,
         "every": every,
         "lost": lines.lost(every),
         "chart": before_after(curves, bench.unit),

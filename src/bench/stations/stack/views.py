@@ -9,18 +9,17 @@ from django.urls import reverse
 from django.views.decorators.http import require_GET
 
 from bench.builds import services
+from bench.entry.taking import take
 from bench.page.bench import Bench, bench_or_404
 from bench.page.changes import change_lines, mark
-from bench.page.entering import message_of
 from bench.page.show import frame, show
-from bench.page.taking import take
 from bench.shelf.models import ShelfGasket, ShelfShim
 from bench.shops.access import member_writes, person_of
 from bench.stations.stack.form import ChangeForm, FinalGasketForm, ShimsForm, TargetForm
 from bench.stations.stack.plans import DeckChart, chart_of, gasket_lines, order_words, plan_lines, shim_words
 from mockup.checks.check import Kind
 from mockup.engine.gasket import BaseShims
-from mockup.faults import FaultsError
+from mockup.faults import FaultsError, message_of
 from mockup.limits.margins import LimitName
 from mockup.plans.gasket_to_order import gasket_to_order
 from mockup.plans.gaskets import gasket_options, suits

@@ -9,24 +9,26 @@ from django.urls import reverse
 from bench.builds import services
 from bench.builds.kinds import LimitEdit
 from bench.builds.own_sheets import LONGEST_NAME, judge_by, shelve_margins
+from bench.entry.taking import take
 from bench.page.bench import Bench, bench_or_404
-from bench.page.entering import Wrong, message_of
+from bench.page.entering import Wrong
 from bench.page.show import show, station_url
+from bench.page.shown import check_words, digest_of, refuse_changed
 from bench.page.strip import STATE_CLASSES
-from bench.page.taking import take
 from bench.shops.access import member_writes, person_of
 from bench.shops.clock import stamp
 from bench.stations.verdict.form import LimitForm, SheetForm
 from bench.stations.verdict.matrix import matrix
+from mockup.checks.check import Check
 from mockup.checks.sign_off import signing
-from mockup.faults import FaultsError
+from mockup.faults import FaultsError, message_of
 from mockup.limits.judge import State
 from mockup.limits.margins import LimitName
 from mockup.limits.sign_off import LONGEST_REASON
 from mockup.outlook import verdict_text
 from mockup.report import FAILING, Report, Verdict, worst
 from mockup.stations import Station
-from mockup.words import limit_value_text
+from mockup.words import figure_text, limit_value_text
 
 MOST_NAMED = 8
 """Checks that are not clear, named above the table; they all stand in it."""
@@ -73,12 +75,19 @@ def _signed(request: HttpRequest, bench: Bench, forms: dict[str, Any]) -> HttpRe
         if check is None:
             raise Http404(label)
         try:
+            _refuse_another(request, check, bench)
             services.write(bench.build, signing(check, reason), person_of(request))
         except FaultsError as error:
             wrong[label] = Wrong(reason[:LONGEST_REASON], message_of(error))
     if not wrong:
         return redirect(f"{reverse('verdict', args=[bench.build.pk])}#verdict")
     return show(request, bench, Station.VERDICT, _parts(request, bench) | forms | {"wrong": wrong})
+
+
+def _refuse_another(request: HttpRequest, check: Check, bench: Bench) -> None:
+    """Raise FaultsError where the check stands otherwise now than on the page that was signed."""
+    words = f"{check.label} is {figure_text(check, bench.unit)} now, {check.state}."
+    refuse_changed(request.POST, digest_of(check_words(check, bench.unit)), words)
 
 
 def _change(request: HttpRequest, bench: Bench, form: LimitForm) -> None:
