@@ -6,14 +6,13 @@ from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 
 from bench.builds.assemble import instruments_of_shop
-from bench.page.entering import message_of
 from bench.page.record_form import RecordForm, Said
 from bench.shelf import services
 from bench.shelf.kept import kept_gauge_way
 from bench.shelf.models import ShelfGaugeWay
 from bench.shops.access import member_writes, person_of
 from bench.shops.once import repeatable
-from mockup.faults import FaultsError
+from mockup.faults import FaultsError, message_of
 from mockup.quantity.gauge_lines import LONGEST_LINE, READY_MADE, GaugeWay, read_line
 
 MOST_WAYS = 60

@@ -15,8 +15,8 @@ from django_htmx.http import HttpResponseClientRedirect
 from bench.builds.assemble import in_the_way
 from bench.builds.kinds import every_kind
 from bench.builds.models.build import UnreadableError
+from bench.entry.taking import take
 from bench.page.bench import Bench, bench_or_404
-from bench.page.taking import take
 from bench.shops.access import member_writes
 from bench.shops.scope import GetResponse
 
