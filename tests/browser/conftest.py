@@ -10,8 +10,8 @@ from playwright.sync_api import expect, sync_playwright
 # Playwright's driver runs an event loop in this thread, which Django would take for asynchronous code.
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
 
-# A busy machine answers late; what never comes is waited for so long only where a test fails.
-PATIENCE_MS = 90_000
+# A busy machine answers late; what never comes is waited for so long only where a test fails (MOLE_PATIENCE_MS).
+PATIENCE_MS = int(os.environ.get("MOLE_PATIENCE_MS", "90000"))
 expect.set_options(timeout=PATIENCE_MS)
 
 QUIET = [
@@ -44,7 +44,9 @@ def open_page(chromium, live_server, django_db_reset_sequences):
 
     def open_at(address="/", *, allow=(), **options):
         context = chromium.new_context(
-            base_url=live_server.url, **({"viewport": {"width": 1280, "height": 800}} | options)
+            base_url=live_server.url,
+            # Pages kept for later are asked for by the journey without a connection, and by no other.
+            **({"viewport": {"width": 1280, "height": 800}, "service_workers": "block"} | options),
         )
         contexts.append(context)
         page = context.new_page()

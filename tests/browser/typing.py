@@ -1,12 +1,15 @@
 """Typing as a gauge does that sends its value and Enter."""
 
+SENT = "() => !globalThis.lineStore || lineStore.waiting().length === 0"
+"""Whether every line that left the hand has its answer."""
+
 
 def type_in(page, *keys):
     for text in keys:
         page.keyboard.type(text)
         page.keyboard.press("Enter")
-        # A person looks up between readings; the page says that it saved by moving on.
-        page.wait_for_function("() => !document.querySelector('.saving')")
+        # A person who follows what the page recommends looks up between readings.
+        page.wait_for_function(SENT)
 
 
 def fill_form(page, **fields):

@@ -18,7 +18,7 @@ from django.utils import timezone
 from django_scopes import scope, scopes_disabled
 
 from bench.builds.models import Entry
-from bench.programs import gauge as feed
+from bench.programs import feed
 from bench.programs.models import GaugeReading
 from bench.shops.program_keys import make_key
 from launch import gauge
@@ -36,13 +36,36 @@ def sent(program, value="0.112", **more):
     return program.post("gauge", {"value": value, "unit": "in", "token": str(uuid4())} | more)
 
 
-def offered(client):
-    answer = client.post(reverse("gauge-next"))
-    return answer.json() if answer.status_code == 200 else None
+LONG = "600000"
+"""A field that has had the cursor for ten minutes [ms]."""
+
+
+def asked(client, held=LONG, in_tray="0"):
+    """What a page is told whose field has had the cursor for ``held`` ms; empty for a page where no field has it."""
+    answer = client.post(reverse("gauge-next"), {"in_tray": in_tray} | ({"held_ms": held} if held else {}))
+    return answer.json() if answer.status_code == 200 else {"in_tray": int(in_tray), "reading": None}
+
+
+def offered(client, held=LONG):
+    return asked(client, held)["reading"]
+
+
+def tray(client):
+    return words(client.get(reverse("gauge-tray")))
 
 
 def done(client, number):
     client.post(reverse("gauge-done"), {"number": number})
+
+
+def line_to(client, built, field, reading):
+    """Send a reading as the line its page makes of it; returns why it was not taken, empty where it was."""
+    page = reverse("deck", args=[built.pk])
+    made = {"page": page, "field": field, "text": reading["text"], "token": reading["token"], "unit": "in"}
+    answer = client.post(
+        reverse("lines", args=[built.pk]), {"page": page, "lines": [made]}, content_type="application/json"
+    )
+    return answer.json()["fates"][0]["why"]
 
 
 def test_readings_are_offered_once_and_in_the_order_they_came(bench, program):
@@ -58,27 +81,65 @@ def test_readings_are_offered_once_and_in_the_order_they_came(bench, program):
     assert offered(bench) is None
 
 
+def test_a_reading_goes_only_to_a_field_that_had_the_cursor_when_it_was_sent(bench, program):
+    sent(program, "6 down", unit="", age_ms=3000)
+    assert asked(bench, held="1000") == {"in_tray": 1, "reading": None}, "the cursor came there after it was sent"
+    assert offered(bench) is None, "what is in the tray stays there"
+    sent(program, "7 down", unit="")
+    assert asked(bench, held="") == {"in_tray": 2, "reading": None}, "no field has the cursor"
+    assert "6 down" in tray(bench)
+    assert "7 down" in tray(bench)
+    sent(program, "8 down", unit="", age_ms=500)
+    assert offered(bench, held="1000")["text"] == "8 down"
+
+
+def test_a_bare_number_is_asked_for_its_unit_once(bench, program, member):
+    sent(program, "2.85", unit="", gauge="rod")
+    assert asked(bench) == {"in_tray": 1, "reading": None}
+    assert "In which unit" in tray(bench)
+    assert bench.post(reverse("gauge-unit"), {"gauge": "rod", "unit": "ell"}).status_code == 422
+    assert bench.post(reverse("gauge-unit"), {"gauge": "rod", "unit": "mm"}).status_code == 204
+    assert "2.85 mm" in tray(bench)
+    sent(program, "2,86", unit="", gauge="rod")
+    assert offered(bench)["text"] == "2,86 mm"
+    # Another gauge, and another shop's, have none.
+    sent(program, "2.87", unit="", gauge="other")
+    other = type(bench)()
+    other.force_login(making.person("stranger", shop_name="Elsewhere"))
+    assert "2.85" not in tray(other)
+
+
+@pytest.mark.parametrize(
+    ("value", "unit", "text"),
+    [("6 down", "mm", "6 mm down"), ("0,112", "in", "0,112 in"), ("goes 11 not 12", "", "goes 11 not 12")],
+)
+def test_a_unit_goes_with_its_number(program, value, unit, text):
+    assert sent(program, value, unit=unit).json()["text"] == text
+
+
 def test_the_same_token_is_the_same_reading(bench, program):
     token = str(uuid4())
     answers = [sent(program, token=token).json() for _ in range(3)]
     assert [answer["waiting"] for answer in answers] == [1, 1, 1]
 
 
-def test_what_a_page_did_not_live_to_save_is_offered_again_and_what_it_saved_is_not(bench, program, built, member):
+def test_what_a_page_did_not_live_to_take_waits_in_the_tray_and_is_written_once(bench, program, built, member):
     sent(program, "6 down", unit="")
     sent(program, "7 down", unit="")
     first = offered(bench)
     with scopes_disabled():
-        GaugeReading.objects.update(offered_at=timezone.now() - feed.OFFERED_AGAIN - timedelta(seconds=1))
-    again = offered(bench)
-    assert again == first, "its page is gone"
-    bench.post(reverse("deck", args=[built.pk]), {"deck-1": first["text"], "token": first["token"]})
-    with scopes_disabled():
-        GaugeReading.objects.update(offered_at=None)
-    assert offered(bench)["text"] == "7 down", "the book has it"
-    bench.post(reverse("deck", args=[built.pk]), {"deck-2": first["text"], "token": first["token"]})
+        GaugeReading.objects.update(offered_at=timezone.now() - feed.TAKEN_WITHIN - timedelta(seconds=1))
+    assert asked(bench)["reading"] is None, "it is not offered to a field again: another may have it by now"
+    assert "6 down" in tray(bench)
+    # The page was only slow: its line comes, and then the person places the reading from the tray all the same.
+    assert line_to(bench, built, "deck-1", first) == ""
+    assert "6 down" not in tray(bench), "the log has it"
+    assert line_to(bench, built, "deck-1", first) == "", "the same line again is written once"
+    assert "in the log already" in line_to(bench, built, "deck-2", first)
     with scope(shop=member.shop):
-        assert Entry.objects.filter(kind="deck").count() == 1, "written once, wherever it is sent again"
+        other = making.build(member, name="Wren")
+        assert "in the log already" in line_to(bench, other, "deck-1", first)
+        assert Entry.objects.filter(kind="deck").count() == 1
 
 
 @pytest.mark.parametrize(
@@ -89,6 +150,9 @@ def test_what_a_page_did_not_live_to_save_is_offered_again_and_what_it_saved_is_
         ({"value": 1e300}, "value"),
         ({"unit": "furlong"}, "unit"),
         ({"token": "x"}, "token"),
+        ({"value": "nonsense"}, "value"),
+        ({"value": "1,104"}, "value"),
+        ({"value": "goes 11 not 12", "unit": "mm"}, "unit"),
     ],
 )
 def test_what_nobody_could_type_is_refused(program, more, path):
@@ -102,7 +166,7 @@ def test_no_more_than_two_hundred_wait(bench, program, monkeypatch):
     for _ in range(2):
         sent(program)
     assert "2 readings wait already" in faults(sent(program))[0][1]
-    bench.post(reverse("gauge-done"), {"all": "1"})
+    done(bench, offered(bench)["number"])
     assert sent(program).status_code == 201
 
 
@@ -190,7 +254,7 @@ def test_of_five_gauges_and_three_pages_at_once_each_reading_is_offered_once_and
         try:
             program = Program(key)
             for at in range(each):
-                said = {"value": f"{number}.{at:02}", "token": str(uuid4())}
+                said = {"value": f"{number}.{at:02}", "unit": "mm", "token": str(uuid4())}
                 # An answer that was lost: the same once more.
                 assert [program.post("gauge", said).status_code for _ in range(2)] == [201, 201]
         finally:
@@ -202,7 +266,7 @@ def test_of_five_gauges_and_three_pages_at_once_each_reading_is_offered_once_and
         begin.wait()
         try:
             while len(told) < 5 * each:
-                reading = offered(client)
+                reading = asked(client)["reading"]
                 if reading:
                     told.append(reading["text"])
                     done(client, reading["number"])
@@ -215,7 +279,7 @@ def test_of_five_gauges_and_three_pages_at_once_each_reading_is_offered_once_and
             *(pool.submit(look, at) for at in range(3)),
         ]:
             one.result(timeout=120)
-    assert sorted(told) == sorted(f"{number}.{at:02}" for number in range(1, 6) for at in range(each))
+    assert sorted(told) == sorted(f"{number}.{at:02} mm" for number in range(1, 6) for at in range(each))
     for number in range(1, 6):
         mine = [text for text in told if text.startswith(f"{number}.")]
         assert mine == sorted(mine)
@@ -249,7 +313,7 @@ def test_a_line_off_a_cable_waits_for_the_persons_page_once_however_often_it_is_
         answer = line(bench, "0.1120 in\r", gauge="indicator")
         assert (answer.status_code, answer.json()["text"]) == (201, "0.1120 in")
     assert answer.json()["waiting"] == 1
-    told = bench.post(reverse("gauge-next")).json()
+    told = offered(bench)
     assert (told["text"], told["gauge"]) == ("0.1120 in", "indicator")
 
 
