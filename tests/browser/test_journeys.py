@@ -18,6 +18,7 @@ def read_clay(page):
 
 
 def past_the_indicator(page):
+    page.keyboard.press("Escape")  # the cursor stays in the last field: what is typed goes somewhere visible
     page.keyboard.press("]")
     expect(page.locator("[name=sweep-0]")).to_be_focused()
     page.keyboard.press("Escape")
@@ -40,7 +41,8 @@ def test_a_small_build_is_typed_with_the_keyboard_alone_and_judged_as_the_comman
     type_in(page, "5 down", "4.5 down")
     expect(page.locator("#row-2 .saved b")).to_have_text("4.5 down")
 
-    page.keyboard.press("Enter")  # the sheet is full: focus stands on the next thing to do
+    page.keyboard.press("Enter")  # the sheet is full: from an empty field to the next thing to do
+    page.keyboard.press("Enter")
     expect(page.get_by_role("heading", name="Gasket and cut")).to_be_visible()
     page.locator("[name=compressed_mm]").focus()
     page.keyboard.type("36")

@@ -36,13 +36,15 @@ def sent(program, value="0.112", **more):
     return program.post("gauge", {"value": value, "unit": "in", "token": str(uuid4())} | more)
 
 
-LONG = "600000"
+LONG = 600_000
 """A field that has had the cursor for ten minutes [ms]."""
 
 
-def asked(client, held=LONG, in_tray="0"):
-    """What a page is told whose field has had the cursor for ``held`` ms; empty for a page where no field has it."""
-    answer = client.post(reverse("gauge-next"), {"in_tray": in_tray} | ({"held_ms": held} if held else {}))
+def asked(client, held=LONG, in_tray="0", **more):
+    """What a page is told whose field has had the cursor for ``held`` ms; 0 for a page where no field has it."""
+    since = {"since_ms": str(timezone.now().timestamp() * 1000 - held)} if held else {}
+    answer = client.post(reverse("gauge-next"), {"in_tray": in_tray} | since | more)
+    assert abs(float(answer["X-Now"]) / 1000 - timezone.now().timestamp()) < 60
     return answer.json() if answer.status_code == 200 else {"in_tray": int(in_tray), "reading": None}
 
 
@@ -83,14 +85,26 @@ def test_readings_are_offered_once_and_in_the_order_they_came(bench, program):
 
 def test_a_reading_goes_only_to_a_field_that_had_the_cursor_when_it_was_sent(bench, program):
     sent(program, "6 down", unit="", age_ms=3000)
-    assert asked(bench, held="1000") == {"in_tray": 1, "reading": None}, "the cursor came there after it was sent"
+    assert asked(bench, held=1000) == {"in_tray": 1, "reading": None}, "the cursor came there after it was sent"
     assert offered(bench) is None, "what is in the tray stays there"
     sent(program, "7 down", unit="")
-    assert asked(bench, held="") == {"in_tray": 2, "reading": None}, "no field has the cursor"
+    assert asked(bench, held=0) == {"in_tray": 2, "reading": None}, "no field has the cursor"
     assert "6 down" in tray(bench)
     assert "7 down" in tray(bench)
     sent(program, "8 down", unit="", age_ms=500)
-    assert offered(bench, held="1000")["text"] == "8 down"
+    assert offered(bench, held=1000)["text"] == "8 down"
+
+
+def test_readings_in_a_row_follow_the_cursor_that_the_one_before_moved(bench, program):
+    for at in range(3):
+        sent(program, f"{at + 5} down", unit="", age_ms=60_000)
+    first = asked(bench, held=600_000)["reading"]
+    done(bench, first["number"])
+    second = asked(bench, held=0, after=str(first["number"]))["reading"]
+    assert second["text"] == "6 down"
+    done(bench, second["number"])
+    assert asked(bench, held=0, after=str(second["number"] + 5))["reading"] is None, "sent before that one"
+    assert bench.post(reverse("gauge-next"), {"hello": "1"}).status_code == 204
 
 
 def test_a_bare_number_is_asked_for_its_unit_once(bench, program, member):

@@ -67,8 +67,10 @@ def waiting_of(person: Person) -> QuerySet[GaugeReading]:
     return found.filter(~Exists(written)).order_by("pk")
 
 
-def offer(person: Person, held_since: datetime | None) -> Offer:
-    """Offer the oldest reading to a field that has had the cursor since ``held_since``; None for no field.
+def offer(person: Person, held_since: datetime | None, after: int | None = None) -> Offer:
+    """Offer the oldest reading to a field that has had the cursor since ``held_since``, or since a reading moved it.
+
+    ``after``: the number of the reading that moved the cursor there; without either no field has the cursor.
 
     What was sent before that, what was offered and not taken, and what has no known unit goes into the tray.
     """
@@ -82,7 +84,8 @@ def offer(person: Person, held_since: datetime | None) -> Offer:
             if reading.offered_at and now - reading.offered_at < TAKEN_WITHIN:
                 break  # those behind it wait for their turn
             its = unit_of(reading, units_of([reading.gauge]))
-            if reading.offered_at is None and its is not None and held_since and held_since <= reading.sent_at:
+            theirs = reading.pk > after if after else bool(held_since and held_since <= reading.sent_at)
+            if reading.offered_at is None and its is not None and theirs:
                 reading.offered_at = now
                 reading.text = with_unit(reading.text, its) if is_bare(reading.text) else reading.text
                 reading.save(update_fields=["offered_at", "text"])

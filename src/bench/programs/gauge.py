@@ -1,6 +1,6 @@
 """What a page asks of the gauges: the next reading for its field, its tray, and what became of a reading."""
 
-from datetime import datetime, timedelta
+from datetime import UTC, datetime, timedelta
 
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import render
@@ -32,16 +32,33 @@ def _ago(text: str) -> timedelta | None:
 @never_cache
 @member_writes
 def gauge_next(request: HttpRequest) -> HttpResponse:
-    """The next reading for the field that has had the cursor for ``held_ms``, and how many wait in the tray.
+    """The next reading for the field that has the cursor, and how many wait in the tray.
 
-    204 where there is no reading, and as many in the tray as the page says it knows of.
+    The field has had it since ``since_ms`` by our clock, or since the reading numbered ``after`` moved it there. 204
+    where there is no reading, and as many in the tray as the page says it knows of. Every answer says the time, so that
+    a page knows our clock; ``hello`` asks for nothing else.
     """
-    held = _ago(request.POST.get("held_ms", ""))
-    since: datetime | None = timezone.now() - held if held is not None else None
-    found = feed.offer(person_of(request), since)
+    clock = {"X-Now": f"{timezone.now().timestamp() * 1000:.0f}"}
+    if "hello" in request.POST:
+        return HttpResponse(status=204, headers=clock)
+    found = feed.offer(person_of(request), _since(request.POST.get("since_ms", "")), _after(request))
     if found.reading is None and request.POST.get("in_tray", "0") == str(found.in_tray):
-        return HttpResponse(status=204)
-    return JsonResponse({"in_tray": found.in_tray, "reading": _told(found.reading) if found.reading else None})
+        return HttpResponse(status=204, headers=clock)
+    told = {"in_tray": found.in_tray, "reading": _told(found.reading) if found.reading else None}
+    return JsonResponse(told, headers=clock)
+
+
+def _since(text: str) -> datetime | None:
+    """A moment from milliseconds since 1970 [ms]; None for what is none."""
+    try:
+        return datetime.fromtimestamp(float(text) / 1000, tz=UTC)
+    except (ValueError, OverflowError, OSError):
+        return None
+
+
+def _after(request: HttpRequest) -> int | None:
+    number = request.POST.get("after", "")
+    return int(number) if number.isdecimal() and len(number) <= 18 else None
 
 
 def _told(reading: GaugeReading) -> dict[str, str | int]:

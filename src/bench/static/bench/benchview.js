@@ -22,9 +22,9 @@
     input.value = text;
     input.dataset.understand = next.dataset.understand ?? "";
     view().querySelector(".echo").replaceChildren();
-    const then = entry().next(next);
-    const after = then === next ? "The same again." : `Then: ${then?.getAttribute("aria-label")}`;
-    part("then").textContent = then ? after : "The last one that is asked for here.";
+    const again = entry().wants(next) > 1;
+    const then = again ? next : entry().after(next);
+    part("then").textContent = then ? `Then: ${again ? "the same again" : then.getAttribute("aria-label")}` : "The last one that is asked for here.";
     showMargin();
     input.focus();
     input.select();
@@ -48,8 +48,7 @@
     const typed = part("input").value.trim();
     if (!field?.isConnected) return open();
     if (!typed) {
-      const fields = entry().fields();
-      const later = [...fields.slice(fields.indexOf(field) + 1), ...fields].find((one) => one !== field && entry().wants(one) > 0);
+      const later = entry().after(field);
       return later ? show(later) : undefined;
     }
     const words = view().querySelector(".echo").textContent.trim() || typed;

@@ -35,11 +35,13 @@
     - lineStore.waiting().filter((line) => globalThis.lineMarks.isOf(line, field)).length;
   const empty = (field) => wants(field) > 0 && !field.value;
 
-  const next = (from) => {
+  // The next field that wants a reading, in the page's order: another than this one, or this one again.
+  const after = (from) => {
     const all = fields();
     const at = all.indexOf(from);
-    return [from, ...all.slice(at + 1), ...all.slice(0, Math.max(at, 0))].find((field) => field && empty(field)) ?? null;
+    return [...all.slice(at + 1), ...all.slice(0, Math.max(at, 0))].find(empty) ?? null;
   };
+  const next = (from) => (from && empty(from) ? from : after(from));
 
   const go = (to) => {
     to?.focus();
@@ -51,9 +53,7 @@
       make(field, field.value);
       go(next(field));
     } else {
-      const all = fields();
-      const later = [...all.slice(all.indexOf(field) + 1), ...all].find((one) => one !== field && empty(one));
-      go(later ?? document.querySelector(".following a, [data-next]"));
+      go(after(field) ?? document.querySelector(".following a, [data-next]"));
     }
   };
 
@@ -91,5 +91,5 @@
     }
   });
 
-  globalThis.benchEntry = { fields, isBench, make, next, wants, hand, go };
+  globalThis.benchEntry = { fields, isBench, make, next, after, wants, hand, go };
 })();

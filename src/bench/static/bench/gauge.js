@@ -11,13 +11,28 @@
   });
   globalThis.benchPost = post; // for a gauge on a cable (serial.js) and the tray (tray.js)
 
-  // Since when the field in hand has had the cursor, by the clock that never jumps. A reading that moved the cursor
-  // moved it when it was sent: six readings in a row land in six fields, however slow the server is.
-  let held = null; // { field, since }
+  // Since when the field in hand has had the cursor. Where a reading moved the cursor, every reading after that one is
+  // for the next field: six readings in a row land in six fields, however slow the server is.
+  let held = null; // { field, since } by our clock [ms], or { field, after } a reading's number
   const fieldInHand = () => (document.hasFocus() && !document.hidden && globalThis.benchEntry?.isBench(document.activeElement) ? document.activeElement : null);
-  const hold = (since = performance.now()) => {
+  const hold = (how = { since: Date.now() }) => {
     const field = fieldInHand();
-    held = field ? { field, since } : null;
+    held = field ? { field, ...how } : null;
+  };
+
+  // How far the server's clock is ahead of ours, by the quickest answer yet; half of its way there and back is doubt.
+  let ahead = null; // { ms, doubt }
+  const timed = async (address, said) => {
+    const began = Date.now();
+    const answer = await post(address, said);
+    const took = Date.now() - began;
+    const now = Number(answer.headers.get("X-Now"));
+    if (now && (!ahead || took / 2 <= ahead.doubt)) ahead = { ms: now - began - took / 2, doubt: took / 2 };
+    return answer;
+  };
+  const heldFor = (one) => {
+    if (!one) return {};
+    return one.after ? { after: one.after } : { since_ms: Math.round(one.since + ahead.ms + ahead.doubt) };
   };
   for (const event of ["focusin", "focusout"]) document.addEventListener(event, () => hold());
   for (const event of ["focus", "blur"]) addEventListener(event, () => hold());
@@ -35,7 +50,7 @@
   };
 
   // It was sent for this field; where the cursor has left it since, the reading still belongs there.
-  const take = ({ text, gauge, token: its, age_ms: age }, { field }) => {
+  const take = ({ number, text, gauge, token: its, age_ms: age }, { field }) => {
     showTool(gauge);
     const begun = field.value;
     globalThis.benchEntry.make(field, text, { token: its, typed: Date.now() - age });
@@ -43,16 +58,16 @@
     say(`${text} from ${gauge || "the gauge"}`);
     if (begun || fieldInHand() !== field) return;
     globalThis.benchEntry.go(globalThis.benchEntry.next(field));
-    hold(performance.now() - age);
+    hold({ after: number });
   };
 
   const ask = async () => {
     const here = listening();
     if (!here || document.hidden || !document.hasFocus()) return;
     if (held && !held.field.isConnected) hold();
+    if (!ahead) return void await timed(here.dataset.gauge, { hello: "1" });
     const asked = held;
-    const known = String(globalThis.gaugeTray.count());
-    const answer = await post(here.dataset.gauge, { in_tray: known, ...(asked ? { held_ms: Math.round(performance.now() - asked.since) } : {}) });
+    const answer = await timed(here.dataset.gauge, { in_tray: String(globalThis.gaugeTray.count()), ...heldFor(asked) });
     if (answer.status !== 200) return;
     const { in_tray: inTray, reading } = await answer.json();
     globalThis.gaugeTray.show(inTray);

@@ -23,11 +23,11 @@
     const answer = await fetch(`${here.dataset.pulse}?seen=${encodeURIComponent(was)}`, { headers: { "HX-Request": "true" } });
     // Something was written from here meanwhile: the page is of now already.
     if (answer.status !== 200 || bench()?.dataset.seen !== was || document.body.classList.contains("lines-wait")) return;
-    const { seen, by, mine } = await answer.json();
+    const { seen, by } = await answer.json();
     // The parts of a sheet are brought up to date; a page with a form is left alone, and told.
     if (here.querySelector(".bench-field")) await globalThis.pageParts.refresh();
     else here.dataset.seen = seen;
-    if (!mine) say(by);
+    say(by);
   };
 
   const beat = async () => {

@@ -47,7 +47,8 @@
       if (!field) return;
       const begun = field.value;
       const hand = globalThis.benchEntry.hand();
-      globalThis.benchEntry.make(field, text, { token, hand: gauge && "instrument" in hand ? { ...hand, instrument: gauge } : hand });
+      const known = [...document.querySelectorAll('[data-shared][name="instrument"] option')].some(({ value }) => value === gauge);
+      globalThis.benchEntry.make(field, text, { token, hand: known ? { ...hand, instrument: gauge } : hand });
       field.value = begun;
       await finish(on("place").closest("[data-reading]"));
     } else if (on("discard")) await finish(on("discard").closest("[data-reading]"));

@@ -150,7 +150,7 @@ def _row(
         "gap": GAP_WORDS[gap],
         "no_minimum": gap is core.Gap.RADIAL and not bench.report.job.sheet.minimum(LimitName.RADIAL).is_set,
         "saved": [_saved(bench, reading, questions, wrong) for reading in readings],
-        "wants": f"{SLICES[gap]} slices" if SLICES[gap] > 1 else "",
+        "wants": f"× {SLICES[gap]}" if SLICES[gap] > 1 else "",
         "field": Field(
             name=name,
             label=f"{label}, {GAP_WORDS[gap]}, thickness",
