@@ -81,7 +81,25 @@ def test_a_deck_that_does_not_say_which_way_is_asked_about(text, why):
 
 @pytest.mark.parametrize(
     "text",
-    ["", "wide", "nan", "inf", "-5", "1e3", "2,84", "5 furlongs", "1.2.3", "--4", "0x10", "٣", "9" * 60, "5\x00", "½"],
+    [
+        "",
+        "wide",
+        "nan",
+        "inf",
+        "-5",
+        "1e3",
+        "1,104",
+        "2,8,4",
+        "1,104.5",
+        "5 furlongs",
+        "1.2.3",
+        "--4",
+        "0x10",
+        "٣",
+        "9" * 60,
+        "5\x00",
+        "½",
+    ],
 )
 @pytest.mark.parametrize("unit", list(Unit))
 def test_what_is_not_a_length_is_refused_in_words(text, unit):
@@ -176,3 +194,17 @@ def test_the_u_of_a_large_length_is_rounded_up(mm, unit, shown):
 def test_both_units_are_echoed_the_builds_own_first():
     assert format_both(2.8448, Unit.INCH) == "0.1120 in · 2.845 mm"
     assert format_both(2.8448, Unit.MILLIMETRE) == "2.845 mm · 0.1120 in"
+
+
+COMMAS = {"0,112": "0.112", ",112": ".112", "2,84 mm": "2.84 mm", "11,5": "11.5", "12,50": "12.50"}
+
+
+@pytest.mark.parametrize("text", COMMAS)
+def test_a_decimal_comma_is_read_as_a_point(text):
+    assert typed.parse_bench_length(text, Unit.INCH) == typed.parse_bench_length(COMMAS[text], Unit.INCH)
+
+
+@pytest.mark.parametrize("text", ["1,104", "12,500", "104,000 mm", "1,104.5", "2,8,4"])
+def test_a_comma_that_could_part_thousands_is_asked_about(text):
+    with pytest.raises(LengthError, match="comma"):
+        typed.parse_bench_length(text, Unit.MILLIMETRE)

@@ -13,7 +13,6 @@ from typing import Annotated
 
 from mockup.faults import Fault, refuse
 from mockup.quantity.fields import Name, Text, Within
-from mockup.quantity.typed import LengthError, decimal_point
 
 LONGEST_LINE = 400
 MOST_COLUMNS = 40
@@ -99,10 +98,8 @@ def read_line(text: str, way: GaugeWay) -> str:
     refuse([] if 0 < len(line) <= LONGEST_LINE else [Fault("line", f"A line of 1 to {LONGEST_LINE} characters.")])
     number, unit = {Shape.PLAIN: _plain, Shape.COLUMNS: _columns, Shape.JSON: _json}[way.shape](line, way)
     shown = line[:60]
-    try:
-        number = decimal_point(number.strip()).removeprefix("+")
-    except LengthError as error:
-        refuse([Fault("line", str(error))])
+    # No gauge parts thousands: a comma in its line is a decimal one.
+    number = number.strip().replace(",", ".").removeprefix("+")
     refuse(
         [] if _NUMBER.match(number) else [Fault("line", f"“{shown}”: there is no number where “{way.name}” has it.")]
     )
