@@ -59,7 +59,7 @@ WRITES = {
     "a strike": lambda built, by: services.strike(
         Entry.objects.filter(build=built, kind="clay").last(), by, "read wrong"
     ),
-    "an undo": lambda built, by: services.undo(services.last_of(built, by), by),
+    "an undo": lambda built, by: lines.undo(lines.last_of(built, by), by),
     "put away": services.put_away,
 }
 

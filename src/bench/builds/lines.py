@@ -2,17 +2,23 @@
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import datetime, timedelta
 from typing import Any
 from uuid import UUID
 
+from django.utils import timezone
+
 from bench.builds.kinds import data_of, kind_of, words_of
 from bench.builds.models import Build, Entry
-from bench.builds.services import LONGEST_TYPED
+from bench.builds.services import LONGEST_TYPED, locked, strike
 from bench.shops.models import Person
-from mockup.faults import FaultsError, message_of, refuse
+from mockup.faults import Fault, FaultsError, message_of, refuse
 from mockup.job import misplaced
 from mockup.quantity.typed import LengthError
+from mockup.reading_kinds import READING_KINDS
+
+AT_ONCE = timedelta(seconds=10)
+"""So long after a reading was written, taking it back is no correction of the book but a slip of the hand."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -82,3 +88,22 @@ def _elsewhere(known: Entry, build: Build, item: Any) -> str:
 
 def _in_the_log(known: Entry) -> str:
     return f"This reading is in the log already: {words_of(known.kind)} “{known.typed}” of {known.build}."
+
+
+def last_of(build: Build, by: Person) -> Entry | None:
+    """The reading somebody wrote last in a build, of those that stand."""
+    mine = Entry.objects.filter(build=build, by=by, struck_reason="")
+    found: Entry | None = mine.filter(kind__in=[kind.name for kind in READING_KINDS]).last()
+    return found
+
+
+def undo(entry: Entry, by: Person) -> None:
+    """Strike out one's own last reading, with a reason that says how soon.
+
+    Raises FaultsError where one has written another since, or somebody struck it out: what the key meant is gone.
+    """
+    with locked(entry.build) as now:
+        last = last_of(now, by)
+        refuse([] if last and last.pk == entry.pk else [Fault("undo", "That is no longer your last reading here.")])
+        at_once = timezone.now() - entry.at <= AT_ONCE
+        strike(entry, by, "taken back at once" if at_once else "typed wrong")

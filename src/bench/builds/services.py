@@ -4,7 +4,6 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from copy import copy
 from dataclasses import replace
-from datetime import timedelta
 from typing import Any
 from uuid import UUID
 
@@ -28,19 +27,14 @@ from mockup.job import misplaced
 from mockup.plans.what_if import WhatIf, steps_to_take
 from mockup.plans.what_if import done as with_done
 from mockup.quantity.fields import flat
-from mockup.reading_kinds import READING_KINDS
 
 LONGEST_REASON = 200
-AT_ONCE = timedelta(seconds=10)
-"""So long after a reading was written, taking it back is no correction of the book but a slip of the hand."""
 LONGEST_TYPED = 200
 
 
 @contextmanager
 def locked(build: Build) -> Iterator[Build]:
-    """One change of a build at a time: holds its row, and yields it as it is now, until the change is written.
-
-    Raises Build.DoesNotExist where there is no such build in the shop.
+    """Hold a build's row until a change is written, and yield the build as it is now. Raises Build.DoesNotExist.
 
     Its summary is written with it; of several changes inside one another once, at the end.
     """
@@ -74,25 +68,6 @@ def _written(build: Build, item: Any, by: Person, typed: str, token: UUID | None
             return None
         raise
     return entry
-
-
-def last_of(build: Build, by: Person) -> Entry | None:
-    """The reading somebody wrote last in a build, of those that stand."""
-    mine = Entry.objects.filter(build=build, by=by, struck_reason="")
-    found: Entry | None = mine.filter(kind__in=[kind.name for kind in READING_KINDS]).last()
-    return found
-
-
-def undo(entry: Entry, by: Person) -> None:
-    """Strike out one's own last reading, with a reason that says how soon.
-
-    Raises FaultsError where one has written another since, or somebody struck it out: what the key meant is gone.
-    """
-    with locked(entry.build) as now:
-        last = last_of(now, by)
-        refuse([] if last and last.pk == entry.pk else [Fault("undo", "That is no longer your last reading here.")])
-        at_once = timezone.now() - entry.at <= AT_ONCE
-        strike(entry, by, "taken back at once" if at_once else "typed wrong")
 
 
 def strike(entry: Entry, by: Person, reason: str) -> None:

@@ -11,7 +11,7 @@ from django.contrib import messages
 from django.http import Http404, HttpRequest
 from django.shortcuts import get_object_or_404
 
-from bench.builds import services
+from bench.builds import lines, services
 from bench.builds.models import Entry
 from bench.page.bench import Bench, token_of
 from bench.page.entering import LONGEST_TYPED, Reader, Wrong
@@ -105,7 +105,7 @@ def _read_there(name: str) -> str:
 def _undo(request: HttpRequest, bench: Bench, kinds: Collection[str]) -> dict[str, Wrong]:
     entry = _line(request.POST["undo"], bench, kinds)
     try:
-        services.undo(entry, person_of(request))
+        lines.undo(entry, person_of(request))
     except FaultsError as error:
         return {"undo": Wrong(entry.typed, message_of(error), at_a_field=False)}
     messages.info(request, f"Taken back: “{entry.typed}”. It stands struck out in the history.")

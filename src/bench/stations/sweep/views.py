@@ -61,6 +61,18 @@ def _extra(name: str, label: str, kind: str, letter: str, wrong: dict[str, Wrong
     return Field(name, label, kind, wants=0, wrong=wrong.get(name), mockup=letter)
 
 
+def _alone(bench: Bench, place: Place, letter: str, wrong: dict[str, Wrong]) -> dict[str, Any]:
+    """What is read without a row of its own: at another angle, the drop, and the smallest found by turning."""
+    here = [reading for reading in standing(bench.report.job.of(SweepReading)) if reading.place == place]
+    return {
+        "other": _extra("sweep-other", "Angle and reading", "sweep", letter, wrong),
+        "drop": _extra("sweep-drop", "The drop", "bench", letter, wrong),
+        "drops": [saved_reading(bench, reading, {}, wrong) for reading in here if reading.drop],
+        "turning": _extra("sweep-turning", "Smallest found by turning", "bench", letter, wrong),
+        "turned": [saved_reading(bench, reading, {}, wrong) for reading in here if reading.by_turning],
+    }
+
+
 def _parts(request: HttpRequest, bench: Bench, wrong: dict[str, Wrong]) -> dict[str, Any]:
     report, place = bench.report, place_asked(request, bench)
     figure = _figure(report, place)
@@ -68,8 +80,6 @@ def _parts(request: HttpRequest, bench: Bench, wrong: dict[str, Wrong]) -> dict[
     letter = under.letter if under else ""
     mockup = report.job.mockup(letter) if letter else None
     every = every_valve(report)
-    alone = [r for r in standing(report.job.of(SweepReading)) if r.place == place]
-    drops, turned = [r for r in alone if r.drop], [r for r in alone if r.by_turning]
     check = next(
         (c for c in dict(every.rows)[place.cylinder] if (c.side, c.number) == (place.side, place.number)), None
     )
@@ -94,12 +104,8 @@ def _parts(request: HttpRequest, bench: Bench, wrong: dict[str, Wrong]) -> dict[
         "wheel": WHEEL,
         "rows": rows(bench, place, letter, figure, wrong, enough=advice == "enough"),
         "figure": figure,
-        "other": _extra("sweep-other", "Angle and reading", "sweep", letter, wrong),
-        "drop": _extra("sweep-drop", "The drop", "bench", letter, wrong),
-        "drops": [saved_reading(bench, reading, {}, wrong) for reading in drops],
+        **_alone(bench, place, letter, wrong),
         "known_drops": drop_lines(report),
-        "turning": _extra("sweep-turning", "Smallest found by turning", "bench", letter, wrong),
-        "turned": [saved_reading(bench, reading, {}, wrong) for reading in turned],
         "advice": advice,
         "checks": [check for check in dict(every.rows)[place.cylinder] if check.governing],
         "every": every,
