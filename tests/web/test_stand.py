@@ -7,7 +7,7 @@ from django.test import Client
 from django.urls import reverse
 from django_scopes import scope, scopes_disabled
 
-from bench.builds import reports, services, summaries
+from bench.builds import lines, reports, services, summaries
 from bench.builds.assemble import assemble
 from bench.builds.kinds import CamSteps, LimitEdit
 from bench.builds.models import Build, Entry, MockUp, Summary
