@@ -5,6 +5,8 @@ import re
 import pytest
 from playwright.sync_api import expect
 
+from tests.browser.typing import type_in
+
 pytestmark = pytest.mark.browser
 
 PHONE = {"width": 390, "height": 844}
@@ -133,3 +135,10 @@ def test_how_it_is_done_and_what_the_words_mean_are_a_click_away(open_page):
     expect(page.locator(".how-to")).to_contain_text("Slice, and measure the thinnest place")
     page.locator(".how-to").get_by_role("link", name="What the words mean").click()
     expect(page.locator("#drop")).to_contain_text("How far a shut valve could go at TDC")
+
+
+def test_only_the_row_that_is_asked_for_next_says_so(open_page):
+    page = open_page("/builds/1/indicator/?cylinder=2&valve=intake-1")
+    page.locator("[name=sweep-0]").click()
+    type_in(page, "94")
+    expect(page.locator(".next-mark:visible")).to_have_count(1)
