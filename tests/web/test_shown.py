@@ -80,7 +80,7 @@ def test_the_least_work_becomes_the_plan_as_it_was_shown(bench, carded, member):
     fields = {name: value for name, value in hidden.items() if name not in ("csrfmiddlewaretoken", "once")}
     assert "shown" in fields
     thinner(carded, member, at=70)
-    refused = post(bench, carded, **fields, plan="1")
+    refused = post(bench, carded, **fields | {"plan": "1"})
     assert refused.status_code == 422
     assert NOW in words(refused)
     assert not making.lines(carded, "change")
@@ -91,7 +91,7 @@ def test_what_the_least_work_shows_is_what_the_plan_page_works_out_again(bench, 
     form = re.search(r'<form method="post" action="[^"]*put-right/">(.*?)</form>', found, re.DOTALL)[1]
     fields = dict(re.findall(r'name="([^"]+)" value="([^"]*)"', form))
     fields = {name: value for name, value in fields.items() if name not in ("csrfmiddlewaretoken", "once")}
-    assert post(bench, carded, **fields, plan="1").status_code == 302
+    assert post(bench, carded, **fields | {"plan": "1"}).status_code == 302
 
 
 def test_a_cam_becomes_the_plan_as_it_was_shown(bench, dropped, member):
