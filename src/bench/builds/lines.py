@@ -23,7 +23,7 @@ AT_ONCE = timedelta(seconds=10)
 
 @dataclass(frozen=True, slots=True)
 class Sent:
-    """A line as it was sent: ``read`` makes the piece of the core it stands for, or raises what is wrong with it."""
+    """A line as it was sent: ``read`` returns its piece of the core, or raises what is wrong with it."""
 
     token: UUID
     text: str

@@ -51,7 +51,7 @@ def version() -> str:
 
 
 def being_written(build_id: int) -> Build | None:
-    """The build as whoever holds its row has it, while it is being written; None while nobody here does."""
+    """Return the build whose row is locked here for writing; None where it is not."""
     return _being_written.get().get(build_id)
 
 

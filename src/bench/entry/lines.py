@@ -46,7 +46,7 @@ class Line(BaseModel):
 class Batch(BaseModel):
     """The lines of one build that wait on a device, in the order they were typed.
 
-    ``page`` is the one that is open, ``person`` the number of whoever typed them.
+    ``page`` is the one that is open, ``person`` the number of the person who typed them.
     """
 
     lines: Annotated[Sequence[Line], Field(max_length=MOST_AT_ONCE)]
@@ -92,7 +92,7 @@ def sent_of(line: Line, bench: Bench, now: datetime) -> Sent:
 
 
 def _read(line: Line, bench: Bench) -> Any:
-    """Return the piece of the core that a line stands for. Raises LengthError or FaultsError."""
+    """Return the piece of the core that a line makes. Raises LengthError or FaultsError."""
     text = line.text.strip()
     too_long = f"At most {LONGEST_TYPED} characters; this is {len(text):,}."
     refuse([Fault("text", too_long)] if len(text) > LONGEST_TYPED else [])

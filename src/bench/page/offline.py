@@ -37,7 +37,7 @@ class OwnerMiddleware:
 @require_GET
 @cache_control(no_cache=True)
 def worker(request: HttpRequest) -> HttpResponse:
-    """The service worker; it serves no page by itself before a person's page has told it whose it is."""
+    """The service worker; it keeps no page before a page has said whose it is."""
     return render(request, "offline/worker.js", content_type="text/javascript")
 
 

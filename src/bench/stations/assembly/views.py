@@ -89,7 +89,7 @@ def _end_link(bench: Bench, number: str, by: Person) -> None:
 
 def _sign(bench: Bench, note: str, request: HttpRequest) -> None:
     report = bench.report
-    refuse_changed(request.POST, _shown(bench), f"{verdict_text(report)} The list stands below as it is now.", "note")
+    refuse_changed(request.POST, _shown(bench), f"{verdict_text(report)} The list below shows it as it is now.", "note")
     refuse([] if report.ready else [Fault("note", f"{verdict_text(report)} Nobody signs that.")])
     refuse([Fault("note", f"At most {LONGEST_NOTE} characters.")] if len(note) > LONGEST_NOTE else [])
     lines = [line for line in assembly_lines(bench) if not line.out]
