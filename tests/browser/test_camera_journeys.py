@@ -42,10 +42,11 @@ def test_a_picture_becomes_a_reading_with_the_keyboard_alone(open_page):
     tab_to(page, ".by-picture a")
     page.keyboard.press("Enter")
     page.wait_for_url(re.compile("/clay/pictures/"))
+    # The browser is told to hand over its file dialogue before the key is pressed: told at that moment it may be late.
+    page.on("filechooser", lambda chooser: chooser.set_files(CUT_CLAY))
     tab_to(page, "input[type=file]")
-    with page.expect_file_chooser() as chooser:
-        page.keyboard.press("Enter")
-    chooser.value.set_files(CUT_CLAY)
+    page.keyboard.press("Enter")
+    page.wait_for_function("() => document.querySelector('input[type=file]').files.length === 1")
     tab_to(page, ".take-picture button")
     page.keyboard.press("Enter")
     page.wait_for_url(re.compile(r"/pictures/\d+/"))

@@ -16,12 +16,12 @@ WATCH = """(() => {
   const doing = () => HAND.includes(window.event?.type);
   window.unasked = [];
   const note = (what) => window.unasked.push(what);
-  addEventListener("DOMContentLoaded", () => { window.started = performance.now(); });
+  addEventListener("DOMContentLoaded", () => { window.started = true; });
+  for (const what of ["keydown", "pointerdown"]) addEventListener(what, () => { window.touched = true; }, true);
   const focus = HTMLElement.prototype.focus;
   HTMLElement.prototype.focus = function (...how) {
-    // The cursor stands in the first field once a page is there; after that only the hand moves it.
-    const later = window.started && performance.now() - window.started > 50;
-    if (later && !doing()) note(`the cursor went to ${this.name || this.tagName}`);
+    // A page puts the cursor into its first field; once the hand has touched the page, only the hand moves it.
+    if (window.touched && !doing()) note(`the cursor went to ${this.name || this.tagName}`);
     return focus.apply(this, how);
   };
   const text = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, "value");

@@ -52,6 +52,7 @@ def test_clay_at_the_pads_plug_and_dome_is_carried_whole():
         ("96", 96, True, ""),
         ("96 wall", 96, True, "wall"),
         ("96 inner", 96, True, "inner"),
+        ("96,5", 96.5, True, ""),
         ("over 200", 200, False, ""),
         (">200 plug", 200, False, "plug"),
     ],
@@ -61,7 +62,7 @@ def test_clay_is_typed_with_where_it_was_taken_or_that_it_was_not_touched(text, 
     assert (typed.thickness_mm, typed.touched, typed.spot) == (pytest.approx(thou(thickness)), touched, spot)
 
 
-@pytest.mark.parametrize("text", ["", "wall", "96 moon", "over", "96,5", "-5"])
+@pytest.mark.parametrize("text", ["", "wall", "96 moon", "over", "96,5,1", "-5"])
 def test_clay_that_is_no_thickness_is_refused(text):
     with pytest.raises(LengthError):
         parse_clay(text, Unit.INCH)
