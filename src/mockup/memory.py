@@ -1,10 +1,11 @@
 """What one build leaves behind for a shop to remember: how its parts differed, how its readings repeated, how it stood.
 
 Only sums are kept of each build, and added up over very many. Part to part: of the same valve of several cylinders,
-z_i = C_i - k d_i, sum (z_i - mean)^2 over n - 1 is u_part^2 and what the readings themselves scatter. That is not taken
-off: what an instrument is said to repeat within is no knowledge of this bench, and a u_part that is too small would
-promise what nobody measured. The shop's u_part shrinks to the usual one as a variance of few degrees of freedom does
-(scaled inverse chi-square, worth four; Gelman et al., Bayesian Data Analysis, 2.6).
+z_i = C_i - k d_i, sum (z_i - mean)^2 over n - 1 is u_part^2 and what the readings themselves scatter. Of that only what
+repeats at this very bench showed is taken off: what an instrument is said to repeat within is no knowledge of this
+bench, and a u_part that is too small would promise what nobody measured. The shop's u_part shrinks to the usual one as
+a variance of few degrees of freedom does (scaled inverse chi-square, worth four; Gelman et al., Bayesian Data
+Analysis, 2.6).
 """
 
 import math
@@ -61,8 +62,28 @@ def part_squares(report: Report) -> Squares:
             decks = [report.deck[check.cylinder].clearance.value for check in checks]
             values = [check.figure.value - k * own for check, own in zip(checks, decks, strict=True) if check.figure]
             mean = sum(values) / len(values)
-            found += Squares(sum((one - mean) ** 2 for one in values), len(values) - 1.0)
+            own = (len(values) - 1.0) * _shown_by_repeats_mm2(report, checks)
+            found += Squares(sum((one - mean) ** 2 for one in values) - own, len(values) - 1.0)
     return found
+
+
+def _shown_by_repeats_mm2(report: Report, checks: Iterable[Check]) -> float:
+    """What the readings of some valves scatter by themselves, as the mean of their repeats: a variance [mm2].
+
+    By the slices of each valve that were measured again at one place; 0 where too few were.
+    """
+    clay = {one.key: one for one in report.job.of(ClayReading)}
+    squares, freedom, means, places = 0.0, 0, 0.0, 0
+    for check in checks:
+        again: dict[str, list[float]] = {}
+        for one in (clay[key] for key in (check.governing.evidence if check.governing else ()) if key in clay):
+            if one.where and one.touched:
+                again.setdefault(one.where, []).append(one.thickness_mm)
+        for read in again.values():
+            mean = sum(read) / len(read)
+            squares += sum((one - mean) ** 2 for one in read)
+            freedom, means, places = freedom + len(read) - 1, means + 1 / len(read), places + 1
+    return squares / freedom * means / places if freedom >= FEWEST_FREEDOM else 0.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -77,7 +98,7 @@ def part_scatter(found: Squares) -> PartScatter | None:
     """The shop's scatter of parts [mm]; None where too few cylinders were compared to say so."""
     if found.freedom < FEWEST_FREEDOM:
         return None
-    variance = (PRIOR_FREEDOM * PART_U_MM**2 + found.squares) / (PRIOR_FREEDOM + found.freedom)
+    variance = (PRIOR_FREEDOM * PART_U_MM**2 + max(found.squares, 0.0)) / (PRIOR_FREEDOM + found.freedom)
     return PartScatter(math.sqrt(variance), found.freedom)
 
 
@@ -123,9 +144,16 @@ def _same(reading: Reading, length: str) -> tuple[Any, ...]:
     return (type(reading).__name__, getattr(reading, "instrument", ""), reading.record.by, *said)
 
 
-def repeats_within(squares: float, freedom: float) -> float | None:
-    """The standard deviation of reading again [mm]; None where too few were."""
-    return math.sqrt(squares / freedom) if freedom >= FEWEST_REPEATS else None
+def repeats_within(squares: float, freedom: float, usual_mm: float | None = None) -> float | None:
+    """The standard deviation of reading again [mm]; None where too few were.
+
+    It shrinks to what the instrument is said to repeat within, ``usual_mm``, as a variance of few degrees of freedom
+    does.
+    """
+    if freedom < FEWEST_REPEATS:
+        return None
+    prior = 0.0 if usual_mm is None else PRIOR_FREEDOM
+    return math.sqrt((prior * (usual_mm or 0.0) ** 2 + squares) / (prior + freedom))
 
 
 def deck_cut_mm(job: Job, *, planned: bool = False) -> float:

@@ -43,7 +43,8 @@ def test_the_summary_keeps_what_evaluate_says(member, many):
 def test_how_instruments_repeat_is_told_from_all_the_books(bench, stranger, member, many):
     said = words(bench.get(reverse("memory")))
     assert "8 builds" not in said
-    assert f"{member.shown_name} 0.0000 in · 0.000 mm (16)" in said, "16 decks were read twice, and alike"
+    # 16 decks were read twice, and alike; what the bridge is said to repeat within, 0.5 thou, weighs four readings.
+    assert f"{member.shown_name} 0.0002 in · 0.006 mm (16)" in said
     assert "Nothing was read twice yet" in words(stranger.get(reverse("memory")))
 
 

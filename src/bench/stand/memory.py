@@ -46,10 +46,11 @@ def _repeats(shop_id: int) -> list[dict[str, Any]]:
             key,
             {"name": of.name if of else key, "said": of.repeats_mm if of else None, "people": [], "sums": Squares()},
         )
-        one["people"].append({"by": by, "within": repeats_within(squares, freedom), "freedom": freedom})
+        within = repeats_within(squares, freedom, one["said"])
+        one["people"].append({"by": by, "within": within, "freedom": freedom})
         one["sums"] += Squares(squares, freedom)
     for one in found.values():
-        one["within"] = repeats_within(one["sums"].squares, one["sums"].freedom)
+        one["within"] = repeats_within(one["sums"].squares, one["sums"].freedom, one["said"])
     return list(found.values())
 
 

@@ -1,8 +1,9 @@
 """What one cylinder's clearance and both decks say of another that was not read: inferred, never measured.
 
-C_j = C_i + k (d_j - d_i), u^2 = u_i^2 + u_part^2 + 2 (k u_deck)^2 (plane geometry; parts scatter by common practice).
+C_j = C_i + k (d_j - d_i), u^2 = u_i^2 + 2 u_part^2 + 2 (k u_deck)^2 (plane geometry; parts scatter by common practice).
 """
 
+import math
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
@@ -49,7 +50,7 @@ def _infer(
     ladder = (
         Rung(f"{source.label} as it will run", source.figure, parts=source.governing.parts if source.governing else ()),
         Rung(f"deck of {check.cylinder} against deck of {source.cylinder}", decks, Doubt.DECK),
-        Rung("parts that differ", Value(0.0, part_mm), Doubt.PARTS),
+        Rung("parts that differ", Value(0.0, math.sqrt(2) * part_mm), Doubt.PARTS),
     )
     return Finding(
         figure=running_figure(ladder),
