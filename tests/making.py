@@ -10,7 +10,7 @@ from mockup.engine.block import Engine, Layout
 from mockup.engine.cam import CamCard, Duration, LobeCard
 from mockup.engine.camshaft import Camshaft
 from mockup.engine.gasket import FinalGasket, GasketState
-from mockup.engine.mockup import MockUp
+from mockup.engine.mockup import DialTurns, Lifters, MockUp, Overlap, Springs
 from mockup.engine.valves import Place, Relief, Side, ValveRow
 from mockup.job import Job
 from mockup.limits.margins import Edit, LimitName
@@ -41,6 +41,8 @@ def inclined(angle_deg: float, relief: Relief = Relief.PARALLEL, count: int = 1)
 def mockup(**changes: Any) -> MockUp:
     """Used gasket of 36 thou, everything as the careful do it."""
     plain: dict[str, Any] = {"key": "A", "gasket_state": GasketState.COMPRESSED, "gasket_mm": thou(36)}
+    plain |= {"lifters": Lifters.BLOCKED, "springs": Springs.CHECKING, "two_turns": True, "overlap": Overlap.MOVING}
+    plain |= {"dial_turns": DialTurns.COUNTER}
     return MockUp(**(plain | changes))
 
 

@@ -10,7 +10,7 @@ from bench.builds.kinds import item_of, record_of
 from bench.builds.models import Build, Entry, MockUp
 from bench.shops.models import Person, Shop
 from mockup.engine.block import Engine
-from mockup.engine.gasket import FinalGasket, GasketState
+from mockup.engine.gasket import FinalGasket
 from mockup.engine.mockup import MockUp as CoreMockUp
 from mockup.engine.valves import Place, Side
 from mockup.quantity.fields import Held, flat, flat_fields, from_flat
@@ -18,6 +18,7 @@ from mockup.quantity.typed import parse_firing_order
 from mockup.readings.clay import ClayReading
 from mockup.readings.deck import DeckReading
 from mockup.readings.volumes import VolumePart, VolumeReading
+from tests.making import mockup as careful_mockup
 from tests.making import thou
 
 
@@ -58,8 +59,8 @@ def save(built: Build, by: Person, **changes: Any) -> Build:
 
 def mockup(built: Build, by: Person, **changes: Any) -> MockUp:
     with scope(shop=by.shop):
-        conditions = {"gasket_state": GasketState.COMPRESSED, "gasket_mm": thou(36)} | changes
-        return services.save_mockup(built, by, record_of(CoreMockUp, {"key": "", **conditions}))
+        conditions = flat(careful_mockup(key="")) | changes
+        return services.save_mockup(built, by, record_of(CoreMockUp, conditions))
 
 
 def write(built: Build, by: Person, *items: Any) -> list[Entry]:

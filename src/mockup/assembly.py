@@ -35,13 +35,13 @@ LEFT_IN: tuple[tuple[str, str, str, Callable[[MockUp], bool]], ...] = (
         "lifters",
         "Running lifters in; every blocked one out, and counted.",
         "lifters blocked",
-        lambda mockup: mockup.lifters is Lifters.BLOCKED,
+        lambda mockup: mockup.lifters in (Lifters.BLOCKED, Lifters.NOT_SAID),
     ),
     (
         "springs",
         "Checking springs off, running springs on: proper compressor, eye protection. Coil bind checked.",
         "checking springs",
-        lambda mockup: mockup.springs is Springs.CHECKING,
+        lambda mockup: mockup.springs in (Springs.CHECKING, Springs.NOT_SAID),
     ),
     (
         "rockers",

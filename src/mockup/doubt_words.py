@@ -38,6 +38,7 @@ HALVED_BY = {
     Doubt.PUSHROD: "the pushrods measured",
 }
 MOST_TIMES = 30
+INDICATOR = "an indicator in place of clay"
 
 
 def made_of(parts: Sequence[Part], figure: Value, kind: Kind, unit: Unit) -> str:
@@ -54,8 +55,11 @@ def _amount(expanded: float, kind: Kind, unit: Unit) -> str:
     return format_expanded(expanded, unit) if kind.is_length else f"{math.ceil(expanded * 100 - 1e-9) / 100:.2f}"
 
 
-def halved_by(parts: Sequence[Part]) -> str:
-    """What would bring U down to half: the fewest of its parts, largest first, that would have to go."""
+def halved_by(parts: Sequence[Part], *, of_clay: bool = False) -> str:
+    """What would bring U down to half: the fewest of its parts, largest first, that would have to go.
+
+    ``of_clay``: read by slices, of which only those at the thinnest place repeat one another.
+    """
     total = sum(part.u**2 for part in parts)
     if not total:
         return ""
@@ -65,23 +69,29 @@ def halved_by(parts: Sequence[Part]) -> str:
             break
         left -= part.u**2
         gone.append(part)
-    return " and ".join(_way(part, wanted - left) for part in gone)
+    return " and ".join(_way(part, wanted - left, of_clay=of_clay) for part in gone)
 
 
-def _way(part: Part, room: float) -> str:
+def _way(part: Part, room: float, *, of_clay: bool) -> str:
     """``room``: what of its variance may stay."""
     if part.of is not Doubt.REPEATABILITY:
         return HALVED_BY[part.of]
     times = math.ceil(part.u**2 / room) if room > part.u**2 / MOST_TIMES else MOST_TIMES
+    if of_clay:
+        # The thinnest place governs: slices cut elsewhere say nothing more of it.
+        often = "twice" if times == 2 else f"about {times} times as often"
+        return f"the thinnest place measured {often}, by the same name each time" if times < MOST_TIMES else INDICATOR
     if times == 2:
         return "twice the readings"
     return f"about {times} times the readings" if times < MOST_TIMES else "many more readings"
 
 
-def certainty_lines(parts: Sequence[Part], figure: Value | None, kind: Kind, unit: Unit) -> list[str]:
+def certainty_lines(
+    parts: Sequence[Part], figure: Value | None, kind: Kind, unit: Unit, *, of_clay: bool = False
+) -> list[str]:
     """Both sentences about the U of a figure, those that say something."""
     if figure is None:
         return []
     said = made_of(parts, figure, kind, unit)
-    half = halved_by(parts)
+    half = halved_by(parts, of_clay=of_clay)
     return [f"{said}."] * bool(said) + [f"Half of it would take {half}."] * bool(said and half)

@@ -1,6 +1,6 @@
 """From a job to its report: the one way anything is computed here."""
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import replace
 
 import mockup.checks  # noqa: F401, kinds of check declare themselves as they are read in
@@ -9,7 +9,6 @@ from mockup.checks.check import Check, Kind
 from mockup.checks.compression import Volumes, volumes_of
 from mockup.checks.running import Budget, budget
 from mockup.checks.sign_off import with_signatures
-from mockup.engine.mockup import Springs
 from mockup.engine.valves import Side
 from mockup.job import Job
 from mockup.quantity.value import MM_PER_INCH
@@ -19,7 +18,7 @@ from mockup.readings.cam import ArrivedLift, arrived_lifts
 from mockup.readings.cam_timing import LiftReading, newest_lifts
 from mockup.readings.deck_plane import deck_planes
 from mockup.readings.tdc import companion
-from mockup.report import Report, Summary, TdcReport, worst
+from mockup.report import Question, Report, Summary, TdcReport, worst
 from mockup.steps import steps_of
 
 NEEDLE_STEP_MM = 0.0005 * MM_PER_INCH
@@ -29,8 +28,10 @@ NEEDLE_STEP_MM = 0.0005 * MM_PER_INCH
 def evaluate(job: Job) -> Report:
     """Judge everything that was read of ``job`` and say what is left to do."""
     basis = Basis(job)
-    checks = with_signatures(with_calibration(_checks(basis), job), job.sign_offs)
+    checks = tuple(with_calibration(_checks(basis), job))
     deck, parts = basis.deck, basis.parts
+    questions = questions_of(job, checks, deck, parts, basis.cam, basis.sweeps)
+    checks = with_signatures(_questioned(checks, questions), job.sign_offs)
     return Report(
         job=job,
         basis=basis,
@@ -48,8 +49,19 @@ def evaluate(job: Job) -> Report:
         pushrods=basis.pushrods,
         volumes=_volumes(basis),
         summaries=tuple(_summaries(checks)),
-        questions=questions_of(job, checks, deck, parts, basis.cam, basis.sweeps),
+        questions=questions,
         steps=steps_of(job, checks, deck, parts, basis.cam),
+    )
+
+
+def _questioned(checks: Iterable[Check], questions: Iterable[Question]) -> tuple[Check, ...]:
+    """The checks, those that an open question contradicts with the words of it."""
+    against: dict[str, list[str]] = {}
+    for question in questions:
+        for label in question.against:
+            against.setdefault(label, []).append(question.text)
+    return tuple(
+        replace(check, questioned=tuple(against[check.label])) if check.label in against else check for check in checks
     )
 
 
@@ -61,7 +73,7 @@ def _checks(basis: Basis) -> Iterator[Check]:
             if asked:
                 yield check
             elif check.governing:
-                yield replace(check, required=False)
+                yield replace(check, required=False, asked=False)
 
 
 def _budgets(basis: Basis) -> dict[int, Budget]:
@@ -80,7 +92,7 @@ def _volumes(basis: Basis) -> dict[int, Volumes]:
 def _arrived(basis: Basis) -> tuple[ArrivedLift, ...]:
     job = basis.job
     ratio = job.engine.rocker_ratio
-    loaded = {mockup.key: mockup.springs is Springs.RUNNING for mockup in job.mockups}
+    loaded = {mockup.key: mockup.is_loaded for mockup in job.mockups}
     lash = {(mockup.key, side): mockup.lash_at_valve_mm(ratio, side) for mockup in job.mockups for side in Side}
     return arrived_lifts(newest_lifts(job.of_this_cam(LiftReading)), basis.cam.sides, loaded, lash)
 

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from mockup.checks.check import Check
 from mockup.limits.judge import State
-from mockup.report import FAILING, Report, Verdict
+from mockup.report import FAILING, Report, Verdict, counts
 from mockup.topics import Topic
 
 MOST_NAMED = 4
@@ -19,7 +19,7 @@ class Outlook:
     """Labels of the checks that count, by what can be said of them.
 
     ``unproved``: what was read of them is no proof. ``lost``: they have a figure now and would have none.
-    ``aside``: how many are neither required nor read.
+    ``beside``: not clear, and not asked for. ``aside``: how many are neither required nor read.
     """
 
     clear: tuple[str, ...]
@@ -29,6 +29,7 @@ class Outlook:
     without_limit: tuple[str, ...]
     unproved: tuple[str, ...]
     lost: tuple[str, ...]
+    beside: tuple[str, ...]
     aside: int
 
     @property
@@ -45,6 +46,7 @@ class Outlook:
             ("no minimum set for", self.without_limit),
             ("read without proof", self.unproved),
             ("without a figure then", self.lost),
+            ("not asked for, and not clear", self.beside),
         )
         return tuple(f"{words}: {named(labels)}" for words, labels in parts if labels)
 
@@ -52,7 +54,7 @@ class Outlook:
 def outlook(report: Report, before: Report | None = None) -> Outlook:
     """What can be said of a report; of a what-if's against the report ``before``."""
     had = {check.label for check in before.checks if check.figure} if before else set()
-    names = ("clear", "signed", "failing", "unread", "without_limit", "unproved", "lost")
+    names = ("clear", "signed", "failing", "unread", "without_limit", "unproved", "lost", "beside")
     found: dict[str, list[str]] = {name: [] for name in names}
     aside = 0
     for check in report.checks:
@@ -69,7 +71,7 @@ def _of(check: Check, had: Iterable[str]) -> str:
     if check.signed:
         return "signed"
     if check.state in FAILING:
-        return "failing"
+        return "failing" if counts(check) else "beside"
     if check.state is State.NO_MINIMUM:
         return "without_limit"
     if check.figure:

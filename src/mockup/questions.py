@@ -1,9 +1,10 @@
 """What is surprising in a job: kept as it was entered, but asked about."""
 
-import statistics
 from collections.abc import Iterator, Mapping, Sequence
 
+from mockup.apart import cylinders_apart
 from mockup.checks.check import Check, Kind
+from mockup.contradictions import contradictions
 from mockup.engine.cam import END_LIFT_MM
 from mockup.engine.mockup import PistonsIn
 from mockup.job import Job
@@ -27,8 +28,6 @@ THICK_GASKET_MM = 3.0
 
 CONTRADICTS_MM = 0.1
 """Edges whose middle lies this far from the crown's centre, more than their U: common practice, no source."""
-PROUD_MM = 0.09
-"""A crown this far from its bank's middle one is asked about: common practice, no source."""
 MUCH_ROCK_MM = 0.2
 SPREAD_CC = 0.8
 """Fills of one volume that lie further apart than good burette work: common practice, no source."""
@@ -50,10 +49,12 @@ def questions_of(
         *_tdc(job),
         *_readings(job),
         *_crowns(job, deck),
+        *cylinders_apart(job, deck, parts),
         *_fills(parts),
         *_cam(job, cam),
         *sweep_questions(job, sweeps),
         *_contradictions(checks),
+        *contradictions(job, checks, deck),
         *_quench(job, checks),
         *_ratios(checks),
         *_sheet(job, checks),
@@ -76,14 +77,6 @@ def _crowns(job: Job, deck: Decks) -> Iterator[Question]:
             )
         if not figure.crank_held:
             yield Question(f"Cylinder {cylinder}: pushed without watching the crank. Did it move?")
-    for bank in job.engine.banks if not job.engine.separate_barrels else ():
-        heights = {cylinder: deck[cylinder].clearance.value for cylinder in bank if cylinder in deck}
-        if len(heights) > 2:
-            usual = statistics.median(heights.values())
-            for cylinder, height in heights.items():
-                if usual - height > PROUD_MM:
-                    apart = format_both(usual - height, job.unit)
-                    yield Question(f"Cylinder {cylinder} stands {apart} prouder than its bank. Its own piston and rod?")
 
 
 LEAST_SPAN_DEG = 180.0

@@ -22,8 +22,16 @@ from mockup.readings.tdc import TdcFigure
 from mockup.readings.volumes import VolumeFigure, VolumePart
 from mockup.stations import Station
 
-WORST_FIRST = (State.SHORT, State.OVER, State.CLOSE, State.NOT_MEASURED, State.CLEAR, State.NO_MINIMUM)
-FAILING = (State.SHORT, State.OVER, State.CLOSE)
+WORST_FIRST = (
+    State.SHORT,
+    State.OVER,
+    State.CLOSE,
+    State.QUESTIONED,
+    State.NOT_MEASURED,
+    State.CLEAR,
+    State.NO_MINIMUM,
+)
+FAILING = (State.SHORT, State.OVER, State.CLOSE, State.QUESTIONED)
 
 
 class Verdict(StrEnum):
@@ -63,10 +71,14 @@ class Summary:
 
 @dataclass(frozen=True, slots=True)
 class Question:
-    """Something surprising: kept, but asked about. ``evidence`` is the key of the reading, or empty."""
+    """Something surprising: kept, but asked about. ``evidence`` is the key of the reading, or empty.
+
+    ``against``: labels of the checks whose figure it contradicts; while it is open none of them is clear.
+    """
 
     text: str
     evidence: str = ""
+    against: tuple[str, ...] = ()
 
 
 def station_read_at(job: Job, finding: Finding) -> Station:
@@ -125,13 +137,18 @@ class Report:
     steps: tuple[Step, ...]
 
     @property
+    def counting(self) -> list[Check]:
+        """The checks the verdict rests on: those required, those failing that were asked for, and metal on metal."""
+        return [check for check in self.checks if check.required or (check.state in FAILING and counts(check))]
+
+    @property
     def verdict(self) -> Verdict:
         """Not clear where anything is short, over or too close; unfinished where required checks lack a reading.
 
         A required check that was read before the engine itself was changed still lacks the reading that proves it.
         What somebody has signed off counts as settled, and is said.
         """
-        counting = [check for check in self.checks if check.required or check.state in FAILING]
+        counting = self.counting
         open_states = {check.state for check in counting if not check.signed}
         if open_states & set(FAILING):
             return Verdict.NOT_CLEAR
@@ -147,7 +164,7 @@ class Report:
     @property
     def as_it_stands(self) -> str:
         """How every check that counts stands, in one line of text that changes when any of them does."""
-        counting = [check for check in self.checks if check.required or check.state in FAILING]
+        counting = self.counting
         return ";".join(f"{c.label} {c.state} {'' if c.daylight is None else f'{c.daylight:.4f}'}" for c in counting)
 
     @property
@@ -169,6 +186,15 @@ class Report:
     def of_kind(self, kind: Kind) -> tuple[Check, ...]:
         """All checks of one kind, cylinder by cylinder."""
         return tuple(check for check in self.checks if check.kind is kind)
+
+
+def counts(check: Check) -> bool:
+    """Whether a check that is not clear stands in the way: nobody has to put right what he did not ask for.
+
+    What may meet as the engine turns does all the same; a quench does so only where growth and stretch use it up.
+    """
+    may_meet = check.kind.meets and check.floor is None and check.state is State.SHORT
+    return check.asked or check.is_metal or may_meet
 
 
 def worst(checks: Sequence[Check]) -> Check:

@@ -22,7 +22,7 @@ from mockup.report import Question
 NEAR_MM = 20 * MM_PER_THOU
 """So near to nothing, clay may have been squeezed by metal."""
 FEWEST_SLICES = 4
-APART_MM = 8 * MM_PER_THOU
+APART_MM = 15 * MM_PER_THOU
 """A slice stands out where it lies farther than this from the middle one, and than APART_TIMES the others' scatter."""
 APART_TIMES = 5.0
 MAD_TO_SIGMA = 1.4826

@@ -7,6 +7,7 @@ from mockup.checks.check import Check, Kind, Trust
 from mockup.checks.coverage import wanted_next
 from mockup.checks.valves import VALVE_KINDS
 from mockup.engine.gasket import GasketState
+from mockup.engine.valves import Side
 from mockup.job import Job
 from mockup.limits.judge import State
 from mockup.limits.margins import LimitName
@@ -20,7 +21,7 @@ from mockup.readings.sweep import SweepReading
 from mockup.readings.tdc import TdcReading
 from mockup.readings.volumes import VolumeFigure, VolumePart, VolumeReading
 from mockup.record import standing
-from mockup.report import FAILING, Step, station_read_at, worst
+from mockup.report import FAILING, Step, counts, station_read_at, worst
 from mockup.stations import Station
 from mockup.topics import EVERYTHING, Topic, is_asked
 
@@ -47,7 +48,7 @@ def steps_of(
         *(_asked_for(job, _volumes(job, parts)) if _ratio_matters(job) else ()),
         *_asked_for(job, _mockup(job)),
         *_asked_for(job, _cam(job, cam)),
-        *_pushrods(job),
+        *_pushrods(job, open_checks),
         *_clay(job, open_checks),
         *(_asked_for(job, _stack(job)) if _stack_last(job) else ()),
         *_asked(open_checks),
@@ -143,7 +144,7 @@ def _cam(job: Job, cam: CamReport) -> Iterator[Step]:
         yield Step(Station.CAM, "Degree the cam: until then it is only supposed to stand to its card.")
 
 
-def _pushrods(job: Job) -> Iterator[Step]:
+def _pushrods(job: Job, checks: Sequence[Check]) -> Iterator[Step]:
     tried, choice = standing(job.of(PushrodReading)), job.pushrod_choice
     # Nobody has to try a pushrod who did not come for that.
     if not tried and Topic.PUSHRODS in job.checking:
@@ -152,6 +153,15 @@ def _pushrods(job: Job) -> Iterator[Step]:
         yield Step(Station.PUSHRODS, "Say what preload or lash the pushrods are to leave.")
     elif tried and choice and choice.chosen_mm is None:
         yield Step(Station.PUSHRODS, "Choose the pushrods: their zero-lash length is known.")
+    untried: list[Check] = []
+    for side in Side:
+        mine = [check for check in checks if check.kind is Kind.PUSHROD and check.side is side and check.required]
+        lacking = {check.cylinder for check in mine if not check.governing}
+        wanted = wanted_next(job, {check.cylinder for check in mine} - lacking, sorted(lacking)) if lacking else []
+        untried += [check for check in mine if not check.governing and check.cylinder in wanted]
+    if untried:
+        labels = ", ".join(check.label.rpartition(" ")[0] for check in untried)
+        yield Step(Station.PUSHRODS, f"Try the checking pushrod on {labels}.", untried[0].cylinder)
 
 
 def _clay(job: Job, checks: Sequence[Check]) -> Iterator[Step]:
@@ -226,10 +236,17 @@ def _planned(job: Job) -> Iterator[Step]:
 def _put_right(job: Job, checks: Sequence[Check]) -> Iterator[tuple[Step, bool]]:
     """What is short, over or too close of each kind, and whether parts may meet: touching, or short beyond U."""
     for kind in Kind:
-        failing = [check for check in checks if check.kind is kind and check.state in FAILING]
+        failing = [check for check in checks if check.kind is kind and check.state in FAILING and counts(check)]
         if not failing:
             continue
         check = worst(failing)
+        if check.state is State.QUESTIONED:
+            yield Step(Station.VERDICT, f"{check.label} is in question. {check.questioned[0]}", check.cylinder), False
+            continue
+        if check.daylight is None and not check.touches:
+            words = f"{check.label} is less than growth and stretch use: metal on metal. Put it right."
+            yield Step(Station.RIGHT, words, check.cylinder), check.state is State.SHORT
+            continue
         if check.touches or check.daylight is None:
             yield Step(Station.RIGHT, f"{check.label} touches: metal on metal. Put it right.", check.cylinder), True
             continue

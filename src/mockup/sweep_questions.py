@@ -15,18 +15,27 @@ def sweep_questions(job: Job, sweeps: Sequence[SweepFigure]) -> Iterator[Questio
         label = figure.place.label(job.engine.row(figure.place.side).count)
         key = figure.readings[-1].key
         if figure.shut:
-            yield Question(f"{label}: the readings follow the piston alone. Was it firing TDC? Turn a full turn.", key)
+            yield Question(
+                f"{label}: the readings follow the piston alone. Was it firing TDC? Turn the crank one whole turn and "
+                "read again: at overlap both valves move.",
+                key,
+            )
         for reading in figure.readings:
             if reading.surprising:
                 shown = format_both(reading.clearance_mm, job.unit)
                 yield Question(f"{label}: {shown} is a great deal. Is it right, and was it overlap TDC?", reading.key)
         if figure.drop and figure.along and figure.drop.value < max(value.value for value in figure.along) * 0.5:
-            yield Question(f"{label}: the drop is less than what was read about overlap. Which TDC was which?", key)
+            yield Question(
+                f"{label}: the drop is less than what was read about overlap. Which TDC was which? At overlap both "
+                "valves move when the crank is turned a little; turn it one whole turn and read again.",
+                key,
+                (label,),
+            )
         yield from _fit(figure, label)
     yield from _scatter(sweeps)
 
 
-SCATTERED = 1.8
+SCATTERED = 2.2
 """Readings that repeat so many times worse than their instrument is said to are asked about: our own bound."""
 
 
@@ -45,9 +54,16 @@ def _fit(figure: SweepFigure, label: str) -> Iterator[Question]:
     closest = figure.closest
     if closest is None:
         return
-    if closest.doubtful:
-        key = figure.readings[-1].key
-        yield Question(f"{label}: no curve explains these readings, so they give no figure. Which one is wrong?", key)
+    if closest.cam_off:
+        off, way = abs(closest.cam_off.value), "behind" if closest.cam_off.value > 0 else "ahead of"
+        yield Question(
+            f"{label}: these readings show the cam about {off:.0f}° {way} where it is said to stand. Is it this card’s "
+            "cam, and on its marks? Degree it.",
+            figure.readings[-1].key,
+            (label,),
+        )
+    if closest.doubtful or closest.suspect is not None:
+        yield _which_is_wrong(figure, label)
         return
     for reading, out in zip(figure.readings, closest.outlier, strict=False):
         if out:
@@ -56,3 +72,22 @@ def _fit(figure: SweepFigure, label: str) -> Iterator[Question]:
     values = {round(value.value, 4) for value in figure.along}
     if len(figure.along) > 2 and len(values) == 1:
         yield Question(f"{label}: every reading is the same. Does the dial move?")
+
+
+def _which_is_wrong(figure: SweepFigure, label: str) -> Question:
+    """Readings that no curve explains: the one to blame where it can be told, and what probably happened."""
+    closest = figure.closest
+    if closest is None or closest.suspect is None:
+        return Question(
+            f"{label}: no curve explains these readings, so they give no figure. Which one is wrong?",
+            figure.readings[-1].key,
+            (label,),
+        )
+    reading = figure.readings[closest.suspect]
+    at = format_crank_angle(reading.crank_deg)
+    return Question(
+        f"{label}: without the reading at {at} the others fit. Did the needle go backwards there, or past a turn? "
+        "Read it again, and strike out the wrong one.",
+        reading.key,
+        (label,),
+    )

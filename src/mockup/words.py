@@ -7,7 +7,7 @@ from mockup.checks.check import Check, Finding, Kind, Signature
 from mockup.doubt_words import certainty_lines
 from mockup.engine.block import Engine, Layout
 from mockup.engine.gasket import GasketState
-from mockup.engine.mockup import Bolts, Clay, Fasteners, Lifters, MockUp, PistonsIn, Springs
+from mockup.engine.mockup import Bolts, Clay, DialTurns, Fasteners, Lifters, MockUp, Overlap, PistonsIn, Springs
 from mockup.engine.valves import Relief, Side, ValveRow
 from mockup.limits.judge import Bound, Limit, State
 from mockup.limits.margins import LimitName
@@ -180,7 +180,7 @@ def mockup_line(mockup: MockUp, unit: Unit) -> str:
     parts = [gaskets[mockup.gasket_state], f"bolts {mockup.bolts}", LIFTER_WORDS[mockup.lifters]]
     laid = f" laid {format_bench(mockup.laid_mm, unit)}" if mockup.laid_mm else ""
     where = f" ({mockup.springs_at})" if mockup.springs_at else ""
-    parts += [f"{mockup.springs} springs{where}", f"{CLAY_WORDS[mockup.clay]}{laid}"]
+    parts += [f"{SPRING_WORDS[mockup.springs]}{where}", f"{CLAY_WORDS[mockup.clay]}{laid}"]
     parts.append(
         f"lash {format_bench(mockup.lash_mm, unit)} at the {mockup.lash_at}" if mockup.lash_mm else "zero lash"
     )
@@ -193,6 +193,8 @@ def mockup_line(mockup: MockUp, unit: Unit) -> str:
     if mockup.rocker_ratio is not None:
         parts.append(f"rockers {mockup.rocker_ratio:g}")
     parts.append("two full turns" if mockup.two_turns else "not two full turns")
+    if mockup.overlap is not Overlap.NOT_SAID:
+        parts.append(f"overlap TDC by {OVERLAP_WORDS[mockup.overlap]}")
     parts += mockup.also
     return ", ".join(parts)
 
@@ -201,6 +203,7 @@ LIFTER_WORDS = {
     Lifters.SOLID: "solid lifters",
     Lifters.BLOCKED: "hydraulic lifters blocked",
     Lifters.UNBLOCKED: "hydraulic lifters not blocked",
+    Lifters.NOT_SAID: "lifters not said",
 }
 CLAY_WORDS = {Clay.MODELLING: "modelling clay", Clay.DOUGH: "soft dough", Clay.PUTTY: "bouncing putty"}
 BOLT_WORDS = {Bolts.TORQUED: "torqued", Bolts.SNUGGED: "old bolts, snugged"}
@@ -214,7 +217,30 @@ PISTON_WORDS = {
     PistonsIn.REVERSED: "reversed",
     PistonsIn.UNKNOWN: "not noted",
 }
-SPRING_WORDS = {Springs.CHECKING: "checking springs", Springs.RUNNING: "running springs"}
+SPRING_WORDS = {
+    Springs.CHECKING: "checking springs",
+    Springs.RUNNING: "running springs",
+    Springs.NOT_SAID: "springs not said",
+}
+OVERLAP_WORDS = {
+    Overlap.NOT_SAID: "not said",
+    Overlap.MOVING: "both valves moving",
+    Overlap.MARKS: "cam marks",
+    Overlap.WHEEL: "the wheel alone",
+}
+TURNED_WORDS = [
+    ("", "not said how turned"),
+    ("0", "past the smallest and back"),
+    ("2", "in steps of 2°"),
+    ("5", "in steps of 5°"),
+    ("10", "in steps of 10°"),
+]
+"""How the crank was turned for the smallest reading, by what is typed for it [deg]."""
+DIAL_TURN_WORDS = {
+    DialTurns.NOT_SAID: "not said",
+    DialTurns.COUNTER: "counter, or digital",
+    DialTurns.COUNTED: "counted by eye",
+}
 GASKET_WORDS = {
     GasketState.FINAL: "the one it will run, torqued",
     GasketState.SAME_USED: "the same kind, used",
@@ -283,6 +309,8 @@ def _check_line(check: Check, unit: Unit) -> str:
         for at, rung in enumerate(rungs)
     ]
     cautions = [f"    ! {caution}" for caution in (check.governing.cautions if check.governing else ())]
-    doubts = certainty_lines(check.governing.parts, check.figure, check.kind, unit) if check.governing else []
+    read, doubts = check.governing, []
+    if read:
+        doubts = certainty_lines(read.parts, check.figure, check.kind, unit, of_clay=read.by_clay)
     said = [f"    {' '.join(doubts)}"] if doubts else []
     return "\n".join([line, *(trail if len(rungs) > 1 else []), *said, *cautions])

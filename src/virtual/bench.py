@@ -12,7 +12,7 @@ import numpy as np
 
 from mockup.engine.cam import CamCard, Duration, LobeCard, LobeTable
 from mockup.engine.gasket import FinalGasket, GasketState
-from mockup.engine.mockup import Bolts, MockUp
+from mockup.engine.mockup import Bolts, DialTurns, Lifters, MockUp, Overlap, Springs
 from mockup.engine.valves import Place, Relief, Side
 from mockup.instruments import BRIDGE, CALIPER, INDICATOR
 from mockup.job import Job
@@ -66,6 +66,17 @@ def a_hand(rng: np.random.Generator, repeats_thou: float | None = None, wheel_de
     return Hand(rng, thou * THOU, rng.uniform(-wheel_deg, wheel_deg), *off.tolist())
 
 
+CAREFUL: dict[str, Any] = {
+    "bolts": Bolts.TORQUED,
+    "lifters": Lifters.SOLID,
+    "springs": Springs.CHECKING,
+    "two_turns": True,
+    "overlap": Overlap.MOVING,
+    "dial_turns": DialTurns.COUNTER,
+}
+"""What a careful builder does, and says."""
+
+
 @dataclass(frozen=True)
 class Mocked:
     """A mock-up as it is set down, and as it is."""
@@ -108,7 +119,7 @@ def _mocked(
         GasketState.UNKNOWN: THOU * rng.uniform(20, 75),
     }
     stood_mm = stated + off if knows_it else stood[state]
-    conditions = MockUp(key="A", gasket_state=state, gasket_mm=stated, **{"bolts": Bolts.TORQUED, **told})
+    conditions = MockUp(key="A", gasket_state=state, gasket_mm=stated, **CAREFUL | told)
     return Mocked(conditions, TrainSetting(raised_mm=stood_mm - engine.gasket_mm))
 
 
@@ -118,7 +129,7 @@ def on_the_final_gasket(engine: TrueEngine) -> Mocked:
         key="A",
         gasket_state=GasketState.COMPRESSED,
         gasket_mm=engine.gasket_stated_mm,
-        bolts=Bolts.TORQUED,
+        **CAREFUL,
         gasket_known_to_mm=SURELY_MM,
     )
     return Mocked(told, TrainSetting())
@@ -229,7 +240,7 @@ class VirtualBench:
         valve = self.engine.valves[cylinder, side]
         at = valve.closest(self.engine.crank, self.mock.true)[1] + self.hand.rng.uniform(-3, 3)
         true = float(valve.room_mm(np.array([at]), self.engine.crank, self.mock.true)[0])
-        self._write_sweep(cylinder, side, clearance_mm=self.hand.dial(true), by_turning=True)
+        self._write_sweep(cylinder, side, clearance_mm=self.hand.dial(true), by_turning=True, turned_step_deg=0.0)
 
     def _write_sweep(self, cylinder: int, side: Side, **read: Any) -> None:
         self.kept["sweeps"].append(

@@ -28,7 +28,7 @@ def with_clay(page, typed):
 def test_one_reading_is_a_figure_with_the_u_of_not_knowing_the_rest_and_what_it_is_made_of(open_page):
     page = open_page("/builds/1/indicator/?cylinder=3&valve=intake-1")
     page.locator("[name=sweep-10]").focus()
-    type_in(page, "430")
+    type_in(page, "110")
     expect(page.locator(".closest")).to_contain_text("Lobe by its card")
     page.goto("/builds/1/verdict/")
     found = check(page, "intake-3")
@@ -36,6 +36,17 @@ def test_one_reading_is_a_figure_with_the_u_of_not_knowing_the_rest_and_what_it_
     expect(found.locator(".made-of")).to_contain_text("U ")
     expect(found.locator(".made-of")).to_contain_text("lobe")
     expect(found.locator(".made-of")).to_contain_text("Half of it would take")
+
+
+def test_a_reading_far_from_its_sisters_is_in_question_until_it_is_struck_out(open_page):
+    page = open_page("/builds/1/indicator/?cylinder=3&valve=intake-1")
+    page.locator("[name=sweep-10]").focus()
+    type_in(page, "430")
+    expect(page.locator("#strip-face_intake")).to_contain_text("in question")
+    page.goto("/builds/1/verdict/")
+    found = check(page, "intake-3")
+    expect(found.locator(".state").first).to_have_text("in question")
+    expect(page.get_by_text("430.4 among").first).to_be_visible()
 
 
 def test_the_smallest_found_by_turning_is_a_reading_and_the_drop_with_a_card_an_estimate(open_page):
@@ -67,7 +78,7 @@ def test_clay_not_touched_in_a_flattering_mock_up_says_nothing(open_page):
     expect(page.locator(".mockup-line").first).to_contain_text("mock-up C", ignore_case=True)
     found = with_clay(page, "over 50")
     expect(found.locator(".state").first).to_have_text("not measured")
-    expect(found).to_contain_text("that says nothing")
+    expect(found).to_contain_text("no bound either way")
 
 
 def test_a_what_if_says_of_how_many_and_what_is_not_known(open_page):
@@ -80,7 +91,7 @@ def test_a_what_if_says_of_how_many_and_what_is_not_known(open_page):
     expect(page.locator(".drawing")).to_contain_text("Not known: ")
 
 
-def test_signing_with_nothing_ticked_asks_once(open_page):
+def test_signing_asks_for_each_line_that_is_still_open(open_page):
     page = open_page("/builds/1/verdict/", allow=["422"])
     close = page.locator("#check-exhaust-6")
     close.get_by_text("Sign it off as it stands").click()
@@ -90,7 +101,10 @@ def test_signing_with_nothing_ticked_asks_once(open_page):
     page.goto("/builds/1/assembly/")
     page.locator("[name=note]").fill("for Sunday")
     page.get_by_role("button", name="Sign as Ottoline").click()
-    expect(page.locator(".sign-build")).to_contain_text("Nothing on the list is ticked: 0 of")
+    expect(page.locator(".sign-build")).to_contain_text("Still open: Clay cleaned off crowns")
     expect(page.locator("[name=note]")).to_have_value("for Sunday")
+    for box in page.locator("[name=open]").all():
+        box.check()
     page.get_by_role("button", name="Sign as Ottoline").click()
     expect(page.locator(".drawing .signed").first).to_contain_text("for Sunday")
+    expect(page.locator(".drawing .signed").first).to_contain_text("answered for: Clay cleaned off crowns")

@@ -62,7 +62,8 @@ def test_a_small_build_is_typed_with_the_keyboard_alone_and_judged_as_the_comman
 
     page.keyboard.press("Escape")
     page.goto(page.url.replace("volumes", "mock-up"))
-    fill_form(page, gasket_state="compressed", bolts="torqued", lifters="solid", gasket_mm="39")
+    fill_form(page, gasket_state="compressed", bolts="torqued", lifters="solid", springs="checking", two_turns="yes")
+    fill_form(page, overlap="both valves moving", dial_turns="turns counter", gasket_mm="39")
     page.keyboard.press("Enter")
     expect(page.get_by_role("status")).to_contain_text("Mock-up A")
 

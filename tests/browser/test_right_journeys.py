@@ -65,6 +65,8 @@ def assemble_and_sign(page):
     page.locator(".assembly .tick-box").first.click()
     expect(page.locator(".assembly .done")).to_have_count(1)
     page.locator("[name=note]").fill("for the hill on Sunday")
+    for box in page.locator("[name=open]").all():
+        box.check()
     page.get_by_role("button", name="Sign as Ottoline").click()
     expect(page.locator(".drawing .signed").first).to_contain_text("for the hill on Sunday")
 

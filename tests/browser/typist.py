@@ -84,6 +84,10 @@ class Typist:
         name = self.here()
         if not name or self.chance.random() < 0.4:
             name = self.chance.choice(names)
+            # Enter on the link to the next sheet leaves this one: the fields listed may be those of the sheet before.
+            while not self.page.locator(f".bench-field[name='{name}']").count():
+                names = self.fields()
+                name = self.chance.choice(names)
             self.into(name)
         text = texts.for_field(name, self.chance)
         address = self.page.evaluate("() => document.getElementById('bench').dataset.page")

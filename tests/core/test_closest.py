@@ -24,7 +24,7 @@ from mockup.quantity.ladder import Doubt
 from mockup.quantity.value import Value
 from mockup.readings.closest import closest_approach
 from mockup.readings.sweep import SweepReading
-from mockup.readings.valve_model import Sweep, as_sweep, looks_shut
+from mockup.readings.valve_model import DEGREED_U_DEG, Sweep, as_sweep, looks_shut
 from mockup.stations import Station
 from tests.core.test_cam import CARD, degree, table
 from tests.making import clay, deck, engine, job, mockup, thou
@@ -63,10 +63,14 @@ def test_with_the_lift_known_one_reading_is_enough_and_without_it_says_little():
     unknown = closest_approach(one, CRANK, None)
     assert abs(unknown.minimum.value - true_minimum()[0]) <= unknown.minimum.expanded
     assert unknown.minimum.expanded > thou(10)
-    known = closest_approach(one, CRANK, TRAIN)
+    known = closest_approach(replace(one, phase_u_deg=DEGREED_U_DEG), CRANK, TRAIN)
     assert known.minimum.value == pytest.approx(true_minimum()[0], abs=thou(0.5))
     assert not known.bracketed
     assert known.minimum.expanded < thou(5)
+    # Nobody showed that the lobe is this cam's: one angle leaves that open, two less, and five show it themselves.
+    several = [closest_approach(swept(angles), CRANK, TRAIN) for angles in ((10,), (5, 10), (0, 5, 10, 15, 20))]
+    lobe = [next((part.u for part in found.parts if part.of is Doubt.LOBE), 0.0) for found in several]
+    assert lobe == [pytest.approx(thou(5)), pytest.approx(thou(2)), 0.0]
 
 
 def test_a_drop_read_at_firing_tdc_makes_the_known_curve_surer():

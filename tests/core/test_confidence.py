@@ -83,7 +83,7 @@ def test_clay_not_touched_in_a_flattering_mock_up_bounds_nothing(flattering):
     check = intake(job_with_clay(over, mockups=(mockup(**flattering),)))
     assert check.figure is None
     assert check.state is State.NOT_MEASURED
-    assert any("says nothing" in caution for caution in check.governing.cautions)
+    assert any("no bound either way" in caution for caution in check.governing.cautions)
     honest = intake(job_with_clay(over))
     assert honest.governing.bound is Bound.AT_LEAST
 

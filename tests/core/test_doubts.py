@@ -140,13 +140,13 @@ def asked_of(words, **changes):
 
 
 @pytest.mark.parametrize(
-    ("read", "asked"), [((126, 128, 129, 141), "141"), ((126, 128, 129, 133), ""), ((126, 141), "")]
+    ("read", "asked"), [((126, 128, 129, 145), "145"), ((126, 128, 129, 141), ""), ((126, 145), "")]
 )
 def test_a_slice_far_from_all_others_is_asked_about(read, asked):
     slices = tuple(replace(clay(t), key=f"k{t}") for t in read)
     found = asked_of("stands out", clay=slices)
     assert [key for _, key in found] == ([f"k{asked}"] if asked else [])
-    assert not asked or "141 among 126, 128, 129 thou" in found[0][0]
+    assert not asked or "145 among 126, 128, 129 thou" in found[0][0]
 
 
 @pytest.mark.parametrize(

@@ -9,7 +9,7 @@ from mockup.changes.kind import ChangeKind
 from mockup.checks.check import Kind
 from mockup.checks.clearance import NO_FINAL_GASKET, UNKNOWN_STOOD
 from mockup.engine.gasket import FinalGasket, GasketState
-from mockup.engine.mockup import MockUp
+from mockup.engine.mockup import Bolts, MockUp
 from mockup.evaluate import evaluate
 from mockup.faults import FaultsError
 from mockup.limits.judge import State
@@ -17,13 +17,13 @@ from mockup.quantity.typed import LengthError
 from mockup.quantity.typed_train import parse_clay
 from mockup.quantity.value import Unit
 from mockup.quick.sums import GasketSum, PushrodSum
-from tests.making import clay, job, thou
+from tests.making import clay, job, mockup, thou
 
 FINAL = FinalGasket(compressed_mm=thou(41))
 
 
 def read(state, thickness=110, final=None, changes=(), **more):
-    stood = MockUp(key="A", gasket_state=state, **more)
+    stood = mockup(**{"gasket_state": state, "gasket_mm": 0.0, "bolts": Bolts.TORQUED} | more)
     made = job(mockups=(stood,), clay=(clay(thickness),), final_gasket=final, changes=changes, deck=(), volumes=())
     return evaluate(made).of_kind(Kind.FACE_INTAKE)[0]
 
@@ -55,6 +55,13 @@ def test_what_is_known_less_surely_has_the_wider_u():
     states = (GasketState.FINAL, GasketState.SAME_USED, GasketState.SNUGGED, GasketState.UNKNOWN)
     doubts = [read(state).figure.u for state in states]
     assert all(less < more for less, more in itertools.pairwise(doubts))
+
+
+def test_the_gasket_that_will_run_counts_as_snugged_under_bolts_that_were_only_snugged():
+    torqued, snugged = (read(GasketState.FINAL, bolts=bolts) for bolts in (Bolts.TORQUED, Bolts.SNUGGED))
+    assert snugged.figure.value == pytest.approx(torqued.figure.value - thou(5))
+    assert snugged.figure.u > torqued.figure.u
+    assert any("not compressed yet" in one for one in snugged.governing.cautions)
 
 
 @pytest.mark.parametrize(("thickness", "state"), [(160, State.CLEAR), (95, State.CLOSE), (20, State.SHORT)])

@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 
 from mockup.checks.check import Trust
-from mockup.engine.mockup import Clay, Lifters, Springs
+from mockup.engine.mockup import Clay, DialTurns, Lifters, Overlap, Springs
 from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
 from mockup.faults import FaultsError
@@ -18,9 +18,15 @@ from mockup.quick.block import QuickQuench, QuickRatio
 from mockup.quick.valve import Method, QuickCheck, Under
 from tests.making import thou
 
+CAREFUL = {
+    "lifters": Lifters.SOLID, "springs": Springs.CHECKING, "two_turns": True, "overlap": Overlap.MOVING,
+    "dial_turns": DialTurns.COUNTER,
+    "turned_step_deg": 0.0,
+}  # fmt: skip
+
 
 def answered(read, **said):
-    check = QuickCheck(read_mm=thou(read), **said)
+    check = QuickCheck(read_mm=thou(read), **CAREFUL | said)
     return check.answer(check.report())
 
 
@@ -101,6 +107,21 @@ def test_how_it_was_read_counts_as_in_every_build(said, trust, bound):
     found = answered(96, under=Under.FINAL, **said)
     assert (found.governing.trust, found.governing.bound) == (trust, bound)
     assert (found.state is State.CLEAR) == (not said)
+
+
+@pytest.mark.parametrize(
+    "unsaid",
+    [
+        {"lifters": Lifters.NOT_SAID},
+        {"springs": Springs.NOT_SAID},
+        {"two_turns": False},
+        {"method": Method.TURNING, "overlap": Overlap.NOT_SAID},
+        {"method": Method.ANGLE, "crank_deg": 9.0, "overlap": Overlap.WHEEL},
+    ],
+)
+def test_what_nobody_said_is_never_taken_for_the_best(unsaid):
+    assert answered(430, under=Under.FINAL).state is State.CLEAR
+    assert answered(430, under=Under.FINAL, **unsaid).state is State.NOT_MEASURED
 
 
 def test_clay_squeezed_to_nothing_touches():

@@ -24,7 +24,8 @@ from mockup.stations import Station
 from mockup.words import report_text
 from tests.making import clay, job, thou
 
-SHORT = job(clay=(*job().of(ClayReading), clay(90, 2, Side.EXHAUST)))
+READ = tuple(clay(t, c, s) for c in (1, 2) for t, s in ((95, Side.INTAKE), (109, Side.EXHAUST)))
+SHORT = job(clay=(*READ, clay(91, 2, Side.EXHAUST)))
 BY = Record(by="Ottoline", at="2026-11-25T09:00:00")
 
 

@@ -58,6 +58,18 @@ def test_what_was_read_is_judged_though_nobody_asked():
     assert "Intake 1" in report.steps[0].text
 
 
+def test_a_quench_outside_its_window_is_told_beside_where_nobody_asked_for_it():
+    tight = {"checking": (Topic.VALVES,), "volumes": ()}
+    report = evaluate(job(deck=(deck(1, -4), deck(2, -3)), **tight))
+    assert [check.state for check in report.of_kind(Kind.QUENCH)] == [State.SHORT, State.SHORT]
+    assert report.verdict is Verdict.CLEAR
+    assert "not asked for, and not clear: Quench 1, Quench 2" in report_text(report)
+    # A crown that stands further out than the gasket is thick meets the head, whoever asked.
+    metal = evaluate(job(deck=(deck(1, -40), deck(2, -39)), **tight))
+    assert metal.verdict is Verdict.NOT_CLEAR
+    assert metal.steps[0].text.startswith("Quench 1 is short")
+
+
 def test_clear_in_all_that_was_asked_says_what_was_not():
     report = evaluate(job(checking=(Topic.VALVES,), deck=(), volumes=()))
     assert report.verdict is Verdict.CLEAR

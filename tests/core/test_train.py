@@ -74,7 +74,10 @@ def test_trials_are_averaged_and_their_spread_shown():
 
 def test_pushrods_chosen_are_judged_by_their_window():
     chosen = replace(FIFTY, chosen_mm=7.425 * 25.4)
-    (check,) = evaluate(job(pushrods=(trial(),), pushrod_choice=chosen)).of_kind(Kind.PUSHROD)
+    check, *untried = evaluate(job(pushrods=(trial(),), pushrod_choice=chosen)).of_kind(Kind.PUSHROD)
+    assert [(one.label, one.required, one.state) for one in untried] == [
+        (label, True, State.NOT_MEASURED) for label in ("Intake 2 preload", "Exhaust 1 preload", "Exhaust 2 preload")
+    ]
     assert check.figure.value == pytest.approx(thou(50))
     assert check.state is State.CLEAR
     short = replace(chosen, chosen_mm=7.350 * 25.4)

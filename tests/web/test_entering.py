@@ -208,7 +208,7 @@ MOCKUP = {
     "gasket_state": "compressed", "gasket_mm": "39", "bolts": "snugged", "lifters": "blocked", "springs": "checking",
     "lash_mm": "", "lash_at": "valve", "clay": "modelling", "two_turns": "yes", "lash_exhaust_mm": "", "head": "",
     "fasteners": "old", "blocked_how": "", "rocker_ratio": "", "caps_as_run": "yes", "cam_advance_deg": "",
-    "wheel_checked": "no", "pistons": "not noted",
+    "wheel_checked": "no", "pistons": "not noted", "overlap": "both valves moving", "dial_turns": "turns counter",
 }  # fmt: skip
 
 

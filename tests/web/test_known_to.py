@@ -92,4 +92,4 @@ def test_the_smallest_by_turning_and_the_drop_are_typed_at_the_indicator(bench, 
     turned, drop = making.items(built, "sweep")
     assert (turned.by_turning, turned.drop, drop.by_turning, drop.drop) == (True, False, False, True)
     said = words(page(bench, built, query, "sweep"))
-    assert "no angle read" in said
+    assert "not said how turned" in said

@@ -9,7 +9,7 @@ from django_scopes import scope, scopes_disabled
 from bench.builds.models import Build, MockUp, Summary
 from mockup.engine.block import Engine, Layout
 from mockup.engine.gasket import GasketState
-from mockup.engine.mockup import Lifters
+from mockup.engine.mockup import Lifters, Springs
 from mockup.engine.mockup import MockUp as CoreMockUp
 from mockup.engine.valves import Relief, ValveRow
 from tests import making_rows as making
@@ -46,7 +46,7 @@ def test_builds_and_mock_ups_written_before_are_read_as_they_were():
         )  # fmt: skip
         assert MockUp.objects.get().core == CoreMockUp(
             key="A", gasket_state=GasketState.SNUGGED, gasket_mm=1.2, lifters=Lifters.UNBLOCKED, head="left",
-            lash_exhaust_mm=0.1, wheel_checked=True,
+            lash_exhaust_mm=0.1, wheel_checked=True, springs=Springs.CHECKING, two_turns=True,
         )  # fmt: skip
         # It stands on the stand at once, and with its figures as soon as they are made anew.
         assert Summary.objects.get().version == ""

@@ -2,6 +2,7 @@
 
 from django.urls import reverse
 
+from mockup.engine.gasket import FinalGasket
 from mockup.engine.valves import Place, Side
 from mockup.readings.clay import ClayReading
 from mockup.readings.deck import DeckReading
@@ -116,3 +117,20 @@ def test_the_strip_leads_to_the_row_of_its_kind(bench, whole):
     for name in ("face_intake", "face_exhaust", "quench", "ratio"):
         assert f'href="{address}#{name}"' in text
         assert f'id="{name}"' in text
+
+
+def test_a_figure_in_question_is_not_clear_and_says_which_question(bench, member):
+    built = making.build(member, cylinders=4)
+    making.mockup(built, member, bolts="torqued")
+    making.write(built, member, FinalGasket(compressed_mm=thou(36), bore_mm=97.0))
+    for cylinder, intake in enumerate((95, 96, 160, 95), 1):
+        read = ((Side.INTAKE, intake), (Side.EXHAUST, 115))
+        clay = (ClayReading(key="", mockup="A", place=Place(cylinder, side), thickness_mm=thou(t)) for side, t in read)
+        making.write(built, member, DeckReading(key="", cylinder=cylinder, clearance_mm=thou(4)), *clay)
+    answer = page(bench, built, "?check=intake-3", "verdict")
+    said = words(answer)
+    assert "Not clear: Intake 3" in said
+    assert "in question" in said
+    assert "Intake 3: 160 among" in said
+    assert cells(answer.context["matrix"])["intake-3"].tone == "close"
+    assert "Intake 3: 160 among" in words(page(bench, built, "?cylinder=3", "clay"))

@@ -15,7 +15,7 @@ from bench.builds.models import Build, Entry, MockUp, Summary
 from bench.shops.models import Person
 from mockup.engine.block import Engine
 from mockup.engine.gasket import FinalGasket, GasketState
-from mockup.engine.mockup import Bolts
+from mockup.engine.mockup import Bolts, DialTurns, Lifters, Overlap, Springs
 from mockup.engine.mockup import MockUp as CoreMockUp
 from mockup.engine.valves import Place, Side, ValveRow
 from mockup.quantity.value import DeckSign, Unit
@@ -45,7 +45,17 @@ def _pattern(by: Person, at: int, lines: int) -> Build:
     build = services.save_build(Build(), by, name=f"{BIRDS[at]} 1", engine=engine, **signs)
     with services.locked(build):
         services.write(build, FinalGasket(name="steel", compressed_mm=0.9, bore_mm=97.0), by)
-        stood = CoreMockUp(key="", gasket_state=GasketState.COMPRESSED, gasket_mm=0.9, bolts=Bolts.TORQUED)
+        stood = CoreMockUp(
+            key="",
+            gasket_state=GasketState.COMPRESSED,
+            gasket_mm=0.9,
+            bolts=Bolts.TORQUED,
+            lifters=Lifters.SOLID,
+            springs=Springs.CHECKING,
+            two_turns=True,
+            overlap=Overlap.MOVING,
+            dial_turns=DialTurns.COUNTER,
+        )
         letter = services.save_mockup(build, by, stood).letter
         cylinders = range(1, CYLINDERS + 1)
         read: list[Reading] = [DeckReading(key="", cylinder=n, clearance_mm=0.1 + 0.01 * n) for n in cylinders]

@@ -14,7 +14,7 @@ from mockup.camera.marks import Marks
 from mockup.engine.block import Engine
 from mockup.engine.cam import CamCard, Duration, LobeCard
 from mockup.engine.gasket import FinalGasket, GasketState
-from mockup.engine.mockup import Bolts, Lifters, PistonsIn
+from mockup.engine.mockup import Bolts, DialTurns, Lifters, Overlap, PistonsIn, Springs
 from mockup.engine.mockup import MockUp as CoreMockUp
 from mockup.engine.pushrods import Lifter, PushrodChoice
 from mockup.engine.running import Running
@@ -100,6 +100,10 @@ def _stood(gasket: str) -> CoreMockUp:
         gasket_mm=_thou(gasket),
         bolts=Bolts.TORQUED,
         lifters=Lifters.SOLID,
+        springs=Springs.CHECKING,
+        two_turns=True,
+        overlap=Overlap.MOVING,
+        dial_turns=DialTurns.COUNTER,
         wheel_checked=True,
         pistons=PistonsIn.RIGHT,
     )
@@ -177,3 +181,5 @@ def _train(types: Typist, mockup: MockUp) -> None:
     )
     types.valve(mockup, Place(1, Side.INTAKE), "463", "11.3 turns", checker, "120 to 208 of 342, square")
     types.valve(mockup, Place(1, Side.EXHAUST), "470", "11.4 turns", checker, "128 to 222 of 342, square")
+    types.valve(mockup, Place(6, Side.INTAKE), "464", "11.3 turns", checker, "122 to 210 of 342, square")
+    types.valve(mockup, Place(6, Side.EXHAUST), "469", "11.4 turns", checker, "126 to 221 of 342, square")

@@ -7,7 +7,7 @@ from bench.demo.typing import Typist
 from bench.shops.models import Person
 from mockup.engine.block import Engine, Layout
 from mockup.engine.gasket import BaseShims, FinalGasket, GasketState
-from mockup.engine.mockup import Bolts, Lifters, MockUp
+from mockup.engine.mockup import Bolts, DialTurns, Lifters, MockUp, Overlap, Springs
 from mockup.engine.running import Material, Running
 from mockup.engine.valves import Side, ValveRow
 from mockup.limits.margins import LimitName
@@ -67,6 +67,10 @@ def lapwing(by: Person) -> None:
             gasket_mm=1.15,
             bolts=Bolts.TORQUED,
             lifters=Lifters.SOLID,
+            springs=Springs.CHECKING,
+            two_turns=True,
+            overlap=Overlap.MOVING,
+            dial_turns=DialTurns.COUNTER,
             shims_mm=0.50,
         ),
     )

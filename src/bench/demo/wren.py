@@ -13,7 +13,7 @@ from mockup.changes.kind import ChangeKind
 from mockup.engine.block import Engine
 from mockup.engine.cam import LiftAt, LobeTable
 from mockup.engine.gasket import FinalGasket, GasketState
-from mockup.engine.mockup import Bolts, Lifters, MockUp
+from mockup.engine.mockup import Bolts, DialTurns, Lifters, MockUp, Overlap, Springs
 from mockup.engine.valves import Place, Side, ValveRow
 from mockup.limits.margins import LimitName
 from mockup.plans.what_if import WhatIf
@@ -81,7 +81,15 @@ def wren(by: Person, other: Person) -> None:
 def _valves(types: Typist, by: Person) -> None:
     """Read the valves of number 1 by indicator and the others by clay, and think of a remedy."""
     stood = MockUp(
-        key="", gasket_state=GasketState.COMPRESSED, gasket_mm=0.95, bolts=Bolts.TORQUED, lifters=Lifters.SOLID
+        key="",
+        gasket_state=GasketState.COMPRESSED,
+        gasket_mm=0.95,
+        bolts=Bolts.TORQUED,
+        lifters=Lifters.SOLID,
+        springs=Springs.CHECKING,
+        two_turns=True,
+        overlap=Overlap.MOVING,
+        dial_turns=DialTurns.COUNTER,
     )
     types.sits_down(by, 13, 9, 0)
     mockup = types.mockup(stood)
@@ -115,4 +123,4 @@ def _measured(side: Side, lift_mm: float, half_width_deg: float) -> LobeTable:
     lifts = tuple(
         round(lift_mm * share ** (2.9 if angle > 0 else 3.1), 2) for angle, share in zip(angles, shares, strict=True)
     )
-    return LobeTable(side=side, angles_deg=angles, lifts_mm=lifts, at=LiftAt.VALVE)
+    return LobeTable(side=side, angles_deg=angles, lifts_mm=lifts, at=LiftAt.VALVE, u_mm=0.005)

@@ -42,7 +42,9 @@ def _field(held: Held, said: Said) -> forms.Field:
     common["help_text"] = said.help_text
     if isinstance(held.holds, type) and issubclass(held.holds, StrEnum):
         choices = list(said.words.items()) or [(one, str(one)) for one in held.holds]
-        return forms.ChoiceField(choices=choices, **common | {"required": True})
+        # What nobody said is an answer of its own, and the less favourable one; all else is chosen.
+        unsaid = held.default == "not said"
+        return forms.ChoiceField(choices=choices, **common | {"required": not unsaid})
     if held.holds is bool:
         choices = [("yes" if key else "no", words) for key, words in said.words.items()]
         return forms.ChoiceField(choices=choices, **common | {"required": False})

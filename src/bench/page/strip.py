@@ -13,6 +13,7 @@ STATE_CLASSES = {
     State.SHORT: "short",
     State.OVER: "over",
     State.NOT_MEASURED: "none",
+    State.QUESTIONED: "close",
     State.NO_MINIMUM: "unset",
 }
 """Names of the four tones and the shapes of the gap mark."""

@@ -9,20 +9,27 @@ from django.views.decorators.http import require_GET
 
 from bench.page.build_form import SHEETS, UNITS
 from bench.page.fields import CoreFormMixin, CrankAngleField, DeckField, LengthField, NumberField, UnitFormMixin
-from mockup.engine.mockup import Clay, Lifters, Springs
+from mockup.engine.mockup import Clay, DialTurns, Lifters, Overlap, Springs
 from mockup.engine.valves import Side
 from mockup.quantity.typed import LengthError, parse_piston_volume
 from mockup.quantity.value import Unit
 from mockup.quick.block import QuickQuench, QuickRatio
 from mockup.quick.sums import DialSum, GasketSum, PushrodSum, Sum
 from mockup.quick.valve import Method, QuickCheck, Under
+from mockup.words import DIAL_TURN_WORDS, OVERLAP_WORDS, TURNED_WORDS
 
 LIFTERS = [
+    (Lifters.NOT_SAID, "not said"),
     (Lifters.BLOCKED, "blocked, or a checking lifter"),
     (Lifters.SOLID, "solid"),
     (Lifters.UNBLOCKED, "hydraulic, as it is"),
 ]
-SPRINGS = [(Springs.CHECKING, "light checking springs"), (Springs.RUNNING, "the springs it will run")]
+SPRINGS = [
+    (Springs.NOT_SAID, "not said"),
+    (Springs.CHECKING, "light checking springs"),
+    (Springs.RUNNING, "the springs it will run"),
+]
+TURNS = [("no", "not two full turns"), ("yes", "two full turns")]
 CLAYS = [(Clay.MODELLING, "modelling clay"), (Clay.DOUGH, "soft dough"), (Clay.PUTTY, "bouncing putty")]
 
 
@@ -61,10 +68,44 @@ class QuickForm(_Asked):
     final_mm = LengthField(label="The one it will run", required=False, help_text="compressed")
     method = _choice("Read with", [(one, str(one)) for one in Method], Method.CLAY)
     crank_deg = CrankAngleField(bdc_deg=180.0, label="At", required=False, help_text="of an indicator, as 9 ATDC")
-    lifters = _choice("Lifters", LIFTERS, Lifters.BLOCKED)
-    springs = _choice("Springs", SPRINGS, Springs.CHECKING)
+    lifters = _choice("Lifters", LIFTERS, Lifters.NOT_SAID)
+    springs = _choice("Springs", SPRINGS, Springs.NOT_SAID)
+    two_turns = forms.TypedChoiceField(
+        label="Crank turned",
+        choices=TURNS,
+        initial="no",
+        empty_value=None,
+        coerce=lambda text: text == "yes",
+        required=False,
+        help_text="by hand, for clay",
+    )
+    overlap = _choice("Overlap TDC told by", list(OVERLAP_WORDS.items()), Overlap.NOT_SAID)
+    dial_turns = _choice("Dial’s turns counted", list(DIAL_TURN_WORDS.items()), DialTurns.NOT_SAID)
+    turned_step_deg = forms.TypedChoiceField(
+        label="Turned",
+        choices=TURNED_WORDS,
+        empty_value=None,
+        coerce=float,
+        required=False,
+        help_text="for the smallest",
+    )
     clay = _choice("Clay", CLAYS, Clay.MODELLING)
-    ORDER: ClassVar[tuple[str, ...]] = ("read_mm", "side", "under", "stood_mm", "final_mm", "sheet")
+    ORDER: ClassVar[tuple[str, ...]] = (
+        "read_mm",
+        "side",
+        "under",
+        "stood_mm",
+        "final_mm",
+        "sheet",
+        "lifters",
+        "springs",
+        "two_turns",
+        "method",
+        "crank_deg",
+        "overlap",
+        "turned_step_deg",
+        "dial_turns",
+    )
 
 
 class QuenchForm(_Asked):
@@ -166,7 +207,7 @@ SORTS: dict[str, tuple[str, type[Any]]] = {
     "dial": ("Dial gone backwards", DialForm),
 }
 """What can be checked quickly: its name in the address, its words, its form."""
-FOLDED = ("method", "crank_deg", "lifters", "springs", "clay", "unit")
+FOLDED = ("method", "crank_deg", "overlap", "turned_step_deg", "dial_turns", "clay", "unit")
 """Fields with a usual answer, folded away."""
 
 

@@ -26,6 +26,8 @@ def before_turning(mockup: MockUp) -> tuple[LookAt, ...]:
         found.append(LookAt("blocked", "Blocked lifters marked, so that none is left in the engine."))
     if mockup.lifters is Lifters.UNBLOCKED:
         found.append(LookAt("bleeding", "Lifters not blocked bleed down: what you read will be no proof."))
+    if Lifters.NOT_SAID is mockup.lifters or Springs.NOT_SAID is mockup.springs:
+        found.append(LookAt("unsaid", "State the lifters and springs: until then a reading is no proof."))
     if mockup.springs is Springs.CHECKING:
         found.append(LookAt("springs", "Checking springs on this cylinder’s valves, on the right ends for this bank."))
     else:

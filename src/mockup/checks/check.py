@@ -81,6 +81,11 @@ class Finding:
     again: Callable[[Basis], tuple[Rung, ...]] | None = field(default=None, repr=False, compare=False)
 
     @property
+    def by_clay(self) -> bool:
+        """Whether it was read by clay, whose train is loaded and bends."""
+        return self.method.startswith("clay")
+
+    @property
     def parts(self) -> tuple[Part, ...]:
         """What the u of the figure is made of, the largest part first."""
         return parts_of(self.ladder)
@@ -108,6 +113,8 @@ class Check:
     ``required``: the build is not ready while this is not clear. ``inferred``: what another cylinder's reading and
     both decks say of this one where nothing was read; it never counts as measured. ``signed``: a person answers for it
     as it stands, though it is not clear; ``lapsed``: somebody did, for another figure than the one it has now.
+    ``asked``: the build is checked for it. ``questioned``: the open questions that contradict its figure, in words.
+    ``floor``: under it parts meet, whatever the limits say [mm]; None where nothing can.
     """
 
     kind: Kind
@@ -123,6 +130,9 @@ class Check:
     inferred: Finding | None = None
     signed: Signature | None = None
     lapsed: Signature | None = None
+    questioned: tuple[str, ...] = ()
+    floor: float | None = None
+    asked: bool = True
 
     @property
     def figure(self) -> Value | None:
@@ -162,7 +172,18 @@ class Check:
             # Metal on metal is short of any minimum, whether the sheet has one or not.
             return State.SHORT
         bound = self.governing.bound if self.governing else Bound.EXACT
-        return judge(self.figure, self.limit, bound)
+        judged = judge(self.figure, self.limit, bound)
+        if self.floor is not None and judged is not State.SHORT and self.is_metal:
+            judged = judge(self.figure, Limit(low=self.floor), bound)
+        return State.QUESTIONED if judged is State.CLEAR and self.questioned else judged
+
+    @property
+    def is_metal(self) -> bool:
+        """Whether parts meet, or may: they touched, or what growth and stretch use is not left."""
+        if self.touches or self.floor is None:
+            return self.touches
+        bound = self.governing.bound if self.governing else Bound.EXACT
+        return judge(self.figure, Limit(low=self.floor), bound) in (State.SHORT, State.CLOSE)
 
     @property
     def daylight(self) -> float | None:

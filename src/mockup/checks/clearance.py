@@ -50,7 +50,12 @@ TOUCHING_MM = 1e-6
 TOUCHES = "It touches: metal on metal. Do not turn the engine over by force, and do not run it so."
 TOUCHED_THEN = "It touched as it was read; what parts the two since is only reckoned. Read it again."
 NOT_TOUCHED_NO_BOUND = (
-    "The clay was not touched, in a mock-up that can only read large: that says nothing. Do it again."
+    "The valve did not touch the clay, and this mock-up reads large: that is no bound either way. Clay again under "
+    "sound conditions."
+)
+ROCKERS_AT_MOST = (
+    "The lobe is unknown. Other rockers take at most their change times the full lobe lift, which is subtracted here: "
+    "the clearance is at least this."
 )
 _CHOSEN_SINCE = {
     ChangeKind.GASKET: "final gasket changed since it was read",
@@ -191,8 +196,12 @@ def grounds_for(of: ReadOf, found: Grounds, basis: Basis) -> Grounds:
     swapped = [change for change in since if change.kind is ChangeKind.PISTONS]
     if any(not change.supposed for change in swapped):
         return Grounds(Trust.VOID, (*found.cautions, OTHER_PISTONS))
-    if any(by_the_lobe(change, of) for change in since) and of.side not in basis.cams:
-        return Grounds(Trust.VOID, (*found.cautions, NO_LOBE))
+    moved = [change for change in since if by_the_lobe(change, of)]
+    if moved and of.side not in basis.cams:
+        # Rockers lift every point of the lobe by so much more, and no point by more than the highest.
+        if any(change.kind is not ChangeKind.ROCKERS for change in moved) or found.trust is not Trust.SOUND:
+            return Grounds(Trust.VOID, (*found.cautions, NO_LOBE))
+        return Grounds(found.trust, (*found.cautions, ROCKERS_AT_MOST), at_least=True)
     return Grounds(found.trust, (*found.cautions, SUPPOSED_PISTONS)) if swapped else found
 
 

@@ -19,23 +19,34 @@ SNUGGED_HIDES_MM = 0.127
 
 _OPTIMISTIC = {
     "lifter": "Hydraulic lifter not blocked: it bleeds down, so this reads large. Not proof.",
+    "lifter unsaid": "Lifters not stated: one that bleeds reads large. State them on the mock-up page.",
     "turns": "Not two full turns: a valve may not have come down on the clay. Not proof.",
 }
 _LOADED = "Running springs: flex is already spent, so this reads larger than with checking springs."
+_LOAD_UNSAID = "Springs not stated: running springs read large. State them on the mock-up page."
+_SNUGGED_FINAL = (
+    "The final gasket was under snugged bolts, so it was not compressed yet. It counts as a new gasket, only snugged."
+)
 _PUTTY = "Bouncing putty flows flat. Its thickness says nothing."
 _DOUGH = "Soft dough springs back a little; counted as less sure."
 
 
 @dataclass(frozen=True, slots=True)
 class Grounds:
-    """What readings under some conditions may prove, and the cautions to show with them."""
+    """What readings under some conditions may prove, and the cautions to show with them.
+
+    ``at_least``: something is only known not to take more than it was counted with.
+    """
 
     trust: Trust
     cautions: tuple[str, ...] = ()
+    at_least: bool = False
 
     def bound(self, sheet: MarginSheet) -> Bound:
         """Whether the true clearance lies at the figure, or can only be smaller."""
         proves = self.trust is Trust.SOUND or (self.trust is Trust.LOADED and sheet.judged_loaded)
+        if proves and self.at_least:
+            return Bound.AT_LEAST
         return Bound.EXACT if proves else Bound.AT_MOST
 
 
@@ -59,12 +70,14 @@ def grounds_of(
     trust = Trust.SOUND
     if of_clay and mockup.clay is Clay.DOUGH:
         cautions.append(_DOUGH)
-    if mockup.springs is Springs.RUNNING:
+    if mockup.is_loaded:
         trust = Trust.LOADED
-        cautions.append(_LOADED)
-    if mockup.lifters is Lifters.UNBLOCKED:
+        cautions.append(_LOADED if mockup.springs is Springs.RUNNING else _LOAD_UNSAID)
+    if mockup.bleeds:
         trust = Trust.OPTIMISTIC
-        cautions.append(_OPTIMISTIC["lifter"])
+        cautions.append(_OPTIMISTIC["lifter" if mockup.lifters is Lifters.UNBLOCKED else "lifter unsaid"])
+    if mockup.only_snugged:
+        cautions.append(_SNUGGED_FINAL)
     if of_clay and not mockup.two_turns:
         trust = Trust.OPTIMISTIC
         cautions.append(_OPTIMISTIC["turns"])

@@ -9,7 +9,7 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from mockup.checks.to_running import ReadOf, approach_to, drop_to_running, valve_read
-from mockup.engine.mockup import Lifters, MockUp, PistonsIn, Springs
+from mockup.engine.mockup import MockUp, PistonsIn
 from mockup.engine.valves import Place, Side
 from mockup.limits.margins import LimitName
 from mockup.quantity.ladder import Doubt, Part, Rung, running_figure
@@ -18,8 +18,10 @@ from mockup.readings.basis import Basis
 from mockup.readings.clay import ClayReading
 from mockup.readings.shifts import lift_rung
 from mockup.readings.sweep import SweepFigure
+from mockup.readings.valve_model import PHASE_U_DEG
 
 READ_DIRECTLY = "the drop, read at firing TDC"
+NOT_DEGREED = "; the cam not degreed, so it is only supposed to stand to its card"
 LIFT_THERE = "and the lift of the cam where it came nearest"
 
 
@@ -61,12 +63,14 @@ def drop_of_sweep(figure: SweepFigure, basis: Basis) -> Drop | None:
     if closest and closest.fitted and not closest.doubtful:
         direct = figure.drop is not None and not figure.angles_deg
         how = READ_DIRECTLY if direct else f"the drop, by the fit of {len(figure.angles_deg)} readings"
+        if not direct and figure.sweep.phase_u_deg == PHASE_U_DEG:
+            how += NOT_DEGREED
         first: tuple[Rung, ...] = (Rung(how, closest.fitted.drop, parts=closest.fitted.drop_parts),)
     elif figure.drop is not None:
         direct, how = True, READ_DIRECTLY
         parts = (Part(Doubt.REPEATABILITY, figure.drop.u), Part(Doubt.INSTRUMENT, own))
         first = (Rung(how, figure.drop + Value(0.0, own), parts=parts),)
-    elif figure.by_turning and closest and not _flattered(basis.job.mockup(figure.mockup)):
+    elif figure.by_turning and closest and not _bent_or_bled(basis.job.mockup(figure.mockup)):
         back = _lift_back(replace(of, drop=False), basis.job.mockup(figure.mockup), basis)
         if back is None:
             return None
@@ -93,7 +97,8 @@ def drop_of_clay(readings: Sequence[ClayReading], first: Sequence[Rung], mockup:
     reading = readings[0]
     after = min(one.after for one in readings)
     read = _read_of(reading.place, after, basis)
-    back = None if _flattered(mockup) or not any(r.touched for r in readings) else _lift_back(read, mockup, basis)
+    flattered = _bent_or_bled(mockup) or not mockup.two_turns or not any(one.touched for one in readings)
+    back = None if flattered else _lift_back(read, mockup, basis)
     if back is None:
         return None
     return Drop(
@@ -112,9 +117,9 @@ def _read_of(place: Place, after: int, basis: Basis) -> ReadOf:
     return valve_read(place, after, basis.engine, limit)
 
 
-def _flattered(mockup: MockUp) -> bool:
-    """Whether a train did not lift by its lobe there, so that what was read says too much of the drop."""
-    return mockup.springs is Springs.RUNNING or mockup.lifters is Lifters.UNBLOCKED or not mockup.two_turns
+def _bent_or_bled(mockup: MockUp) -> bool:
+    """Whether a train may not have lifted by its lobe there, so that what was read says too much of the drop."""
+    return mockup.is_loaded or mockup.bleeds
 
 
 def _lift_back(of: ReadOf, mockup: MockUp, basis: Basis) -> Rung | None:

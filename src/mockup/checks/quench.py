@@ -6,10 +6,12 @@ from functools import partial
 
 from mockup.checks.check import Check, Finding, Kind
 from mockup.checks.head_clay import head_finding
+from mockup.checks.running import budget
 from mockup.checks.weigh import weigh
 from mockup.limits.judge import Bound, Limit
 from mockup.limits.margins import LimitName, MarginSheet, in_inches
 from mockup.quantity.ladder import Doubt, Rung, running_figure
+from mockup.quantity.value import MM_PER_THOU
 from mockup.readings.basis import Basis
 from mockup.readings.clay import HeadReading, HeadSpot, head_sets
 from mockup.readings.deck import DeckFigure
@@ -17,6 +19,12 @@ from mockup.stations import Station
 from mockup.topics import Topic
 
 CONTACT = "The crown stands further out than the gasket is thick: it would touch the head."
+TIGHT_MM = 25 * MM_PER_THOU
+"""Under this cold, a crown has been known to meet the head hot: common practice, no source."""
+TIGHT = (
+    "Under 25 thou (0.64 mm) cold, and growth and stretch are not known: the crown may hit the head at speed. Fill in "
+    "the running estimate first."
+)
 CLAY_IS_OFF_MM = 0.3
 """A slice of clay is seldom read this far off, 12 thou: common practice, no source."""
 CRANK_MOVED = "Nobody watched the crank while the piston was pushed: it may have moved."
@@ -65,6 +73,7 @@ def _finding(deck: DeckFigure, again: Callable[[Basis], tuple[Rung, ...]], basis
     ladder = again(basis)
     figure = running_figure(ladder)
     cautions = [CONTACT] if figure.value <= 0 else []
+    cautions += [TIGHT] if basis.job.running is None and figure.value < TIGHT_MM else []
     cautions += [] if deck.crank_held else [CRANK_MOVED]
     return Finding(
         figure=figure,
@@ -76,6 +85,18 @@ def _finding(deck: DeckFigure, again: Callable[[Basis], tuple[Rung, ...]], basis
         read_again=bool(deck.carried),
         again=again,
     )
+
+
+def _floor_mm(cylinder: int, basis: Basis, *, rocked: bool) -> float:
+    """What growth, stretch and bearings would use of a cold quench [mm]; 0 where they are not known.
+
+    ``rocked``: the rock is in the figure already.
+    """
+    running, deck = basis.job.running, basis.deck.get(cylinder)
+    if running is None or deck is None:
+        return 0.0
+    uses = budget(replace(deck, rock=None) if rocked else deck, basis.crank, running)
+    return max(-uses.total_mm, 0.0)
 
 
 def _quench(basis: Basis) -> Iterator[Check]:
@@ -95,6 +116,7 @@ def _quench(basis: Basis) -> Iterator[Check]:
             others=others,
             required=window.is_set,
             missing="" if governing else ("no final gasket" if deck else "deck not read"),
+            floor=_floor_mm(cylinder, basis, rocked=False),
         )
 
 
@@ -110,6 +132,7 @@ def _edges(basis: Basis) -> Iterator[Check]:
                 limit=least,
                 governing=_finding(deck, partial(_at_the_edge, cylinder), basis),
                 required=False,
+                floor=_floor_mm(cylinder, basis, rocked=True),
             )
 
 

@@ -1,5 +1,6 @@
 """Piston-to-valve clearance by indicator or feelers: from the fit's closest point to the clearance as it will run."""
 
+from collections.abc import Iterator
 from dataclasses import replace
 
 from mockup.checks.check import Check, Finding, Trust
@@ -12,13 +13,15 @@ from mockup.checks.clearance import (
 )
 from mockup.checks.conditions import Grounds, grounds_of
 from mockup.checks.to_running import valve_read
-from mockup.engine.mockup import MockUp
+from mockup.engine.mockup import DialTurns, MockUp
+from mockup.instruments import FEELERS
 from mockup.limits.judge import Bound, State
 from mockup.limits.margins import LimitName
 from mockup.quantity.ladder import Rung
 from mockup.quantity.typed_angle import format_crank_angle
+from mockup.quantity.value import MM_PER_THOU, Unit
 from mockup.readings.basis import Basis
-from mockup.readings.closest import Closest
+from mockup.readings.closest_point import Closest
 from mockup.readings.sweep import SweepFigure
 
 SHUT = "These follow the piston alone: both valves are shut, at firing TDC. Turn the crank a full turn and read again."
@@ -26,6 +29,19 @@ DROP_ALONE = "The drop alone: with the cam’s card or a measured lobe it gives 
 DOUBTFUL = "No curve explains these readings: the figure would lie below what was read. Which one is wrong?"
 NOT_DEGREED = "The cam was not degreed: it is supposed to stand within a degree of its card."
 BY_CARD = "By the drop and the cam’s card alone: an estimate, and no proof. Read about overlap, or measure the lobe."
+ONE_TURN_MM = {Unit.INCH: 100 * MM_PER_THOU, Unit.MILLIMETRE: 1.0}
+"""What one turn of the usual dial is worth."""
+WHICH_TURN = (
+    "The reading is past one turn of the dial, and one turn too many reads large. State on the mock-up page how the "
+    "turns were counted."
+)
+WHICH_TDC = (
+    "These readings cannot tell overlap TDC from firing TDC. Read a second angle 5° or more away, or state on the "
+    "mock-up page that both valves were moving."
+)
+HOW_TURNED = (
+    "How the crank was turned is not stated: it counts as steps of 10°. Turn past the smallest and back: U is smaller."
+)
 FEW = "One or two angles: the closest point is supposed to lie where it usually does. Near the limit, sweep it."
 
 
@@ -82,10 +98,25 @@ def _grounds(figure: SweepFigure, closest: Closest, mockup: MockUp, basis: Basis
         trust = trust if figure.modelled else Trust.OPTIMISTIC
     elif not closest.has_curve and not figure.by_turning:
         said.append(FEW)
+    doubts = list(_unsaid(figure, mockup, basis.job.unit))
+    said += doubts
+    if WHICH_TURN in doubts or WHICH_TDC in doubts:
+        trust = Trust.OPTIMISTIC
     unsaid = [name for name in basis.engine.unsaid if name != "bore"]
     if unsaid and closest.has_curve:
         said.append(f"The {' and '.join(unsaid)} not said: counted as is usual, and that doubt is in the U.")
     return Grounds(trust, (*found.cautions, *said))
+
+
+def _unsaid(figure: SweepFigure, mockup: MockUp, unit: Unit) -> Iterator[str]:
+    """What nobody said of how these readings were taken, and which of two things it leaves open."""
+    past_a_turn = any(one.clearance_mm > ONE_TURN_MM[unit] for one in figure.readings)
+    if past_a_turn and figure.instrument.key != FEELERS and mockup.dial_turns is DialTurns.NOT_SAID:
+        yield WHICH_TURN
+    if figure.by_turning and any(one.turned_step_deg is None for one in figure.readings):
+        yield HOW_TURNED
+    if figure.angles_deg and not (figure.tells_tdc or mockup.tells_overlap):
+        yield WHICH_TDC
 
 
 def _how(figure: SweepFigure) -> str:

@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from mockup.changes.change import Change, bore_rungs, done_since, last_order, since_words
-from mockup.changes.kind import OfValve, Told, Touched
+from mockup.changes.kind import ChangeKind, OfValve, Told, Touched
 from mockup.engine.block import Engine
 from mockup.engine.gasket import GasketState
 from mockup.engine.mockup import MockUp
@@ -16,9 +16,11 @@ from mockup.quantity.ladder import Doubt, Rung
 from mockup.quantity.value import Value, rectangular
 from mockup.readings.approach import Approach, approach_of, setting_in
 from mockup.readings.basis import Basis
+from mockup.readings.cam_timing import LiftReading
 from mockup.readings.clay import TOUCHED, Gap
 from mockup.readings.shifts import lift_rung, lift_rungs, mockup_rungs
 from mockup.readings.sweep import SweepFigure
+from mockup.record import standing
 
 NO_LOBE = "Cam or rockers were changed since and the lobe is not known: enter its card, or read again."
 LASH_LEFT_IN = "lash left in, never counted on"
@@ -160,7 +162,21 @@ def _moved(of: ReadOf, mockup: MockUp, basis: Basis) -> list[Rung]:
         # Without a lobe nobody knows what a moved cam does: of very many engines, only of those it is moved in.
         moved_in = basis.moved_by_the_lobe(of.after, of.side)
         return [Rung(NO_LOBE, Value(np.where(moved_in, np.nan, 0.0)))]  # type: ignore[arg-type]
+    if all(change.kind is ChangeKind.ROCKERS for change in moved):
+        return [_most_of_rockers(change, of.side, basis) for change in moved]
     return []
+
+
+HIGHEST_LOBE_MM = 10.0
+"""The lift of a lobe that nobody measured counts as this, more than nearly all have: common practice, no source."""
+
+
+def _most_of_rockers(change: Change, side: Side, basis: Basis) -> Rung:
+    """The most that other rockers can take where the lobe is not known: their change times the whole lobe lift."""
+    ratio = basis.said_ratio_when(0)
+    seen = [one.lift_mm for one in standing(basis.job.of_this_cam(LiftReading)) if one.place.side is side]
+    lift = max(seen) / ratio if seen and ratio else HIGHEST_LOBE_MM
+    return Rung(f"{since_words(change)}: at most", Value(-max(change.amount, 0.0) * lift), Doubt.CHANGES)
 
 
 def _of_valve(change: Change, of: ReadOf, engine: Engine) -> Rung | None:

@@ -40,6 +40,7 @@ class Lifters(StrEnum):
     SOLID = "solid"
     BLOCKED = "blocked"
     UNBLOCKED = "unblocked"
+    NOT_SAID = "not said"
 
 
 class Springs(StrEnum):
@@ -47,6 +48,19 @@ class Springs(StrEnum):
 
     CHECKING = "checking"
     RUNNING = "running"
+    NOT_SAID = "not said"
+
+
+class Overlap(StrEnum):
+    """How overlap TDC was told from firing TDC, which is a whole turn of the crank away.
+
+    A degree wheel on the crank reads the same at both.
+    """
+
+    NOT_SAID = "not said"
+    MOVING = "both valves moving"
+    MARKS = "cam marks"
+    WHEEL = "wheel alone"
 
 
 class Fasteners(StrEnum):
@@ -55,6 +69,14 @@ class Fasteners(StrEnum):
     OLD = "old"
     NEW = "new"
     STRETCH = "stretch"
+
+
+class DialTurns(StrEnum):
+    """How whole turns of the dial were counted: a dial looks the same a turn on."""
+
+    NOT_SAID = "not said"
+    COUNTER = "turns counter"
+    COUNTED = "counted"
 
 
 class PistonsIn(StrEnum):
@@ -100,20 +122,22 @@ class MockUp:
     [deg], within +-30. ``caps_as_run``: lash caps on or off as it will run. ``gasket_known_to_mm``: how truly the
     gasket's thickness is known, +- [mm], 0 for the usual of its state. ``two_turns``: the crank was turned two full
     turns by hand, so every valve opened once. ``springs_at``: which valves of which bank the checking springs sit on.
-    ``also``: what else stood there that final assembly must know of, a line each. Raises FaultsError.
+    ``also``: what else stood there that final assembly must know of, a line each. ``overlap``: how overlap TDC was told
+    from firing TDC; ``dial_turns``: how whole turns of the indicator were counted. What nobody said counts as the less
+    favourable answer. Raises FaultsError.
     """
 
     key: Name
     gasket_state: GasketState = GasketState.UNKNOWN
     gasket_mm: Mm = 0.0
     bolts: Bolts = Bolts.SNUGGED
-    lifters: Lifters = Lifters.BLOCKED
-    springs: Springs = Springs.CHECKING
+    lifters: Lifters = Lifters.NOT_SAID
+    springs: Springs = Springs.NOT_SAID
     lash_mm: Mm = 0.0
     lash_at: LashAt = LashAt.VALVE
     shims_mm: Mm = 0.0
     clay: Clay = Clay.MODELLING
-    two_turns: bool = True
+    two_turns: bool = False
     lash_exhaust_mm: Mm | None = None
     head: Words = ""
     blocked_how: Words = ""
@@ -127,6 +151,8 @@ class MockUp:
     laid_mm: Mm = 0.0
     springs_at: Words = ""
     also: Annotated[tuple[Words, ...], Most(MOST_ALSO)] = ()
+    overlap: Overlap = Overlap.NOT_SAID
+    dial_turns: DialTurns = DialTurns.NOT_SAID
 
     def __post_init__(self) -> None:
         found = self._gasket_faults()
@@ -158,6 +184,21 @@ class MockUp:
         return []
 
     @property
+    def bleeds(self) -> bool:
+        """Whether its lifters may bleed down: they do, or nobody said that they cannot."""
+        return self.lifters in (Lifters.UNBLOCKED, Lifters.NOT_SAID)
+
+    @property
+    def is_loaded(self) -> bool:
+        """Whether its springs may bend the train: they do, or nobody said that they are light."""
+        return self.springs in (Springs.RUNNING, Springs.NOT_SAID)
+
+    @property
+    def tells_overlap(self) -> bool:
+        """Whether overlap TDC was told from firing TDC by something that differs between the two."""
+        return self.overlap in (Overlap.MOVING, Overlap.MARKS)
+
+    @property
     def gasket(self) -> Value | None:
         """Thickness that stood between head and deck [mm], with how surely it is known.
 
@@ -177,10 +218,16 @@ class MockUp:
     def against_final(self) -> Value:
         """How much thicker the gasket it will run is than what stood in the mock-up [mm], where ``gasket`` is None."""
         known = self.gasket_known_to_mm
-        return {
-            GasketState.SAME_USED: Value(0.0, rectangular(known or USED_MM)),
-            GasketState.SNUGGED: Value(-SQUEEZED_MM[0], rectangular(known or SQUEEZED_MM[1])),
-        }.get(self.gasket_state, Value(0.0))
+        if self.gasket_state is GasketState.SAME_USED:
+            return Value(0.0, rectangular(known or USED_MM))
+        if self.gasket_state is GasketState.SNUGGED or self.only_snugged:
+            return Value(-SQUEEZED_MM[0], rectangular(known or SQUEEZED_MM[1]))
+        return Value(0.0)
+
+    @property
+    def only_snugged(self) -> bool:
+        """Whether the gasket that will run stood under bolts that were only snugged: it is not compressed yet."""
+        return self.gasket_state is GasketState.FINAL and self.bolts is Bolts.SNUGGED
 
     def lash_at_valve_mm(self, rocker_ratio: float | None, side: Side) -> float:
         """Lash as a valve of one side sees it [mm]; lash at the pushrod side counts times the ratio [1].

@@ -78,6 +78,10 @@ class ValveRow:
         """How far a valve wanders sideways for one unit along the bore [1]: sin a; at most, where nobody said a."""
         return math.sin(math.radians(UNSAID_DEG if self.angle_deg is None else self.inclination_deg))
 
+    def off_the_crown_mm(self, deeper_mm: float) -> float:
+        """What a relief cut deeper along its valve takes off the crown, along the bore: depth / cos a [mm]."""
+        return deeper_mm / math.cos(math.radians(self.inclination_deg))
+
     def faults(self, prefix: str) -> list[Fault]:
         """What is wrong with this row, each fault's path starting with ``prefix``."""
         found = []

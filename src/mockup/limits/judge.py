@@ -18,13 +18,14 @@ SLACK = 1e-6
 
 
 class State(StrEnum):
-    """What can be said of a figure."""
+    """What can be said of a figure. ``QUESTIONED``: it would be clear, but an open question contradicts it."""
 
     CLEAR = "clear"
     CLOSE = "too close to call"
     SHORT = "short"
     OVER = "over"
     NOT_MEASURED = "not measured"
+    QUESTIONED = "in question"
     NO_MINIMUM = "no minimum set"
 
 

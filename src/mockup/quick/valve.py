@@ -13,7 +13,7 @@ from mockup.checks.check import Kind
 from mockup.checks.valves import FACE_KINDS
 from mockup.engine.block import Engine
 from mockup.engine.gasket import SQUEEZED_MM, THICKEST_USUAL_MM, THINNEST_USUAL_MM, FinalGasket, GasketState
-from mockup.engine.mockup import Bolts, Clay, Lifters, MockUp, Springs
+from mockup.engine.mockup import Bolts, Clay, DialTurns, Lifters, MockUp, Overlap, Springs
 from mockup.engine.valves import UNSAID_DEG, Place, Side
 from mockup.faults import Fault
 from mockup.instruments import DEFAULT_INSTRUMENTS, FEELERS, INDICATOR
@@ -69,7 +69,8 @@ class QuickCheck(Quick):
     """One reading [mm], 0 to 40, and what is known beside it. Raises FaultsError.
 
     ``crank_deg``: of an indicator at an angle, about overlap TDC [deg]. ``stood_mm``, ``final_mm``: the gasket's
-    thickness in the mock-up (free, where it was only snugged) and as it will run [mm].
+    thickness in the mock-up (free, where it was only snugged) and as it will run [mm]. ``turned_step_deg``: how the
+    crank was turned for the smallest [deg], 0 past it and back. What nobody said counts as the less favourable.
     """
 
     read_mm: Mm
@@ -79,9 +80,13 @@ class QuickCheck(Quick):
     under: Under = Under.UNKNOWN
     stood_mm: Mm | None = None
     final_mm: Mm | None = None
-    lifters: Lifters = Lifters.BLOCKED
-    springs: Springs = Springs.CHECKING
+    lifters: Lifters = Lifters.NOT_SAID
+    springs: Springs = Springs.NOT_SAID
     clay: Clay = Clay.MODELLING
+    two_turns: bool = False
+    overlap: Overlap = Overlap.NOT_SAID
+    dial_turns: DialTurns = DialTurns.NOT_SAID
+    turned_step_deg: float | None = None
 
     def parts(self) -> Iterable[Part]:
         """The records it is made of."""
@@ -121,6 +126,9 @@ class QuickCheck(Quick):
             lifters=self.lifters,
             springs=self.springs,
             clay=self.clay,
+            two_turns=self.two_turns,
+            overlap=self.overlap,
+            dial_turns=self.dial_turns,
         )
 
     @property
@@ -141,6 +149,7 @@ class QuickCheck(Quick):
             clearance_mm=self.read_mm,
             crank_deg=self.crank_deg or 0.0,
             by_turning=self.method is not Method.ANGLE,
+            turned_step_deg=None if self.method is Method.ANGLE else self.turned_step_deg,
             instrument=FEELERS if self.method is Method.FEELERS else INDICATOR,
         )
 

@@ -22,7 +22,7 @@ from mockup.engine.valves import Side
 from mockup.motion.slider_crank import SliderCrank
 from mockup.motion.valve_lift import ValveTrain
 from mockup.readings.cam import SideCam
-from mockup.readings.closest import Fitted
+from mockup.readings.closest_point import Fitted
 from mockup.readings.valve_model import DEGREED_U_DEG, PHASE_U_DEG, WHEEL_U_DEG, Sweep
 
 if TYPE_CHECKING:

@@ -6,102 +6,52 @@ residuals correct it. Minimum with U by the delta method, taken apart by source.
 """
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from mockup.instruments import noise_after
 from mockup.motion.slider_crank import SliderCrank
 from mockup.motion.valve_lift import ValveTrain
-from mockup.quantity.ladder import Doubt, Part
+from mockup.quantity.ladder import Doubt
 from mockup.quantity.solvers import student
-from mockup.quantity.value import Value
+from mockup.quantity.value import MM_PER_THOU, Value
+from mockup.readings.closest_point import Closest, Fitted
 from mockup.readings.few import FewFigure, few_readings, found_by_turning
 from mockup.readings.fit import Solution
 from mockup.readings.next_reading import STEP_PAST_DEG, next_reading
-from mockup.readings.parts import of_parts, parts_at
-from mockup.readings.valve_model import Curve, Sweep, ValveModel, with_lobe, without_lobe
+from mockup.readings.parts import of_parts, parts_at, with_part
+from mockup.readings.valve_model import PHASE_U_DEG, Curve, Sweep, ValveModel, with_lobe, without_lobe
 
 OUTLIER = 0.99977
 """Beyond this quantile of Student's t a reading stands out: three and a half standard deviations of many."""
 TOO_MUCH_LEVERAGE = 0.95
-ENOUGH_MM = 0.005
-"""Another reading that would shrink U by less than this (0.2 thou) matters to nobody once the state is plain."""
-NOTHING_MM = 0.0025
-"""By less than this (0.1 thou), nothing whatever the state."""
-ENOUGH_READINGS, SCATTERED_READINGS, SCATTERED = 5, 7, 1.2
-"""Readings a sweep wants before its noise is known, more where they scatter so many times more than said."""
 BLUNDER = 8.0
 """A residual of so many times the noise is a slip of reading or writing, and says nothing of the noise."""
 UNEXPLAINED = 5.0
 """A smallest reading this many times its noise above its own curve is asked about: common practice, no source."""
+UNLIKELY = 1.8
+"""Readings that scatter so many times more than their instrument are searched for the one that is wrong."""
+FEWEST_TO_BLAME_ONE = 4
+BLAME_TIMES, BLAME_LEAST = 5.0, 30.0
+"""One reading is to blame where without it the misfit, in squares of the noise, is so many times and so much less."""
+AWAY_TIMES = 3.0
+"""Readings that move the cam so many times further than chance does show that it stands elsewhere."""
+AWAY_DEG = 10.0
+"""How far such a cam may stand from its card, a standard deviation [deg]: about a tooth of its chain, no source."""
+NOT_DEGREED_TIMES = 2.0
+"""How much less surely a cam that nobody degreed stands than a closest point, which it hardly moves, lets it be."""
+WHOSE_LOBE_MM = (5 * MM_PER_THOU, 2 * MM_PER_THOU)
+"""What the lobe of another cam makes of a figure from one angle, and from two, a standard uncertainty [mm].
+
+Our own, by the virtual engines. More angles show by themselves that it is another one; so does degreeing.
+"""
+STANDS_OUT_MM = 2 * MM_PER_THOU
+"""A reading that lies less than this off its curve decides nothing: common practice, no source."""
+NO_CURVE = 4.0
+"""A curve that misses its readings by so many times their noise, root mean square, does not explain them: our own."""
 GRID_DEG = 0.25
 REACH_DEG = 20.0
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Fitted:
-    """Where a fit with a lobe found everything: drop [mm], wheel and phase [deg], open modes [1]; and how surely.
-
-    ``theta`` (3 + modes,) in that order, ``covariance`` of it; ``noise``: the part of it that the readings' noise
-    makes, which is known by ``freedom`` degrees. ``drop``: the first of them with all that is not known of it, and
-    ``drop_parts`` what that is made of [mm].
-    """
-
-    theta: Curve
-    covariance: Curve
-    noise: Curve
-    freedom: float
-    drop: Value
-    drop_parts: tuple[Part, ...]
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Closest:
-    """What the readings say.
-
-    ``minimum`` [mm] and ``angle`` [deg] with their u, ``parts`` what U is made of; ``bracketed``: it lies between the
-    readings. ``residuals_mm``, ``leverage`` and ``outlier`` have one entry a reading. ``noise``: of one reading, as the
-    residuals have it [mm]; ``scatter``: over what was supposed [1]. ``next_deg``: where to read next [deg], None where
-    nothing is gained; ``gain_mm``: what that would take off U [mm]. ``grid_deg``, ``curve_mm``, ``band_mm``: the curve
-    with its standard uncertainty, each shape (m,). ``fitted`` where a lobe was known or estimated; ``lift_known`` where
-    it was measured. ``doubtful``: the fit did not settle, or its figure lies further below the smallest reading than
-    its curve explains: a question, never a figure.
-    """
-
-    minimum: Value
-    angle: Value
-    parts: tuple[Part, ...]
-    bracketed: bool
-    residuals_mm: tuple[float, ...]
-    leverage: tuple[float, ...]
-    outlier: tuple[bool, ...]
-    noise: Value
-    scatter: float
-    next_deg: float | None
-    gain_mm: float
-    lift_known: bool
-    grid_deg: Curve
-    curve_mm: Curve
-    band_mm: Curve
-    fitted: Fitted | None = None
-    doubtful: bool = False
-
-    @property
-    def has_curve(self) -> bool:
-        """Whether there is a curve to draw, and not just a figure."""
-        return len(self.grid_deg) > 0
-
-    def enough(self, *, undecided: bool) -> bool:
-        """Whether another reading changes nothing that matters; ``undecided``: U is what keeps it too close to call.
-
-        A sheet that repeats worse than its instrument is said to is read further before its noise is taken for known.
-        """
-        least = ENOUGH_READINGS if self.scatter < SCATTERED else SCATTERED_READINGS
-        if self.next_deg is None or self.lift_known:
-            least = 0
-        settled = self.bracketed and len(self.residuals_mm) >= least
-        return self.next_deg is None or (settled and self.gain_mm < (NOTHING_MM if undecided else ENOUGH_MM))
 
 
 @dataclass(frozen=True, slots=True)
@@ -125,7 +75,7 @@ class Fit:
     """One sweep being fitted: first with the noise its instrument is said to have, then with what the sheet shows."""
 
     def __init__(self, sweep: Sweep, crank: SliderCrank, train: ValveTrain | None) -> None:
-        self.sweep = sweep
+        self.sweep, self.crank, self.train = sweep, crank, train
         self.known = None if train is None else train.lobe.measured
         angles = len(np.unique(sweep.t_deg))
         self.model = self.first = None
@@ -159,7 +109,37 @@ class Fit:
             return None
         # The noise that the residuals tell is the weight of a reading against what is known beforehand.
         solved = self.model.solve(self.sweep.u_mm * noise.u, self.first.theta)
-        return _fitted(self.sweep, self.model, solved, noise, known=self.known)
+        if self.train is not None and _is_away(self.sweep, solved):
+            found = self._with_the_cam_away(noise, solved)
+        else:
+            found = _fitted(self.sweep, self.model, solved, noise, known=self.known)
+        return replace(found, suspect=self._suspect()) if found.doubtful or found.scatter > UNLIKELY else found
+
+    def _suspect(self) -> int | None:
+        """The one reading without which the others fit, where leaving out any other leaves them as they are."""
+        n = len(self.sweep.t_deg)
+        if n < FEWEST_TO_BLAME_ONE:
+            return None
+        misfit = []
+        for at in range(n):
+            kept = np.arange(n) != at
+            sweep = replace(
+                self.sweep, t_deg=self.sweep.t_deg[kept], c_mm=self.sweep.c_mm[kept], u_mm=self.sweep.u_mm[kept]
+            )
+            first = Fit(sweep, self.crank, self.train).first
+            misfit.append(math.inf if first is None else float((first.residuals**2).sum()))
+        least, next_least = sorted(misfit)[:2]
+        to_blame = least * BLAME_TIMES < next_least and next_least - least > BLAME_LEAST
+        return int(np.argmin(misfit)) if to_blame else None
+
+    def _with_the_cam_away(self, noise: Value, near: Solution) -> Closest:
+        """The cam stands elsewhere than it was supposed to: nothing is supposed of where, within a tooth."""
+        assert self.train is not None
+        sweep = replace(self.sweep, phase_u_deg=AWAY_DEG)
+        model = with_lobe(sweep, self.crank, self.train)
+        solved = model.solve(sweep.u_mm * noise.u, near.theta)
+        off = Value(float(solved.theta[2]), math.sqrt(max(float(solved.covariance[2, 2]), 0.0)))
+        return replace(_fitted(sweep, model, solved, noise, known=self.known), cam_off=off)
 
     def _with_blunder(self) -> Scatter:
         """A sweep with a blunder in it is as unsure as it looks, by itself."""
@@ -191,6 +171,8 @@ def _fitted(sweep: Sweep, model: ValveModel, solved: Solution, shown: Value, *, 
     t_min = _refined(grid, curve, int(np.argmin(curve)))
     value = float(model.value(np.array([t_min]), theta)[0])
     parts = parts_at(sweep, model, solved, model.design(np.array([t_min]), theta)[0], t_min)
+    if known is not None:
+        parts = with_part(parts, Doubt.LOBE, _whose_lobe_u_mm(sweep))
     minimum = of_parts(value, parts, noise.freedom)
     bracketed = bool(n) and float(sweep.t_deg.min()) + 1e-9 < t_min < float(sweep.t_deg.max()) - 1e-9
     design = model.design(grid, theta)
@@ -203,7 +185,7 @@ def _fitted(sweep: Sweep, model: ValveModel, solved: Solution, shown: Value, *, 
         bracketed=bracketed,
         residuals_mm=tuple(residuals.tolist()),
         leverage=tuple(leverage.tolist()),
-        outlier=tuple(_outliers(residuals, sweep.u_mm * scale, leverage, noise.freedom)),
+        outlier=tuple(_outliers(residuals, np.hypot(sweep.u_mm * scale, model.table_u_mm), leverage, noise.freedom)),
         noise=noise,
         scatter=scale,
         next_deg=next_deg,
@@ -213,7 +195,7 @@ def _fitted(sweep: Sweep, model: ValveModel, solved: Solution, shown: Value, *, 
         curve_mm=curve,
         band_mm=np.sqrt(np.clip(np.einsum("ij,jk,ik->i", design, solved.covariance, design), 0.0, None)),
         fitted=_fitted_at(sweep, model, solved, noise.freedom) if fitted else None,
-        doubtful=_doubtful(sweep, residuals, solved, minimum),
+        doubtful=_doubtful(sweep, model, residuals, solved, minimum),
     )
 
 
@@ -222,6 +204,9 @@ def _fitted_at(sweep: Sweep, model: ValveModel, solved: Solution, freedom: float
     read = solved.moves[:, [*range(n), *(n + at for at, of in enumerate(model.priors) if of is Doubt.REPEATABILITY)]]
     # The drop is the first parameter, read where the piston stands at TDC.
     parts = parts_at(sweep, model, solved, np.eye(1, len(solved.theta))[0], 0.0)
+    if sweep.phase_u_deg == PHASE_U_DEG:
+        less_sure = (replace(part, u=NOT_DEGREED_TIMES * part.u) if part.of is Doubt.TIMING else part for part in parts)
+        parts = tuple(sorted(less_sure, key=lambda part: -part.u))
     return Fitted(
         theta=solved.theta,
         covariance=solved.covariance,
@@ -229,6 +214,26 @@ def _fitted_at(sweep: Sweep, model: ValveModel, solved: Solution, freedom: float
         freedom=freedom,
         drop=of_parts(float(solved.theta[0]), parts, freedom),
         drop_parts=parts,
+    )
+
+
+def _whose_lobe_u_mm(sweep: Sweep) -> float:
+    """What it is worth that nobody showed this lobe to be the cam's that is in: by the angles read [mm]."""
+    angles = len(np.unique(sweep.t_deg))
+    confirmed = sweep.phase_u_deg != PHASE_U_DEG or not 0 < angles <= len(WHOSE_LOBE_MM)
+    return 0.0 if confirmed else WHOSE_LOBE_MM[angles - 1]
+
+
+def _is_away(sweep: Sweep, solved: Solution) -> bool:
+    """Whether the readings pull the cam further from where it was supposed to stand than chance does.
+
+    What data move a parameter by has the variance that they take off it. Source: Bayes' rule, normal, any text.
+    """
+    told = sweep.phase_u_deg**2 - float(solved.covariance[2, 2])
+    # One that was degreed here stands where it was found: readings that say otherwise fit no curve.
+    not_degreed = sweep.phase_u_deg == PHASE_U_DEG
+    return (
+        not_degreed and len(sweep.t_deg) > 1 and abs(float(solved.theta[2])) > AWAY_TIMES * math.sqrt(max(told, 1e-4))
     )
 
 
@@ -252,11 +257,14 @@ def _few(sweep: Sweep, shown: Value) -> Closest:
     return _without_curve(sweep, found, noise, shown.u, following)
 
 
-def by_turning(sweep: Sweep, sheet: Scatter) -> Closest:
-    """The smallest that turning found, the smallest of several; ``sweep`` has no angles to go by."""
+def by_turning(sweep: Sweep, sheet: Scatter, step_deg: float | None = None) -> Closest:
+    """The smallest that turning found, the smallest of several; ``sweep`` has no angles to go by.
+
+    ``step_deg``: turned in such steps, 0 past the smallest and back, None where nobody said [deg].
+    """
     shown = sheet.noise
     noise = Value(0.0, float(np.median(sweep.u_mm)) * shown.u, shown.freedom)
-    found = found_by_turning(float(sweep.c_mm.min()), noise, sweep.shared_u_mm, sweep.side)
+    found = found_by_turning(float(sweep.c_mm.min()), noise, sweep.shared_u_mm, sweep.side, step_deg)
     return _without_curve(sweep, found, noise, shown.u, round(found.angle.value / 5) * 5.0)
 
 
@@ -281,13 +289,15 @@ def _without_curve(sweep: Sweep, found: FewFigure, noise: Value, scatter: float,
     )
 
 
-def _doubtful(sweep: Sweep, residuals: Curve, solved: Solution, minimum: Value) -> bool:
+def _doubtful(sweep: Sweep, model: ValveModel, residuals: Curve, solved: Solution, minimum: Value) -> bool:
     if not solved.converged or not math.isfinite(minimum.value + minimum.u):
         return True
     if not len(residuals):
         return False
     smallest = int(np.argmin(sweep.c_mm))
-    return bool(residuals[smallest] > UNEXPLAINED * sweep.u_mm[smallest])
+    noise = np.hypot(sweep.u_mm, model.table_u_mm)
+    off = float(np.sqrt(np.mean((residuals / noise) ** 2)))
+    return bool(residuals[smallest] > UNEXPLAINED * noise[smallest]) or off > NO_CURVE
 
 
 def _grid(sweep: Sweep, *, known: bool) -> Curve:
@@ -315,7 +325,7 @@ def _outliers(residuals: Curve, sigma: Curve, leverage: Curve, freedom: float) -
     if not len(residuals):
         return []
     out = np.zeros(len(residuals))
-    free = leverage <= TOO_MUCH_LEVERAGE
+    free = (leverage <= TOO_MUCH_LEVERAGE) & (np.abs(residuals) > STANDS_OUT_MM)
     out[free] = np.abs(residuals[free]) / (sigma[free] * np.sqrt(1 - leverage[free]))
     worst = int(np.argmax(out))
     if math.isinf(freedom):

@@ -3,7 +3,8 @@
 About its closest point the clearance is a parabola with C'' = 0.6 +- 0.25 thou per degree^2. One or two readings at
 known angles: the closest angle is 8 +- 6 degrees after overlap TDC for an intake, as much before it for an exhaust;
 angle and curvature are gone through on a grid, each weighed by how well it explains the second reading. The smallest
-found by turning: the angle is found to +-3 degrees, so that the minimum lies 0.9 +- 1.0 thou below what was read.
+found by turning past it and back: the angle is found to +-3 degrees, so that the minimum lies 0.9 +- 1.0 thou below
+what was read. Turned in steps of n degrees it lies anywhere within half a step.
 Common practice, no source: from simulated engines. Source of the weighing: Bayes' rule on a grid, any text.
 """
 
@@ -22,10 +23,15 @@ BEND_MM = (0.6 * MM_PER_THOU, 0.25 * MM_PER_THOU)
 """C'' [mm per degree^2] and its standard deviation."""
 CLOSEST_DEG = (8.0, 6.0)
 """Where the closest point lies after overlap TDC, of an intake [deg], and its standard deviation."""
-BELOW_MM = (0.9 * MM_PER_THOU, 1.0 * MM_PER_THOU)
-"""How far the minimum lies below the smallest that was found by turning [mm], and its standard uncertainty.
+TURNED_STEP_DEG = 6.0
+"""Past the smallest and back, the angle is found to +-3 degrees: common practice, no source."""
+UNSAID_STEP_DEG = 10.0
+"""What a step counts as where nobody said how the crank was turned: the coarsest that is usual, no source."""
+BELOW_MM = (0.9 * MM_PER_THOU / TURNED_STEP_DEG**2, 1.1 * MM_PER_THOU / TURNED_STEP_DEG**2)
+"""How far the minimum lies below the smallest found by turning, and its u, by the square of the step [mm/degree^2].
 
-The standard deviation is 0.8 thou; what is missed grows with the square of the angle, so that its tail asks for more.
+What is missed is C''/2 x^2 with x anywhere within half a step: its mean is 0.025 thou by n^2, its standard deviation
+as much; the tail asks for a little more.
 """
 
 
@@ -38,9 +44,15 @@ class FewFigure:
     parts: tuple[Part, ...]
 
 
-def found_by_turning(read_mm: float, noise: Value, own_mm: float, side: Side) -> FewFigure:
-    """The smallest that turning found [mm]; ``noise`` of the reading, ``own_mm`` the instrument's own u [mm]."""
-    below, unsure = BELOW_MM
+def found_by_turning(
+    read_mm: float, noise: Value, own_mm: float, side: Side, step_deg: float | None = None
+) -> FewFigure:
+    """The smallest that turning found [mm]; ``noise`` of the reading, ``own_mm`` the instrument's own u [mm].
+
+    ``step_deg``: turned in such steps, 0 past the smallest and back, None where nobody said [deg].
+    """
+    step = UNSAID_STEP_DEG if step_deg is None else max(step_deg, TURNED_STEP_DEG)
+    below, unsure = (one * step**2 for one in BELOW_MM)
     minimum = Value(read_mm - below, unsure) + Value(0.0, noise.u, noise.freedom) + Value(0.0, own_mm)
     parts = (Part(Doubt.REPEATABILITY, noise.u), Part(Doubt.ANGLE, unsure), Part(Doubt.INSTRUMENT, own_mm))
     return FewFigure(minimum, _usual_angle(side), parts)

@@ -37,6 +37,14 @@ def parts_at(sweep: Sweep, model: ValveModel, solved: Solution, gradient: Curve,
     return tuple(sorted(parts, key=lambda part: -part.u))
 
 
+def with_part(parts: tuple[Part, ...], of: Doubt, u_mm: float) -> tuple[Part, ...]:
+    """The parts with so much more of one kind [mm], the largest first."""
+    if not u_mm:
+        return parts
+    u = math.hypot(u_mm, *(part.u for part in parts if part.of is of))
+    return tuple(sorted((Part(of, u), *(part for part in parts if part.of is not of)), key=lambda part: -part.u))
+
+
 def of_parts(value: float, parts: tuple[Part, ...], freedom: float) -> Value:
     """A figure with the u that its parts make [mm]; what the readings repeat within is known by ``freedom`` degrees."""
     fourth = sum(part.u**4 / freedom for part in parts if part.of is Doubt.REPEATABILITY)

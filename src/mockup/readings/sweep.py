@@ -15,7 +15,6 @@ from numpy.typing import NDArray
 from mockup.changes.change import age_of
 from mockup.changes.kind import ChangeKind, Told, Touched
 from mockup.engine.block import Engine
-from mockup.engine.mockup import Lifters, Springs
 from mockup.engine.valves import Place, Side
 from mockup.faults import Fault, refuse
 from mockup.instruments import INDICATOR, Instrument, mean_rung
@@ -29,8 +28,9 @@ from mockup.quantity.typed_angle import format_crank_angle, parse_crank_angle
 from mockup.quantity.value import Unit, Value, rectangular
 from mockup.reading_kinds import of_the_newest_engine, reading_kind
 from mockup.readings.approach import setting_in, train_in, train_when
-from mockup.readings.closest import Closest, Fit, Scatter, by_turning
-from mockup.readings.valve_model import DEGREED_U_DEG, PHASE_U_DEG, WHEEL_U_DEG, Sweep, looks_shut
+from mockup.readings.closest import Fit, Scatter, by_turning
+from mockup.readings.closest_point import Closest
+from mockup.readings.valve_model import DEGREED_U_DEG, PHASE_U_DEG, WHEEL_U_DEG, Sweep, can_tell_tdc, looks_shut
 from mockup.record import Reading
 from mockup.stations import Station
 
@@ -92,6 +92,8 @@ class SweepReading(Reading):
 
     ``crank_deg`` about overlap TDC [deg], -90 to 90; a ``drop`` is read at firing TDC with both valves shut, whatever
     its angle; ``by_turning``: the smallest that turning the crank by hand found, at an angle that nobody read.
+    ``turned_step_deg``: how the crank was turned for that: in such steps, 0 past the smallest and back, None where
+    nobody said [deg], 0 to 30.
     ``clearance_mm`` [mm], 0 to 40; ``tilt_deg`` of the dial to the valve [deg], 0 to 40; ``drift_mm``: how far the
     dial's zero had moved when it was looked at again [mm]. ``wheel_set``: the wheel had been set right. Raises
     FaultsError.
@@ -103,6 +105,7 @@ class SweepReading(Reading):
     clearance_mm: Mm
     drop: bool = False
     by_turning: bool = False
+    turned_step_deg: float | None = None
     instrument: Name = INDICATOR
     tilt_deg: float = 0.0
     drift_mm: Mm = 0.0
@@ -114,6 +117,8 @@ class SweepReading(Reading):
             found.append(Fault("crank_deg", "Within 90 degrees of overlap TDC: no valve is near its piston beyond."))
         if self.drop and self.by_turning:
             found.append(Fault("by_turning", "The drop is read with both valves shut; nothing is found by turning."))
+        if self.turned_step_deg is not None and not 0 <= self.turned_step_deg <= 30:
+            found.append(Fault("turned_step_deg", "Steps of 0 to 30 degrees; 0 for past the smallest and back."))
         if not 0 <= self.clearance_mm <= LARGEST_MM:
             found.append(Fault("clearance_mm", "A clearance of 0 to 40 mm (1.57 in). Is the unit right?"))
         if not 0 <= self.tilt_deg <= 40:
@@ -145,7 +150,7 @@ class SweepFigure:
     ``closest`` is None while there are too few. ``readings`` with their true angles [deg] and clearances along the
     valve [mm], and as the ``sweep`` that is fitted; ``shut``: they follow the piston alone, as at firing TDC; ``drop``
     C0 where it was read [mm]. ``by_turning``: the smallest found so, without an angle. ``modelled``: with the lobe of
-    the mock-up, measured or by its card.
+    the mock-up, measured or by its card. ``tells_tdc``: the readings themselves show that they were read about overlap.
     """
 
     place: Place
@@ -160,6 +165,7 @@ class SweepFigure:
     drop: Value | None
     by_turning: bool = False
     modelled: bool = False
+    tells_tdc: bool = False
 
     @property
     def after(self) -> int:
@@ -201,7 +207,7 @@ def _train_as_it_stood(basis: "Basis", side: Side, after: int, letter: str) -> V
     One that bends, or bleeds down, does not lift by its lobe.
     """
     cam, mockup = basis.cams_when(after).get(side), basis.job.mockup(letter)
-    if cam is None or mockup.springs is Springs.RUNNING or mockup.lifters is Lifters.UNBLOCKED:
+    if cam is None or mockup.is_loaded or mockup.bleeds:
         return None
     train = train_when(cam, basis.job.engine, basis.changes_of_the_cam(after), after)
     return train_in(train, setting_in(mockup, train.ratio, side))
@@ -259,7 +265,8 @@ class _Begun:
             partial(crank_u_mm, basis.engine, side),
             _smallest_tilt_u_mm(self.swept or self.readings),
         )
-        self.shut = len(self.swept) >= 3 and not self.by_turning and looks_shut(self.sweep, basis.crank)
+        self.shut = not self.by_turning and looks_shut(self.sweep, basis.crank)
+        self.tells_tdc = not self.by_turning and not self.shut and can_tell_tdc(self.sweep)
         train = _train_as_it_stood(basis, side, after, self.mockup)
         self.modelled = train is not None and not self.by_turning
         self.fit = None if self.by_turning or self.shut else Fit(self.sweep, basis.crank, train)
@@ -270,7 +277,7 @@ class _Begun:
             place=self.place,
             mockup=self.mockup,
             instrument=self.instrument,
-            closest=by_turning(self.sweep, sheet)
+            closest=by_turning(self.sweep, sheet, _step_deg(self.swept))
             if self.by_turning
             else (self.fit.closest(sheet) if self.fit else None),
             readings=(*self.swept, *(reading for reading in self.readings if reading.drop)),
@@ -281,7 +288,15 @@ class _Begun:
             drop=self.drop,
             by_turning=self.by_turning,
             modelled=self.modelled,
+            tells_tdc=self.tells_tdc,
         )
+
+
+def _step_deg(turned: Sequence[SweepReading]) -> float | None:
+    """How the crank was turned for the smallest of them; the wariest where two were as small [deg]."""
+    least = min(reading.clearance_mm for reading in turned)
+    steps = [reading.turned_step_deg for reading in turned if reading.clearance_mm == least]
+    return None if None in steps else max(step for step in steps if step is not None)
 
 
 def _smallest_tilt_u_mm(readings: Sequence[SweepReading]) -> float:

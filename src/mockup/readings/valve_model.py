@@ -30,9 +30,15 @@ DEGREED_U_DEG = 0.5
 SLOPE_DEG = 0.02
 
 
-SHUT_SPAN_DEG = 10.0
-FOLLOWS_MM = 0.10
-"""Readings within this of the piston's own travel follow it: our own bound, about the noise of a hand."""
+SHUT_SPAN_DEG = 4.0
+"""Readings closer together than this cannot tell a shut valve from an open one: our own bound."""
+FOLLOWS_MM = (0.05, 0.10)
+FOLLOWS_A_DEG_MM = 0.01
+"""A valve about overlap moves by more than this a degree [mm]: our own bound, by the virtual engines.
+
+Readings follow the piston where they differ from its travel by less than that over their span, within FOLLOWS_MM,
+which is about the noise of a hand.
+"""
 
 
 def _surely(t_deg: Curve) -> Curve:
@@ -129,8 +135,7 @@ def with_lobe(sweep: Sweep, crank: SliderCrank, train: ValveTrain) -> ValveModel
     made = _WithLobe(sweep, crank, train)
     drops = (Doubt.REPEATABILITY,) if sweep.drop else ()
     of = (Doubt.WHEEL, Doubt.TIMING, *(Doubt.LOBE for _ in range(made.modes)), *drops)
-    table_u = getattr(train.lobe, "u_mm", 0.0) * train.ratio
-    return ValveModel(made.solve, made.value, lambda t, theta: made.both(t, theta)[1], of, table_u)
+    return ValveModel(made.solve, made.value, lambda t, theta: made.both(t, theta)[1], of, made.table_u_mm)
 
 
 class _WithLobe:
@@ -141,6 +146,8 @@ class _WithLobe:
         self.modes = train.modes_mm(np.zeros(1)).shape[1]
         self.beforehand = np.concatenate([[sweep.wheel_u_deg, sweep.phase_u_deg], np.ones(self.modes)])
         self.prior_rows = np.column_stack([np.zeros(self.modes + 2), np.diag(1 / self.beforehand)])
+        # A table was read too: its noise differs from angle to angle, as that of the readings does.
+        self.table_u_mm = getattr(train.lobe, "u_mm", 0.0) * train.ratio
         self.around = np.array([[0.0], [-SLOPE_DEG], [SLOPE_DEG]])
 
     def value(self, t: Curve, theta: Curve) -> Curve:
@@ -160,7 +167,7 @@ class _WithLobe:
         return theta[0] + k * travel[0] - lift[0], np.column_stack([np.ones_like(t), wheel, phase, open_modes])
 
     def solve(self, sigma: Curve, start: Curve | None) -> Solution:
-        s = self.sweep
+        s, sigma = self.sweep, np.hypot(sigma, self.table_u_mm)
         readings = (s.t_deg.tobytes(), s.c_mm.tobytes(), s.u_mm.tobytes(), s.drop, s.k, s.wheel_u_deg, s.phase_u_deg)
         key = (*readings, self.crank, self.train, sigma.tobytes(), None if start is None else start.tobytes())
         return _kept(_Asked(key, lambda: self._solve_now(sigma, start)))
@@ -186,15 +193,25 @@ class _WithLobe:
         return damped_fit(rows, start)
 
 
+def can_tell_tdc(sweep: Sweep) -> bool:
+    """Whether readings can tell overlap TDC from firing TDC: angles apart, or the drop beside one of them."""
+    return len(sweep.t_deg) > 0 and (float(np.ptp(sweep.t_deg)) >= SHUT_SPAN_DEG or sweep.drop is not None)
+
+
 def looks_shut(sweep: Sweep, crank: SliderCrank) -> bool:
     """Whether readings follow the piston alone, as no valve does about overlap: both shut, at firing TDC.
 
-    The wheel may stand as far out as its own doubt lets it.
+    The wheel may stand as far out as its own doubt lets it. The drop is where a shut valve stands at TDC.
     """
+    if not can_tell_tdc(sweep):
+        return False
     out = np.linspace(-2.0, 2.0, 21)[:, None] * sweep.wheel_u_deg
     moved = sweep.c_mm - sweep.k * crank.travel_mm(sweep.t_deg - out)
     span = float(np.ptp(sweep.t_deg))
-    return span >= SHUT_SPAN_DEG and float(np.ptp(moved, axis=1).min()) < FOLLOWS_MM
+    if span < SHUT_SPAN_DEG and sweep.drop is not None:
+        return float(np.abs(moved - sweep.drop.value).max(axis=1).min()) < FOLLOWS_MM[1]
+    follows = min(max(FOLLOWS_A_DEG_MM * span, FOLLOWS_MM[0]), FOLLOWS_MM[1])
+    return float(np.ptp(moved, axis=1).min()) < follows
 
 
 def as_sweep(t_deg: ArrayLike, c_mm: ArrayLike, u_mm: ArrayLike, k: float) -> Sweep:

@@ -227,10 +227,11 @@ def _figure(check: Check, figures: dict[str, tuple[str, str]], unit: Unit) -> tu
 
 
 def _judged(check: Check, at: int, slack: float) -> tuple[Any, Any]:
-    """What is left, and how it stands by the rule of ``judge``; a bound or a touch is judged by the program alone."""
+    """What is left, and how it stands by ``judge``; bounds, metal and questions are judged by the program alone."""
     low, high = check.limit.low, check.limit.high
     rooms = [*([f"B{at}-D{at}"] if low is not None else []), *([f"E{at}-B{at}"] if high is not None else [])]
-    if not rooms or check.touches or (check.governing and check.governing.bound is not Bound.EXACT):
+    by_program = check.is_metal or check.questioned
+    if not rooms or by_program or (check.governing and check.governing.bound is not Bound.EXACT):
         return (Formula(f"MIN({','.join(rooms)})") if rooms else None), None
     short = f"B{at}+C{at}<D{at}-{slack!r}" if low is not None else "FALSE"
     over = f"B{at}-C{at}>E{at}+{slack!r}" if high is not None else "FALSE"

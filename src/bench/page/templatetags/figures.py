@@ -18,7 +18,7 @@ from mockup.quantity import shown
 from mockup.quantity.ladder import Rung
 from mockup.quantity.typed_angle import format_crank_angle
 from mockup.quantity.value import BENCH_UNIT, Unit, Value
-from mockup.readings.closest import Closest
+from mockup.readings.closest_point import Closest
 from mockup.report import Report
 
 register = template.Library()
@@ -90,7 +90,7 @@ def rung(item: Rung, *, first: bool, kind: Kind, unit: Unit) -> str:
 @register.simple_tag
 def certainty(item: Finding, kind: Kind, unit: Unit) -> str:
     """What a finding's U is made of, and what would halve it."""
-    return " ".join(certainty_lines(item.parts, item.figure, kind, unit))
+    return " ".join(certainty_lines(item.parts, item.figure, kind, unit, of_clay=item.by_clay))
 
 
 @register.simple_tag

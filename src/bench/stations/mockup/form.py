@@ -11,9 +11,11 @@ from mockup.quantity.value import Unit
 from mockup.words import (
     BOLT_WORDS,
     CLAY_WORDS,
+    DIAL_TURN_WORDS,
     FASTENER_WORDS,
     GASKET_WORDS,
     LIFTER_WORDS,
+    OVERLAP_WORDS,
     PISTON_WORDS,
     SPRING_WORDS,
 )
@@ -21,7 +23,10 @@ from mockup.words import (
 LASH_AT = {LashAt.VALVE: "at the valve", LashAt.PUSHROD: "at the pushrod side"}
 
 
-FIRST = ("gasket_state", "gasket_mm", "bolts", "lifters", "springs", "clay", "laid_mm", "shims_mm")
+FIRST = (
+    "gasket_state", "gasket_mm", "bolts", "lifters", "springs", "two_turns", "overlap", "dial_turns", "clay",
+    "laid_mm", "shims_mm",
+)  # fmt: skip
 """What is asked of every mock-up; all else has its usual answer, folded away."""
 
 
@@ -67,7 +72,19 @@ class MockUpForm(RecordForm):
         "wheel_checked": Said(label="Degree wheel", words={True: "checked against TDC", False: "not checked, or none"}),
         "pistons": Said(label="Pistons", words=PISTON_WORDS),
         "also": Said(label="What else stood there"),
-        "two_turns": Said(label="Crank turned", words={True: "two full turns by hand", False: "less, or not sure"}),
+        "two_turns": Said(
+            label="Crank turned", words={False: "not two full turns", True: "two full turns"}, help_text="by hand"
+        ),
+        "dial_turns": Said(
+            label="Dial’s turns counted",
+            words=DIAL_TURN_WORDS,
+            help_text="of an indicator that goes past one turn",
+        ),
+        "overlap": Said(
+            label="Overlap TDC told by",
+            words=OVERLAP_WORDS,
+            help_text="one reading cannot tell it from firing TDC, and a wheel reads the same at both",
+        ),
     }
 
     also = LinesField(

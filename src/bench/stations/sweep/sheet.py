@@ -13,6 +13,7 @@ from mockup.quantity.typed import LengthError, parse_bench_length
 from mockup.quantity.typed_angle import format_crank_angle, parse_crank_angle
 from mockup.readings.sweep import SweepFigure, SweepReading
 from mockup.record import standing
+from mockup.words import TURNED_WORDS
 
 USUAL_DEG = {Side.INTAKE: range(0, 21, 5), Side.EXHAUST: range(-20, 1, 5)}
 """Exhaust coming up to TDC, intake going away from it: always in running direction."""
@@ -28,13 +29,18 @@ class SweepInHand:
     wheel: str
     tilt: str
     drift: str
+    turned: str
 
 
 def in_hand(asked: Asked) -> SweepInHand:
     """What the sheet said with the fields, or what is usual."""
     posted = asked.POST
     return SweepInHand(
-        posted.get("instrument", INDICATOR), posted.get("wheel", "yes"), posted.get("tilt", ""), posted.get("drift", "")
+        posted.get("instrument", INDICATOR),
+        posted.get("wheel", "yes"),
+        posted.get("tilt", ""),
+        posted.get("drift", ""),
+        posted.get("turned", ""),
     )
 
 
@@ -70,6 +76,7 @@ def readers(asked: Asked, bench: Bench) -> dict[str, Reader]:
             clearance_mm=parse_bench_length(text, bench.unit),
             drop=drop,
             by_turning=by_turning,
+            turned_step_deg=_step(hand.turned) if by_turning else None,
             instrument=hand.instrument,
             tilt_deg=_tilt(hand.tilt),
             drift_mm=parse_bench_length(hand.drift, bench.unit) if hand.drift.strip() else 0.0,
@@ -88,6 +95,12 @@ def readers(asked: Asked, bench: Bench) -> dict[str, Reader]:
         "sweep-drop": partial(read, 0.0, drop=True),
         "sweep-turning": partial(read, 0.0, by_turning=True),
     }
+
+
+def _step(text: str) -> float | None:
+    if text not in dict(TURNED_WORDS):
+        raise LengthError("Say how the crank was turned for the smallest.")
+    return float(text) if text else None
 
 
 def _tilt(text: str) -> float:

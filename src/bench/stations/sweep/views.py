@@ -29,7 +29,7 @@ from mockup.readings.sweep import SweepFigure, SweepReading
 from mockup.record import standing
 from mockup.report import Report
 from mockup.stations import Station
-from mockup.words import mockup_line
+from mockup.words import TURNED_WORDS, mockup_line
 
 
 def _figure(report: Report, place: Place) -> SweepFigure | None:
@@ -102,6 +102,7 @@ def _parts(request: HttpRequest, bench: Bench, wrong: dict[str, Wrong]) -> dict[
         "hand": in_hand(request),
         "instruments": instruments(bench),
         "wheel": WHEEL,
+        "turned_how": TURNED_WORDS,
         "rows": rows(bench, place, letter, figure, wrong, enough=advice == "enough"),
         "figure": figure,
         **_alone(bench, place, letter, wrong),
