@@ -144,7 +144,8 @@ def test_pushrods_chosen_an_inch_off_are_named_as_in_the_way_and_break_nothing(b
 
 def test_what_is_asked_of_the_shop_depends_on_the_engine(bench, built, carded, rods, member):
     twin = making.build(member, layout="flat", separate_barrels=True, name="Twin")
-    every = {"gaskets", "cam", "cams", "ratios", "pushrods", "crown", "least", "head", "deck", "edge"}
+    every = {"gaskets", "cam", "cams", "ratios", "pushrods", "crown", "least", "land", "land_least"}
+    every |= {"head", "deck", "edge"}
     asked = {one: set(page(bench, one, "", "remedies").context["form"].fields) for one in (built, rods, twin)}
     assert asked[built] == every - {"pushrods"}  # no card says that it has one cam, no pushrods are chosen
     assert asked[rods] == every - {"cams"}

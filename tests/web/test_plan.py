@@ -87,7 +87,7 @@ def test_pushrods_that_a_thicker_gasket_asks_for_are_part_of_the_plan_and_chosen
         assert post(bench, rods, done=line.key).status_code == 302
     report = page(bench, rods).context["report"]
     assert report.job.pushrods_chosen.chosen_mm == pytest.approx(7.46 * 25.4)
-    (check,) = report.of_kind(Kind.PUSHROD)
+    check = report.of_kind(Kind.PUSHROD)[0]
     assert check.figure.value == pytest.approx(thou(85 - 24))
     assert "Pushrods 7.460 in" in words(page(bench, rods, "", "assembly"))
 

@@ -6,9 +6,11 @@ Quench q = d + g, so that g = q - d; U counts against both ends (maths: docs/how
 import math
 from dataclasses import dataclass
 
+from mockup.checks.check import Kind
 from mockup.engine.gasket import STATED_THICKNESS_U_MM
 from mockup.limits.margins import LimitName
-from mockup.quantity.value import Value
+from mockup.quantity.shown import bench_text, format_bench
+from mockup.quantity.value import Unit, Value
 from mockup.report import Report
 
 
@@ -28,7 +30,8 @@ class GasketToOrder:
 
     ``thinnest_for``, ``thickest_for``: the cylinders that set them, by number. Where the thinnest is thicker than the
     thickest, no one gasket serves, and those two stop it. An end without a limit is 0 or infinite. ``read`` of
-    ``cylinders`` decks are known. ``each``: the same of every cylinder by itself, for a quench of ``target_mm`` [mm].
+    ``cylinders`` decks are known. ``each``: the same of every cylinder by itself, for a quench of ``target_mm`` [mm];
+    ``window_mm``: what the sheet allows, None where open [mm].
     """
 
     thinnest_mm: float
@@ -38,12 +41,22 @@ class GasketToOrder:
     read: int
     cylinders: int
     target_mm: float
+    window_mm: tuple[float | None, float | None]
     each: tuple[GasketFor, ...]
 
     @property
     def serves(self) -> bool:
         """Whether one gasket serves them all."""
         return self.thinnest_mm <= self.thickest_mm
+
+    @property
+    def target_is_outside(self) -> bool:
+        """Whether the quench that is wanted lies outside the sheet's window."""
+        low, high = self.window_mm
+        slack = 1e-6
+        return (low is not None and self.target_mm < low - slack) or (
+            high is not None and self.target_mm > high + slack
+        )
 
     @property
     def middle_mm(self) -> float:
@@ -64,10 +77,13 @@ def gasket_to_order(report: Report, target_mm: float | None = None) -> GasketToO
     ends = [end for end in (low, high) if end is not None]
     target = sum(ends) / len(ends) if target_mm is None else target_mm
     each = []
+    floors = {check.cylinder: check.floor or 0.0 for check in report.of_kind(Kind.QUENCH)}
     for cylinder, figure in report.deck.items():
         deck = figure.clearance
         expanded = (deck + Value(0.0, STATED_THICKNESS_U_MM)).expanded
-        least[cylinder] = 0.0 if low is None else low - deck.value + expanded
+        # Whatever the sheet allows, nothing is ordered that growth and stretch would use up.
+        metal = max(floors.get(cylinder, 0.0), low if low is not None else 0.0)
+        least[cylinder] = metal - deck.value + expanded
         most[cylinder] = math.inf if high is None else high - deck.value - expanded
         wanted = Value(target - deck.value, deck.u, deck.freedom)
         each.append(
@@ -87,5 +103,23 @@ def gasket_to_order(report: Report, target_mm: float | None = None) -> GasketToO
         read=len(report.deck),
         cylinders=report.job.engine.cylinders,
         target_mm=target,
+        window_mm=(low, high),
         each=tuple(each),
     )
+
+
+def order_words(order: GasketToOrder | None, unit: Unit) -> str:
+    """Which gasket to order, in a sentence; empty where nothing can be said."""
+    if order is None:
+        return ""
+    of = "" if order.read == order.cylinders else f" By {order.read} of {order.cylinders} decks read."
+    if not order.serves:
+        return (
+            f"No one gasket keeps all inside: number {order.thinnest_for} wants {bench_text(order.thinnest_mm, unit)} "
+            f"at least, number {order.thickest_for} {bench_text(order.thickest_mm, unit)} at most.{of}"
+        )
+    if math.isinf(order.thickest_mm):
+        return f"Gasket to order: {bench_text(order.thinnest_mm, unit)} compressed or thicker.{of}"
+    middle = bench_text(order.middle_mm, unit)
+    ends = f"{format_bench(order.thinnest_mm, unit)} to {bench_text(order.thickest_mm, unit)}"
+    return f"Gasket to order: {middle} compressed; {ends} keeps every cylinder inside, U counted.{of}"

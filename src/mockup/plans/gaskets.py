@@ -6,6 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from mockup.checks.check import Kind
 from mockup.engine.block import Engine, cylinder_volume
 from mockup.engine.gasket import FinalGasket
 from mockup.limits.margins import LimitName
@@ -98,7 +99,7 @@ def _option(
     taken = [0 if best is None else best for best in chosen]
     picked = quench[taken, range(len(cylinders))]
     expanded = np.array([(report.deck[c].clearance + gasket.thickness).expanded for c in cylinders])
-    fits = all(best is not None for best in chosen) and _inside(report, picked, expanded)
+    fits = all(best is not None for best in chosen) and _inside(report, cylinders, picked, expanded)
     return GasketOption(
         gasket=gasket,
         cylinders=cylinders,
@@ -110,11 +111,17 @@ def _option(
     )
 
 
-def _inside(report: Report, quench_mm: NDArray[np.float64], expanded_mm: NDArray[np.float64]) -> bool:
+def _inside(
+    report: Report, cylinders: tuple[int, ...], quench_mm: NDArray[np.float64], expanded_mm: NDArray[np.float64]
+) -> bool:
     effective = report.job.sheet.effective
+    floors = {check.cylinder: check.floor or 0.0 for check in report.of_kind(Kind.QUENCH)}
+    metal = np.array([floors.get(cylinder, 0.0) for cylinder in cylinders])
     low, high = effective.get(LimitName.QUENCH_LOW, -np.inf), effective.get(LimitName.QUENCH_HIGH, np.inf)
     slack = 1e-6
-    return bool(((quench_mm - expanded_mm >= low - slack) & (quench_mm + expanded_mm <= high + slack)).all())
+    return bool(
+        ((quench_mm - expanded_mm >= np.maximum(low, metal) - slack) & (quench_mm + expanded_mm <= high + slack)).all()
+    )
 
 
 def _ratios(

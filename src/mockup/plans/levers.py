@@ -63,7 +63,8 @@ class ShopLimits:
     ``cam_deg``: how far a cam can be moved, advanced positive [deg]; ``cams_apart``: intake and exhaust each have a cam
     that is moved by itself; ``ratios`` of rockers that can be had [1];
     ``shims_mm``: how much more or less base shims could be [mm]. ``cuts_mm``: how deep each kind of cut may go [mm], 0
-    to 10, left out where nobody wants it; reliefs as the crown allows. Steps are what the shop works to;
+    to 10, left out where nobody wants it; of reliefs what may come off the crown and the land,
+    along the bore. Steps are what the shop works to;
     ``pushrod_step_mm`` [mm] is what lies between the lengths of pushrods that can be had, 0 where none can.
     """
 

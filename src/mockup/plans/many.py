@@ -13,12 +13,13 @@ from numpy.typing import NDArray
 
 from mockup.changes.change import Change
 from mockup.changes.kind import ChangeKind
-from mockup.checks.check import Check
+from mockup.checks.check import Check, Kind, Trust
 from mockup.engine.gasket import FinalGasket
 from mockup.limits.judge import SLACK, Bound
 from mockup.plans.levers import Lever
 from mockup.quantity.ladder import running_figure
 from mockup.quantity.value import Value
+from mockup.readings.basis import Basis
 from mockup.report import Report
 
 Curve = NDArray[np.float64]
@@ -48,16 +49,42 @@ class Figures:
 
 
 def judged(report: Report) -> list[Check]:
-    """The checks that can be reckoned with: with a figure that proves something, and a limit."""
+    """The checks that can be reckoned with: with a figure that proves something, and a limit, or metal to keep off."""
     return [
         check
         for check in report.checks
         if check.figure
-        and check.limit.is_set
+        and (check.limit.is_set or check.floor is not None)
         and check.governing
         and check.governing.again
         and check.governing.bound in (Bound.EXACT, Bound.AT_LEAST)
     ]
+
+
+def _smallest(check: Check, basis: Basis) -> Value:
+    """The figure of a check by whichever of its findings reads least there, as ``weigh`` has it."""
+    governing = check.governing
+    assert governing is not None
+    assert governing.again is not None
+    figure = running_figure(governing.again(basis))
+    if governing.bound is not Bound.EXACT or governing.trust is Trust.LOADED or check.kind is Kind.QUENCH:
+        # Lower bounds take nothing from one another; loaded readings come first; a deck is not weighed against clay.
+        return figure
+    for other in check.others:
+        if other.again and other.bound is Bound.EXACT and other.trust is not Trust.VOID and other.figure:
+            there = running_figure(other.again(basis))
+            less = np.asarray(there.value < figure.value)
+            if less.any():
+                figure = _either(less, there, figure)
+    return figure
+
+
+def _either(where: NDArray[np.bool_], one: Value, other: Value) -> Value:
+    """One figure where ``where`` says so (m,), else the other [mm or 1]."""
+    value: Any = np.where(where, one.value, other.value)
+    u: Any = np.where(where, one.u, other.u)
+    freedom: Any = np.where(where, one.freedom, other.freedom)
+    return Value(value, u, freedom)
 
 
 class Many:
@@ -71,12 +98,12 @@ class Many:
         self.checks = judged(report)
 
     def figures_of(self, amounts: Amounts, checks: Sequence[Check] | None = None) -> list[Value]:
-        """The figure of each check [mm] or [1], value and u of shape (m,) or alike in all; NaN where not known."""
+        """The figure of each check [mm] or [1], value and u of shape (m,) or alike in all; NaN where not known.
+
+        What governs a check here may not govern it there: of all that proves something the smallest does.
+        """
         basis = self.report.basis.changed(self.changes(amounts))
-        found = self.checks if checks is None else checks
-        return [
-            running_figure(check.governing.again(basis)) for check in found if check.governing and check.governing.again
-        ]
+        return [_smallest(check, basis) for check in (self.checks if checks is None else checks)]
 
     def figures(self, amounts: Amounts) -> Figures:
         """The figures of every check."""
@@ -96,7 +123,8 @@ class Many:
     def room_of(self, found: Figures) -> Curve:
         """How far inside its limits each figure lies, U not counted, shape (m, checks) [mm] or [1]; NaN unknown."""
         limits = [check.limit for check in self.checks]
-        low = np.array([-np.inf if one.low is None else one.low for one in limits])
+        floors = [-np.inf if check.floor is None else check.floor for check in self.checks]
+        low = np.maximum([-np.inf if one.low is None else one.low for one in limits], floors)
         high = np.array([np.inf if one.high is None else one.high for one in limits])
         return np.asarray(np.minimum(found.value - low, high - found.value))
 

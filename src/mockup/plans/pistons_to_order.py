@@ -297,7 +297,7 @@ def _limits(report: Report, wanted: Wanted, higher_mm: float, deeper: Mapping[Si
 
     A crown that stands higher over the same pin has so much more metal; a relief takes its depth along the bore.
     """
-    along = [more / math.cos(math.radians(report.engine.row(side).inclination_deg)) for side, more in deeper.items()]
+    along = [report.engine.row(side).off_the_crown_mm(more) for side, more in deeper.items()]
     taken = max(along, default=0.0)
     found = []
     for what, now, least in (

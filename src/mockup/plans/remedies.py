@@ -65,8 +65,11 @@ def remedies(report: Report, limits: ShopLimits) -> Remedies:
 
 
 def still_in_the_way(report: Report) -> list[Check]:
-    """The checks with a figure and a limit that are short, over or too close to call, signed off or not."""
-    return [check for check in report.checks if check.state in FAILING]
+    """The checks with a figure and a limit that are short, over or too close to call, signed off or not.
+
+    One that is in question wants a reading, and no work: nothing that is cut answers it.
+    """
+    return [check for check in report.checks if check.state in FAILING and check.state is not State.QUESTIONED]
 
 
 def worth_measuring(report: Report) -> list[tuple[Check, float]]:

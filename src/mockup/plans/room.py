@@ -15,11 +15,12 @@ from numpy.typing import NDArray
 
 from mockup.changes.kind import ChangeKind
 from mockup.checks.check import Check
-from mockup.engine.gasket import THICKEST_MM
+from mockup.engine.gasket import MOST_SHIMS_MM, THICKEST_MM
 from mockup.job import Job
 from mockup.limits.judge import SLACK
 from mockup.plans.levers import Lever, can_be_made, levers
 from mockup.plans.many import Many
+from mockup.readings.basis import shims_now
 
 Curve = NDArray[np.float64]
 
@@ -114,7 +115,8 @@ def reach_of(many: Many, lever: Lever) -> tuple[float, float]:
         now = job.final_gasket.compressed_mm
         return -min(LENGTH_MM, max(now - 0.05, 0.0)), min(LENGTH_MM, THICKEST_MM - now)
     if lever.kind is ChangeKind.SHIMS:
-        return -LENGTH_MM, LENGTH_MM
+        under = [float(shims_now(job, cylinder)) for cylinder in job.engine.cylinder_numbers]
+        return -min(LENGTH_MM, *under), min(LENGTH_MM, MOST_SHIMS_MM - max(under))
     if lever.kind is ChangeKind.PUSHRODS:
         return -PUSHRODS_MM, PUSHRODS_MM
     return 0.0, DEEPER_MM if lever.kind.of_a_side else LENGTH_MM

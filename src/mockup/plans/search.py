@@ -13,12 +13,13 @@ from numpy.typing import NDArray
 from mockup.changes.change import Change
 from mockup.changes.kind import ChangeKind
 from mockup.checks.check import Check, Kind
-from mockup.engine.gasket import FinalGasket
+from mockup.engine.gasket import MOST_SHIMS_MM, FinalGasket
 from mockup.engine.valves import Side
 from mockup.limits.judge import SLACK
 from mockup.plans.levers import Lever, ShopLimits, can_be_made, levers
 from mockup.plans.many import Many
 from mockup.quantity.value import Value
+from mockup.readings.basis import shims_now
 from mockup.report import Report
 
 MOST_PARTS = 3
@@ -48,12 +49,19 @@ class Search:
         self.many = Many(report, self.gaskets)
         self.levers = levers()
         self.cuts = {
-            lever: limits.cuts_mm[lever.kind]
+            lever: self._deepest_mm(lever)
             for lever in self.levers
             if limits.cuts_mm.get(lever.kind) and can_be_made(lever.kind, report.job)
         }
         self.amounts: dict[Lever, Curve] = {}
         self.parts = np.zeros((1, len(self.levers)), dtype=bool)
+
+    def _deepest_mm(self, lever: Lever) -> float:
+        """How deep a cut may go along its own way [mm]: a relief along its valve, as far as its crown allows."""
+        most = self.limits.cuts_mm[lever.kind]
+        if lever.kind is ChangeKind.RELIEF and lever.side is not None:
+            return most / self.report.engine.row(lever.side).off_the_crown_mm(1.0)
+        return most
 
     @property
     def tried(self) -> int:
@@ -76,6 +84,9 @@ class Search:
         cam, job = {0.0, *self.limits.cam_deg}, self.report.job
         now = self.report.engine.ratio
         shims = self.limits.shims_mm if can_be_made(ChangeKind.SHIMS, job) else ()
+        # Nothing is less than no shim, nor more than fits.
+        under = [float(shims_now(job, cylinder)) for cylinder in job.engine.cylinder_numbers]
+        shims = tuple(more for more in shims if min(under) + more >= 0 and max(under) + more <= MOST_SHIMS_MM)
         return {
             GASKET: range(len(self.gaskets)),
             CAM: [0.0] if self.limits.cams_apart else sorted(cam),
@@ -195,7 +206,7 @@ class Search:
         for lever, amount in self.amounts.items():
             share = {ChangeKind.CAM: 0.25, ChangeKind.ROCKERS: 10.0}.get(lever.kind, 1.0)
             much += np.abs(self._thicker(amount) if lever == GASKET else amount) * share
-        order = rows[np.lexsort((much[rows], work[rows], self.parts[rows].sum(axis=1)))]
+        order = rows[np.lexsort((much[rows], self.parts[rows].sum(axis=1), work[rows]))]
         first: dict[bytes, int] = {}
         for row in order.tolist():
             first.setdefault(self.parts[row].tobytes(), row)

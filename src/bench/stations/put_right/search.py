@@ -16,6 +16,7 @@ from mockup.changes.kind import ChangeKind, Cut
 from mockup.checks.check import Check
 from mockup.engine.gasket import shims_under
 from mockup.faults import FaultsError
+from mockup.plans.gasket_to_order import gasket_to_order, order_words
 from mockup.plans.levers import ShopLimits, can_be_made
 from mockup.plans.remedies import remedies, still_in_the_way, worth_measuring
 from mockup.plans.shim_stacks import alike_under_all, stacks_of
@@ -51,6 +52,8 @@ class LimitsForm(UnitFormMixin, forms.Form):
     pushrods = LengthField(label="Other pushrods, in steps of", required=False, help_text="empty: none available")
     crown = LengthField(label="Crown under the relief, now", required=False)
     least = LengthField(label="Crown the maker allows, least", required=False)
+    land = LengthField(label="Land above the top ring, now", required=False)
+    land_least = LengthField(label="Land the maker allows, least", required=False)
 
     def __init__(self, report: Report, gaskets: list[ShelfGasket], data: Any = None) -> None:
         super().__init__(data, initial=_initial(report, gaskets))
@@ -77,6 +80,8 @@ class LimitsForm(UnitFormMixin, forms.Form):
         crown, least = found.get("crown"), found.get("least")
         if (crown is None) != (least is None):
             self.add_error("least", "Both the crown as it is and the least allowed, or neither: reliefs are not cut.")
+        if (found.get("land") is None) != (found.get("land_least") is None):
+            self.add_error("land_least", "Both the land as it is and the least allowed, or neither.")
         if self.errors:
             return found
         relief_step, cut_step = STEPS_MM[self.report.job.unit]
@@ -105,7 +110,9 @@ class LimitsForm(UnitFormMixin, forms.Form):
         deepest = {kind: found.get(kind.field.name) or 0.0 for kind, cut in cuts_of(self.report) if not cut.own}
         crown, least = found.get("crown"), found.get("least")
         if crown is not None and least is not None:
-            deepest[ChangeKind.RELIEF] = max(crown - least, 0.0)
+            land, land_least = found.get("land"), found.get("land_least")
+            spare = crown - least if land is None or land_least is None else min(crown - least, land - land_least)
+            deepest[ChangeKind.RELIEF] = max(spare, 0.0)
         return deepest
 
     def _numbers(self, name: str, found: dict[str, Any]) -> tuple[float, ...]:
@@ -175,6 +182,7 @@ def _found(bench: Bench, form: LimitsForm, gaskets: list[ShelfGasket]) -> dict[s
         "searched": True,
         "obstacle": obstacle,
         "lacks": lacks,
+        "gasket_words": order_words(gasket_to_order(bench.report), bench.unit),
         "tried_count": found.tried,
         "untried": _untried(bench.report, form.item),
         "relief_words": f"reliefs up to {bench_text(deepest, bench.unit)} deeper" if deepest else "reliefs not cut",

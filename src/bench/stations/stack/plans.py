@@ -9,11 +9,10 @@ from mockup.changes.kind import ChangeKind
 from mockup.limits.margins import LimitName
 from mockup.plans.cuts import CutPlan, cut_plans
 from mockup.plans.deck_chart import ChartRow, deck_chart, deck_ranges
-from mockup.plans.gasket_to_order import GasketToOrder
 from mockup.plans.gaskets import GasketOption
 from mockup.plans.shim_stacks import ShimKind
 from mockup.plans.what_if import Effect, done, effects
-from mockup.quantity.shown import bench_text, format_bench, format_deck, format_exact
+from mockup.quantity.shown import format_bench, format_deck, format_exact
 from mockup.quantity.value import Unit
 from mockup.report import Report
 
@@ -85,23 +84,6 @@ def gasket_lines(report: Report, options: Iterable[tuple[GasketOption, Any]]) ->
             }
         )
     return lines
-
-
-def order_words(order: GasketToOrder | None, unit: Unit) -> str:
-    """Which gasket to order, in a sentence; empty where nothing can be said."""
-    if order is None:
-        return ""
-    of = "" if order.read == order.cylinders else f" By {order.read} of {order.cylinders} decks read."
-    if not order.serves:
-        return (
-            f"No one gasket keeps all inside: number {order.thinnest_for} wants {bench_text(order.thinnest_mm, unit)} "
-            f"at least, number {order.thickest_for} {bench_text(order.thickest_mm, unit)} at most.{of}"
-        )
-    if math.isinf(order.thickest_mm):
-        return f"Gasket to order: {bench_text(order.thinnest_mm, unit)} compressed or thicker.{of}"
-    middle = bench_text(order.middle_mm, unit)
-    ends = f"{format_bench(order.thinnest_mm, unit)} to {bench_text(order.thickest_mm, unit)}"
-    return f"Gasket to order: {middle} compressed; {ends} keeps every cylinder inside, U counted.{of}"
 
 
 def shim_words(stack: tuple[float, ...] | None, unit: Unit) -> str:

@@ -16,12 +16,12 @@ from bench.page.show import frame, show
 from bench.shelf.models import ShelfGasket, ShelfShim
 from bench.shops.access import member_writes, person_of
 from bench.stations.stack.form import ChangeForm, FinalGasketForm, ShimsForm, TargetForm
-from bench.stations.stack.plans import DeckChart, chart_of, gasket_lines, order_words, plan_lines, shim_words
+from bench.stations.stack.plans import DeckChart, chart_of, gasket_lines, plan_lines, shim_words
 from mockup.checks.check import Kind
 from mockup.engine.gasket import BaseShims
 from mockup.faults import FaultsError, message_of
 from mockup.limits.margins import LimitName
-from mockup.plans.gasket_to_order import gasket_to_order
+from mockup.plans.gasket_to_order import gasket_to_order, order_words
 from mockup.plans.gaskets import gasket_options, suits
 from mockup.report import Report
 from mockup.stations import Station
