@@ -124,9 +124,17 @@ def test_what_cannot_be_written_into_the_list_is_refused(bench, whole, fields, s
 def test_a_clear_build_is_signed_and_the_signature_says_when_the_build_became_another(bench, whole, member):
     asked = post(bench, whole, "assembly", sign="1", note="ready for Friday")
     assert asked.status_code == 422
-    assert "Nothing on the list is ticked: 0 of" in words(asked)
+    assert "Still open: Clay cleaned off crowns" in words(asked)
     assert 'value="ready for Friday"' in asked.content.decode()  # nothing typed is lost
-    assert post(bench, whole, "assembly", sign="1", anyway="1", note="ready for Friday").status_code == 302
+    still_open = asked.context["still_open"]
+    # All but one answered for is not all of them; what is ticked needs no answer.
+    some = [line.key for line in still_open[1:]]
+    assert post(bench, whole, "assembly", sign="1", open=some, note="ready for Friday").status_code == 422
+    assert making.lines(whole, "signature") == []
+    post(bench, whole, "assembly", tick=still_open[0].key)
+    assert post(bench, whole, "assembly", sign="1", open=some, note="ready for Friday").status_code == 302
+    assert still_open[1].words in words(page(bench, whole, "sheet"))
+    assert still_open[0].words not in page(bench, whole, "assembly").context["signed"][0].still_open
     assert page(bench, whole, "assembly").context["signed"][0].holds
     assert "ready for Friday" in words(page(bench, whole, "sheet"))
     making.write(whole, member, ClayReading(key="", mockup="A", place=Place(1, Side.INTAKE), thickness_mm=thou(90)))

@@ -47,7 +47,8 @@ def test_a_sign_off_holds_for_the_figure_that_was_shown(bench, carded, member):
 
 
 def test_a_signature_holds_for_the_list_and_the_figures_that_were_shown(bench, whole, member):
-    sign = {"sign": "1", "note": "", "anyway": "1", "shown": digest(page(bench, whole, name="assembly"))}
+    asked = page(bench, whole, name="assembly")
+    sign = {"sign": "1", "open": [line.key for line in asked.context["still_open"]], "shown": digest(asked)}
     making.write(whole, member, DeckReading(key="", cylinder=1, clearance_mm=thou(7)))
     refused = post(bench, whole, "assembly", **sign)
     assert refused.status_code == 422

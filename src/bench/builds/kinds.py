@@ -74,10 +74,14 @@ class AssemblyLine:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class BuildSigned:
-    """Somebody signed the whole build as it stood: ``standing`` is how every check stood then, ``note`` their words."""
+    """Somebody signed the whole build as it stood: ``standing`` is how every check stood then, ``note`` their words.
+
+    ``still_open``: the lines of the assembly list that were not done, in words: signed for one by one.
+    """
 
     standing: str
     note: str = ""
+    still_open: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -45,11 +45,15 @@ def assembly_lines(bench: Bench) -> list[AssemblyRow]:
 
 @dataclass(frozen=True, slots=True)
 class Signed:
-    """A signature under the whole build: whose, when, their words, and whether the build still stands as it was."""
+    """A signature under the whole build: whose, when, their words, and whether the build still stands as it was.
+
+    ``still_open``: the lines of the list that were signed for though they were not done.
+    """
 
     key: str
     words: str
     note: str
+    still_open: tuple[str, ...]
     holds: bool
 
 
@@ -60,5 +64,5 @@ def signatures(bench: Bench) -> list[Signed]:
         if row.kind == "signature" and not row.struck_reason:
             item: BuildSigned = item_of(row.kind, row.data)
             words = record_line(row.by.shown_name, stamp(row.at), "")
-            found.append(Signed(row.key, words, item.note, item.standing == bench.report.as_it_stands))
+            found.append(Signed(row.key, words, item.note, item.still_open, item.standing == bench.report.as_it_stands))
     return found

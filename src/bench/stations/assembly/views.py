@@ -13,7 +13,7 @@ from bench.builds.kinds import AssemblyLine, BuildSigned
 from bench.builds.links import DAYS, alive, end_link, make_link
 from bench.builds.models import SheetLink
 from bench.entry.taking import take
-from bench.page.assembly import OWN, assembly_lines, signatures
+from bench.page.assembly import OWN, AssemblyRow, assembly_lines, signatures
 from bench.page.bench import Bench, bench_or_404
 from bench.page.entering import Wrong
 from bench.page.show import show
@@ -27,6 +27,7 @@ from mockup.stations import Station
 LONGEST_NOTE = 200
 LONGEST_NUMBER = 18
 MOST_OWN = 60
+MOST_NAMED = 3
 MADE_LINK = "made link of build {}"
 """In the session: the address just made, by the number of the build it shows."""
 
@@ -45,7 +46,12 @@ def assembly(request: HttpRequest, build_id: int) -> HttpResponse:
         else:
             return redirect(gone_to)
     note = request.POST.get("note", "")[:LONGEST_NOTE]
-    parts = _parts(bench) | {"wrong": wrong, "note": note, "link": request.session.pop(MADE_LINK.format(build_id), "")}
+    parts = _parts(bench) | {
+        "wrong": wrong,
+        "note": note,
+        "answered": request.POST.getlist("open"),
+        "link": request.session.pop(MADE_LINK.format(build_id), ""),
+    }
     return show(request, bench, Station.ASSEMBLY, parts)
 
 
@@ -92,11 +98,22 @@ def _sign(bench: Bench, note: str, request: HttpRequest) -> None:
     refuse_changed(request.POST, _shown(bench), f"{verdict_text(report)} The list below shows it as it is now.", "note")
     refuse([] if report.ready else [Fault("note", f"{verdict_text(report)} Nobody signs that.")])
     refuse([Fault("note", f"At most {LONGEST_NOTE} characters.")] if len(note) > LONGEST_NOTE else [])
-    lines = [line for line in assembly_lines(bench) if not line.out]
-    if lines and not any(line.done for line in lines) and "anyway" not in request.POST:
-        words = f"Nothing on the list is ticked: 0 of {len(lines)} lines. Sign all the same? Then sign once more."
-        refuse([Fault("anyway", words)])
-    services.write(bench.build, BuildSigned(standing=report.as_it_stands, note=note.strip()), person_of(request))
+    still_open = _still_open(bench)
+    answered = set(request.POST.getlist("open"))
+    left = [line.words for line in still_open if line.key not in answered]
+    if left:
+        more = f" And {len(left) - MOST_NAMED} more." if len(left) > MOST_NAMED else ""
+        words = f"Still open: {' '.join(left[:MOST_NAMED])}{more}"
+        refuse([Fault("open", f"{words} Do and tick them, or mark below that you answer for them.")])
+    signed = BuildSigned(
+        standing=report.as_it_stands, note=note.strip(), still_open=tuple(line.words for line in still_open)
+    )
+    services.write(bench.build, signed, person_of(request))
+
+
+def _still_open(bench: Bench) -> list[AssemblyRow]:
+    """The lines of the list that are neither done nor left out."""
+    return [line for line in assembly_lines(bench) if not (line.done or line.out)]
 
 
 def _shown(bench: Bench) -> str:
@@ -138,6 +155,7 @@ def _parts(bench: Bench) -> dict[str, Any]:
         "lines": on,
         "left_out": [line for line in lines if line.out],
         "shown": _shown(bench),
+        "still_open": _still_open(bench),
         "done_count": sum(line.done for line in on),
         "signed": signatures(bench),
         "verdict_words": verdict_text(bench.report),
