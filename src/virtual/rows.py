@@ -6,10 +6,14 @@ from functools import partial
 from mockup.checks.check import Kind
 from virtual.conditions import bent, bled, doughy, slack, tilted, too_thin
 from virtual.other_cams import other_cams
+from virtual.small_things import drifting, lash_by_card, loose_gasket, one_sided, rounded, wobbling
 from virtual.trials import (
+    KNOWN,
+    UNKNOWN,
     Trial,
     by_card,
     clay,
+    drop_by_sweep,
     few,
     indicator,
     inferred,
@@ -33,7 +37,8 @@ class TrialRow:
 ROWS: tuple[TrialRow, ...] = (
     TrialRow("indicator, lift unknown, 3 readings and the advice; repeats 0.2–0.8", indicator),
     TrialRow("the same, repeats 1.0", partial(indicator, repeats_thou=1.0), 92.0),
-    TrialRow("indicator, any gasket in the mock-up", partial(indicator, any_gasket=True)),
+    TrialRow("indicator, any gasket that is known in the mock-up", partial(indicator, gaskets=KNOWN)),
+    TrialRow("indicator, a gasket nobody knows in the mock-up", partial(indicator, gaskets=UNKNOWN)),
     TrialRow("indicator, truth exactly at the minimum", partial(indicator, exact=True)),
     TrialRow("lobe measured, 3–7 readings, cam within 1°", measured_lobe),
     TrialRow("lash 0–0.4 mm left in, lobe measured", lash_left_in),
@@ -57,11 +62,20 @@ ROWS: tuple[TrialRow, ...] = (
     TrialRow("no lobe, two readings", partial(few, readings=2)),
     TrialRow("no lobe, one reading", partial(few, readings=1)),
     TrialRow("smallest found by turning", partial(few, readings=0)),
-    TrialRow("clay by caliper, 1–4 slices, any gasket", clay),
+    TrialRow("clay by caliper, 1–4 slices, any gasket that is known", clay),
+    TrialRow("clay by caliper, 1–4 slices, a gasket nobody knows", partial(clay, gaskets=UNKNOWN)),
     TrialRow("inferred from another cylinder", inferred),
+    TrialRow("inferred, where parts differ by 0.075 mm and it is said", partial(inferred, differ_mm=0.075)),
     TrialRow("quench", partial(short_block, kind=Kind.QUENCH)),
     TrialRow("quench at the rocked edge", partial(short_block, kind=Kind.QUENCH_EDGE)),
     TrialRow("compression ratio", partial(short_block, kind=Kind.RATIO), unit="0.01"),
+    TrialRow("quench, the gasket within 2 thou and it is said", loose_gasket),
+    TrialRow("the drop, by card and 5 readings, the cam not degreed", drop_by_sweep),
+    TrialRow("zero that drifts by up to 2 thou, said", drifting),
+    TrialRow("wheel that wobbles 0.25° and runs out 0.5°", wobbling),
+    TrialRow("angles rounded to 5°, where a curve explains them", rounded, 85.0),
+    TrialRow("card and 5 readings on one side", one_sided),
+    TrialRow("lash 0–0.4 mm left in, with a card", lash_by_card),
     TrialRow("dial tilted up to 15°, judged by eye", tilted),
     TrialRow("chain slack of 0.3°, taken up or not, read to enough", slack, 92.0),
     TrialRow("soft dough that springs back", doughy),

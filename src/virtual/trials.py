@@ -13,15 +13,17 @@ import numpy as np
 from mockup.changes.change import Change
 from mockup.changes.kind import ChangeKind
 from mockup.checks.check import Check, Kind
+from mockup.checks.other_cam import known_drops
 from mockup.checks.sweeps import is_enough
 from mockup.engine.gasket import GasketState
+from mockup.engine.parts import PartsDiffer
 from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
 from mockup.limits.judge import State
 from mockup.limits.margins import LimitName
 from mockup.plans.what_if import WhatIf, supposed
 from mockup.report import Report
-from virtual.bench import VirtualBench, a_hand, cam_card, measured_table, mocked, on_the_final_gasket
+from virtual.bench import VirtualBench, a_hand, cam_card, measured_table, mocked, on_the_final_gasket, replace_lift
 from virtual.engine import TrainSetting, true_engine
 from virtual.lobes import THOU
 
@@ -83,16 +85,17 @@ def _limits(rng: np.random.Generator, bench: VirtualBench, spread_thou: float = 
         bench.limits[name] = max(true + rng.normal(0, spread_thou) * THOU, 0.0)
 
 
+KNOWN = tuple(state for state in GasketState if state is not GasketState.UNKNOWN)
+"""Every state of gasket in which something is known of its thickness."""
+UNKNOWN = (GasketState.UNKNOWN,)
+
+
 def on_the_bench(
-    rng: np.random.Generator, repeats_thou: float | None = None, *, any_gasket: bool = False
+    rng: np.random.Generator, repeats_thou: float | None = None, *, gaskets: Sequence[GasketState] = ()
 ) -> VirtualBench:
-    """Two cylinders, mocked up on a gasket that both sides know to be the final one, or on any."""
+    """Two cylinders, mocked up on a gasket that both sides know to be the final one, or on any of ``gaskets``."""
     engine = true_engine(rng, cylinders=2)
-    mock = (
-        mocked(rng, engine, list(GasketState)[rng.integers(len(GasketState))])
-        if any_gasket
-        else on_the_final_gasket(engine)
-    )
+    mock = mocked(rng, engine, gaskets[int(rng.integers(len(gaskets)))]) if gaskets else on_the_final_gasket(engine)
     bench = VirtualBench(engine, a_hand(rng, repeats_thou), mock)
     _limits(rng, bench)
     return bench
@@ -125,10 +128,14 @@ def to_enough(bench: VirtualBench) -> Report:
 
 
 def indicator(
-    rng: np.random.Generator, repeats_thou: float | None = None, *, exact: bool = False, any_gasket: bool = False
+    rng: np.random.Generator,
+    repeats_thou: float | None = None,
+    *,
+    exact: bool = False,
+    gaskets: Sequence[GasketState] = (),
 ) -> Iterator[Outcome]:
     """Lift unknown: three readings of four valves, then what the advice asks for, until enough."""
-    bench = on_the_bench(rng, repeats_thou, any_gasket=any_gasket)
+    bench = on_the_bench(rng, repeats_thou, gaskets=gaskets)
     if exact:
         _limits(rng, bench, 0.0)
     yield from read_to_enough(bench, VALVES[:2] if exact else VALVES)
@@ -167,10 +174,11 @@ def measured_lobe(rng: np.random.Generator) -> Iterator[Outcome]:
         middle = about(bench, side)
         for at in range(count):
             bench.sweep(1, side, middle + 5 * (at - count // 2))
-    yield from _of_first(bench, evaluate(bench.job()))
+    yield from of_first(bench, evaluate(bench.job()))
 
 
-def _of_first(bench: VirtualBench, report: Report) -> Iterator[Outcome]:
+def of_first(bench: VirtualBench, report: Report) -> Iterator[Outcome]:
+    """The faces of the first cylinder's valves beside the truth."""
     for side in Side:
         true = bench.engine.valves[1, side].closest(bench.engine.crank)[0]
         yield from outcome(_face(report, 1, side), true)
@@ -187,7 +195,7 @@ def lash_left_in(rng: np.random.Generator) -> Iterator[Outcome]:
         middle = about(bench, side)
         for at in (-10, -5, 0, 5, 10):
             bench.sweep(1, side, middle + at)
-    yield from _of_first(bench, evaluate(bench.job()))
+    yield from of_first(bench, evaluate(bench.job()))
 
 
 def _carded(
@@ -217,7 +225,7 @@ def by_card(
 ) -> Iterator[Outcome]:
     """The closest point by a card and so many readings, or by the drop alone."""
     bench = _carded(rng, readings, third=third, tdc=tdc, drop=drop)
-    yield from _of_first(bench, evaluate(bench.job()))
+    yield from of_first(bench, evaluate(bench.job()))
 
 
 def moved_cam(rng: np.random.Generator, by_deg: float, more_ratio: float, *, drop: bool = False) -> Iterator[Outcome]:
@@ -247,20 +255,25 @@ def few(rng: np.random.Generator, readings: int) -> Iterator[Outcome]:
             bench.sweep(1, side, way * at)
         if not readings:
             bench.turning(1, side)
-    yield from _of_first(bench, evaluate(bench.job()))
+    yield from of_first(bench, evaluate(bench.job()))
 
 
-def clay(rng: np.random.Generator) -> Iterator[Outcome]:
-    """Clay by caliper, one to four slices, every state of gasket."""
-    bench = on_the_bench(rng, any_gasket=True)
+def clay(rng: np.random.Generator, gaskets: Sequence[GasketState] = KNOWN) -> Iterator[Outcome]:
+    """Clay by caliper, one to four slices, on any of some gaskets."""
+    bench = on_the_bench(rng, gaskets=gaskets)
     for side in Side:
         bench.clay(1, side, int(rng.integers(1, 5)), 3.0)
-    yield from _of_first(bench, evaluate(bench.job()))
+    yield from of_first(bench, evaluate(bench.job()))
 
 
-def inferred(rng: np.random.Generator) -> Iterator[Outcome]:
-    """The other cylinder's valves from one that was swept, and both decks."""
+def inferred(rng: np.random.Generator, differ_mm: float = 0.0) -> Iterator[Outcome]:
+    """The other cylinder's valves from one that was swept, and both decks.
+
+    ``differ_mm``: parts differ by so much more, and it is said.
+    """
     bench = on_the_bench(rng)
+    if differ_mm:
+        _more_scatter(rng, bench, differ_mm)
     for cylinder in (1, 2):
         bench.deck(cylinder)
     for side in Side:
@@ -276,9 +289,19 @@ def inferred(rng: np.random.Generator) -> Iterator[Outcome]:
         yield from outcome(replace(check, governing=check.inferred), true)
 
 
+def _more_scatter(rng: np.random.Generator, bench: VirtualBench, differ_mm: float) -> None:
+    valves = {
+        at: replace(valve, drop_mm=valve.drop_mm + rng.normal(0, differ_mm))
+        for at, valve in bench.engine.valves.items()
+    }
+    bench.engine = replace(bench.engine, valves=valves)
+    _limits(rng, bench)
+    bench.more["parts_differ"] = PartsDiffer(u_mm=float(np.hypot(differ_mm, 0.05)))
+
+
 def short_block(rng: np.random.Generator, kind: Kind) -> Iterator[Outcome]:
     """Deck read once or twice, its edge rocked, burette and gasket: quench, edge and ratio."""
-    bench = on_the_bench(rng, any_gasket=True)
+    bench = on_the_bench(rng, gaskets=KNOWN)
     for cylinder in (1, 2):
         bench.deck(cylinder, int(rng.integers(1, 3)))
         bench.rocked(cylinder)
@@ -291,3 +314,29 @@ def short_block(rng: np.random.Generator, kind: Kind) -> Iterator[Outcome]:
     }
     for check in evaluate(bench.job()).of_kind(kind):
         yield from outcome(check, true[kind](check.cylinder))
+
+
+def quench_of(bench: VirtualBench) -> Iterator[Outcome]:
+    """The quench of two cylinders by deck and gasket."""
+    for cylinder in (1, 2):
+        bench.deck(cylinder)
+    for check in evaluate(bench.job()).of_kind(Kind.QUENCH):
+        yield from outcome(check, bench.engine.quench_mm(check.cylinder))
+
+
+def drop_by_sweep(rng: np.random.Generator) -> Iterator[Outcome]:
+    """The drop by five readings and a card, the cam not degreed: it is what another cam is judged by."""
+    bench = _carded(rng, 5)
+    report = evaluate(bench.job())
+    at = np.zeros(1)
+    for place, drop in known_drops(report.basis).items():
+        running = drop.running(report.basis)
+        shut = replace_lift(bench.engine.valves[place.cylinder, place.side])
+        true = float(shut.room_mm(at, bench.engine.crank)[0])
+        if running:
+            yield Outcome(
+                error=(running.value - true) / THOU,
+                expanded=running.expanded / THOU,
+                state=State.NO_MINIMUM,
+                truth_short=False,
+            )

@@ -80,7 +80,7 @@ def test_chance_is_binomial():
     assert prove.chance(95.0, 400) == pytest.approx(100 * binom.std(400, 0.95) / 400)
 
 
-@pytest.mark.parametrize(("error", "code", "said"), [(0.1, 0, "Every row holds."), (5.0, 1, "less than chance")])
+@pytest.mark.parametrize(("error", "code", "said"), [(0.1, 0, "Every row is as wanted."), (5.0, 1, "Not as wanted:")])
 def test_the_command_prints_every_row_and_fails_where_one_does_not_hold(monkeypatch, capsys, error, code, said):
     row = prove.TrialRow("one", lambda _: iter([outcome(error), outcome(-0.2)]))
     monkeypatch.setattr(prove, "ROWS", (row,))

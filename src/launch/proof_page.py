@@ -1,0 +1,51 @@
+"""The tables of docs/proof.md: written by ./mole prove --write with the date and the arithmetic they were made by."""
+
+import ast
+import hashlib
+import re
+from datetime import UTC, datetime
+from pathlib import Path
+
+PAGE = Path("docs/proof.md")
+CORE = ("src/mockup", "src/virtual")
+SPOKEN = {"help", "tables", "jobfile", "quick", "plans", "camera"}
+SPOKEN |= {
+    f"{name}.py" for name in ("words", "doubt_words", "outlook", "steps", "command", "run", "assembly", "memory")
+}
+"""Parts of the core that no row of the proof goes through, or that only say it."""
+TABLE = "<!-- {name}: {made} -->\n{lines}\n<!-- end of {name} -->"
+
+
+def arithmetic() -> str:
+    """Return a digest of the core and the virtual engines, comments and texts left out [12 hexadecimal digits]."""
+    made = hashlib.sha256()
+    for folder in CORE:
+        for path in sorted(Path(folder).rglob("*.py")):
+            if SPOKEN.isdisjoint(path.parts):
+                made.update(ast.dump(_without_words(ast.parse(path.read_text(encoding="utf-8")))).encode())
+    return made.hexdigest()[:12]
+
+
+def _without_words(tree: ast.Module) -> ast.Module:
+    """Return the tree with every text emptied: rewording a message changes no arithmetic."""
+    for node in ast.walk(tree):
+        if isinstance(node, ast.Constant) and isinstance(node.value, str):
+            node.value = ""
+    return tree
+
+
+def write_table(name: str, command: str, lines: list[str]) -> None:
+    """Put a table into the page in place of the one of that name, with when and by what it was made."""
+    made = f"made {datetime.now(tz=UTC):%Y-%m-%d} by `{command}`, arithmetic {arithmetic()}"
+    text = PAGE.read_text(encoding="utf-8")
+    table = TABLE.format(name=name, made=made, lines="\n".join(lines))
+    pattern = re.compile(rf"<!-- {name}: .*?<!-- end of {name} -->", re.DOTALL)
+    if not pattern.search(text):
+        raise ValueError(f"{PAGE} has no table {name}.")
+    PAGE.write_text(pattern.sub(lambda _: table, text), encoding="utf-8")
+
+
+def made_by(name: str) -> str:
+    """The arithmetic that the page's table of a name was made by; empty where it has none."""
+    found = re.search(rf"<!-- {name}: made .*?arithmetic (\w+) -->", PAGE.read_text(encoding="utf-8"))
+    return found[1] if found else ""
