@@ -189,7 +189,7 @@ class Report:
 
 
 def counts(check: Check) -> bool:
-    """Whether a check that is not clear stands in the way: nobody has to put right what he did not ask for.
+    """Return whether a failing check blocks the verdict: one that was not asked for does not.
 
     What may meet as the engine turns does all the same; a quench does so only where growth and stretch use it up.
     """

@@ -11,11 +11,11 @@ from typing import Any, TypeVar
 from django.db import connection, transaction
 
 from bench.builds import services
+from bench.builds.careful import CAREFUL
 from bench.builds.models import Build, Entry, MockUp, Summary
 from bench.shops.models import Person
 from mockup.engine.block import Engine
 from mockup.engine.gasket import FinalGasket, GasketState
-from mockup.engine.mockup import Bolts, DialTurns, Lifters, Overlap, Springs
 from mockup.engine.mockup import MockUp as CoreMockUp
 from mockup.engine.valves import Place, Side, ValveRow
 from mockup.quantity.value import DeckSign, Unit
@@ -49,12 +49,7 @@ def _pattern(by: Person, at: int, lines: int) -> Build:
             key="",
             gasket_state=GasketState.COMPRESSED,
             gasket_mm=0.9,
-            bolts=Bolts.TORQUED,
-            lifters=Lifters.SOLID,
-            springs=Springs.CHECKING,
-            two_turns=True,
-            overlap=Overlap.MOVING,
-            dial_turns=DialTurns.COUNTER,
+            **CAREFUL,
         )
         letter = services.save_mockup(build, by, stood).letter
         cylinders = range(1, CYLINDERS + 1)

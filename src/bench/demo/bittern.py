@@ -6,6 +6,7 @@ Its deck runs out of square toward the rear, and number 5 stands proud of its ba
 from pathlib import Path
 
 from bench.builds import services
+from bench.builds.careful import CAREFUL
 from bench.builds.kinds import CamSteps, LimitEdit
 from bench.builds.models import Build, MockUp
 from bench.demo.typing import Typist
@@ -14,8 +15,8 @@ from mockup.camera.marks import Marks
 from mockup.engine.block import Engine
 from mockup.engine.cam import CamCard, Duration, LobeCard
 from mockup.engine.gasket import FinalGasket, GasketState
-from mockup.engine.mockup import Bolts, DialTurns, Lifters, Overlap, PistonsIn, Springs
 from mockup.engine.mockup import MockUp as CoreMockUp
+from mockup.engine.mockup import PistonsIn
 from mockup.engine.pushrods import Lifter, PushrodChoice
 from mockup.engine.running import Running
 from mockup.engine.valves import Place, Side, ValveRow
@@ -98,12 +99,7 @@ def _stood(gasket: str) -> CoreMockUp:
         key="",
         gasket_state=GasketState.COMPRESSED,
         gasket_mm=_thou(gasket),
-        bolts=Bolts.TORQUED,
-        lifters=Lifters.SOLID,
-        springs=Springs.CHECKING,
-        two_turns=True,
-        overlap=Overlap.MOVING,
-        dial_turns=DialTurns.COUNTER,
+        **CAREFUL,
         wheel_checked=True,
         pistons=PistonsIn.RIGHT,
     )

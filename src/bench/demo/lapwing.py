@@ -1,13 +1,14 @@
 """Lapwing: an air-cooled flat twin with separate barrels for a ground-run trainer rig, in millimetres. Clear."""
 
 from bench.builds import services
+from bench.builds.careful import CAREFUL
 from bench.builds.kinds import LimitEdit
 from bench.builds.models import Build
 from bench.demo.typing import Typist
 from bench.shops.models import Person
 from mockup.engine.block import Engine, Layout
 from mockup.engine.gasket import BaseShims, FinalGasket, GasketState
-from mockup.engine.mockup import Bolts, DialTurns, Lifters, MockUp, Overlap, Springs
+from mockup.engine.mockup import MockUp
 from mockup.engine.running import Material, Running
 from mockup.engine.valves import Side, ValveRow
 from mockup.limits.margins import LimitName
@@ -65,12 +66,7 @@ def lapwing(by: Person) -> None:
             key="",
             gasket_state=GasketState.COMPRESSED,
             gasket_mm=1.15,
-            bolts=Bolts.TORQUED,
-            lifters=Lifters.SOLID,
-            springs=Springs.CHECKING,
-            two_turns=True,
-            overlap=Overlap.MOVING,
-            dial_turns=DialTurns.COUNTER,
+            **CAREFUL,
             shims_mm=0.50,
         ),
     )

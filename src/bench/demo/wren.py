@@ -4,6 +4,7 @@ All read, and short on one exhaust by a tenth: a remedy is to be found.
 """
 
 from bench.builds import services
+from bench.builds.careful import CAREFUL
 from bench.builds.kinds import CamSteps, LimitEdit
 from bench.builds.models import Build
 from bench.demo.typing import Typist
@@ -13,7 +14,7 @@ from mockup.changes.kind import ChangeKind
 from mockup.engine.block import Engine
 from mockup.engine.cam import LiftAt, LobeTable
 from mockup.engine.gasket import FinalGasket, GasketState
-from mockup.engine.mockup import Bolts, DialTurns, Lifters, MockUp, Overlap, Springs
+from mockup.engine.mockup import MockUp
 from mockup.engine.valves import Place, Side, ValveRow
 from mockup.limits.margins import LimitName
 from mockup.plans.what_if import WhatIf
@@ -84,12 +85,7 @@ def _valves(types: Typist, by: Person) -> None:
         key="",
         gasket_state=GasketState.COMPRESSED,
         gasket_mm=0.95,
-        bolts=Bolts.TORQUED,
-        lifters=Lifters.SOLID,
-        springs=Springs.CHECKING,
-        two_turns=True,
-        overlap=Overlap.MOVING,
-        dial_turns=DialTurns.COUNTER,
+        **CAREFUL,
     )
     types.sits_down(by, 13, 9, 0)
     mockup = types.mockup(stood)

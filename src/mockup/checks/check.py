@@ -114,7 +114,7 @@ class Check:
     both decks say of this one where nothing was read; it never counts as measured. ``signed``: a person answers for it
     as it stands, though it is not clear; ``lapsed``: somebody did, for another figure than the one it has now.
     ``asked``: the build is checked for it. ``questioned``: the open questions that contradict its figure, in words.
-    ``floor``: under it parts meet, whatever the limits say [mm]; None where nothing can.
+    ``floor``: below it parts meet under any limits [mm]; None where nothing can.
     """
 
     kind: Kind

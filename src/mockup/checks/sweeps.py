@@ -109,7 +109,7 @@ def _grounds(figure: SweepFigure, closest: Closest, mockup: MockUp, basis: Basis
 
 
 def _unsaid(figure: SweepFigure, mockup: MockUp, unit: Unit) -> Iterator[str]:
-    """What nobody said of how these readings were taken, and which of two things it leaves open."""
+    """Yield a caution for each condition of these readings that was not stated."""
     past_a_turn = any(one.clearance_mm > ONE_TURN_MM[unit] for one in figure.readings)
     if past_a_turn and figure.instrument.key != FEELERS and mockup.dial_turns is DialTurns.NOT_SAID:
         yield WHICH_TURN
