@@ -24,6 +24,8 @@ from gunicorn.app.base import BaseApplication
 from launch.beside import beside, work_through
 
 Application = Callable[..., Any]
+ONE_AT_A_TIME = 20_261_130
+"""The advisory lock of PostgreSQL that a server holds while it brings the database up to date."""
 
 
 def main(arguments: list[str]) -> None:
@@ -63,10 +65,21 @@ def main(arguments: list[str]) -> None:
 
 
 def _up_to_date() -> None:
-    executor = MigrationExecutor(connections[DEFAULT_DB_ALIAS])
-    if executor.migration_plan(executor.loader.graph.leaf_nodes()):
-        _say("bringing the database up to date")
-        call_command("migrate", "--verbosity", "0")
+    """Bring the database up to date, once: of several servers that start on it at once, the others wait."""
+    # A connection of its own: the lock lasts as long as it does, whatever becomes of the server.
+    waiting = connections.create_connection(DEFAULT_DB_ALIAS)
+    try:
+        with waiting.cursor() as cursor:
+            cursor.execute("SELECT pg_try_advisory_lock(%s)", [ONE_AT_A_TIME])
+            if not cursor.fetchone()[0]:
+                _say("waiting for another server, which brings the database up to date")
+                cursor.execute("SELECT pg_advisory_lock(%s)", [ONE_AT_A_TIME])
+        executor = MigrationExecutor(connections[DEFAULT_DB_ALIAS])
+        if executor.migration_plan(executor.loader.graph.leaf_nodes()):
+            _say("bringing the database up to date")
+            call_command("migrate", "--verbosity", "0")
+    finally:
+        waiting.close()
     # What was asked of the worker two weeks ago is nobody's question any more.
     call_command("prune_db_task_results", "--verbosity", "0")
 
@@ -98,7 +111,7 @@ def _summaries() -> None:
         old = any_old()
     if old:
         _say("working the stand out anew, beside the serving")
-        subprocess.Popen([sys.executable, "-m", "django", "summarise"])
+        subprocess.Popen(["setpriv", "--pdeathsig", "TERM", sys.executable, "-m", "django", "summarise"])
 
 
 def _first_shop() -> None:
@@ -117,6 +130,8 @@ def _first_shop() -> None:
         print(f"There is no shop yet. Make it, and yourself its owner, within a day, once, at\n  {address}", flush=True)
 
 
+ANSWERS_WITHIN_S = 8
+"""How long a worker that is told to stop may finish its answer, shorter than its starter waits."""
 BEGAN = time.monotonic()
 
 
@@ -134,7 +149,8 @@ class _Served(BaseApplication):  # type: ignore[misc]
 
     def load_config(self) -> None:
         """Set what gunicorn is run with."""
-        settings = {"workers": 2, "threads": 4, "preload_app": True, "loglevel": "warning", **self.options}
+        settings = {"workers": 2, "threads": 4, "preload_app": True, "loglevel": "warning"}
+        settings |= {"graceful_timeout": ANSWERS_WITHIN_S, **self.options}
         for name, value in settings.items():
             self.cfg.set(name, value)
 

@@ -42,6 +42,12 @@ def alone(home: Path, what: str) -> Iterator[IO[str]]:
             says(lock, "")
 
 
+def left_behind(home: Path) -> bool:
+    """Whether somebody who held the lock of this place, or still holds it, has not given it back."""
+    lock = home / "lock"
+    return lock.exists() and bool(lock.read_text().strip())
+
+
 def says(lock: IO[str], words: str) -> None:
     """What the lock tells whoever asks next."""
     lock.seek(0)

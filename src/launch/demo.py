@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
-from launch.places import free_port, kept_secret, state_directory
+from launch.places import SIGNS_IN_AGAIN, free_port, kept_secret, state_directory
 from launch.postgres import Cluster
 from launch.web import Server, Stopped, environment_for, started, stop_on_signals
 
@@ -44,7 +44,10 @@ def main(arguments: list[str]) -> int:
     home = state_directory() / "demo"
     try:
         with _alone(home) as address:
-            return _serve(home, address, reset=options.reset, port=free_port(options.port))
+            port = free_port(options.port)
+            if options.port and port != options.port:
+                print(f"Port {options.port} is taken. Port {port} is used instead.", file=sys.stderr, flush=True)
+            return _serve(home, address, reset=options.reset, port=port)
     except AlreadyRunning as running:
         print(f"A demo is already running: {running}")
         return 0 if not options.reset else 1
@@ -60,7 +63,9 @@ def _serve(home: Path, address: Path, *, reset: bool, port: int) -> int:
     server = None
 
     def serve() -> Server:
-        environment = environment_for("bench.settings.demo", cluster.url, kept_secret(home / "secret"))
+        environment = environment_for(
+            "bench.settings.demo", cluster.url, kept_secret(home / "secret", when_lost=SIGNS_IN_AGAIN)
+        )
         environment["STATIC_ROOT"] = str(home / "static")
         return Server(environment, port, home / "server.log", "--demo", "--collect-static")
 

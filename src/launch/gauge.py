@@ -83,9 +83,11 @@ def _send(address: str, key: str, reading: str, unit: str, gauge: str) -> int:
     said = json.dumps({"value": reading, "unit": unit, "gauge": gauge, "token": str(uuid4())}).encode()
     headers = {"Authorization": f"Bearer {key}", "Content-Type": "application/json"}
     request = urllib.request.Request(f"{address.rstrip('/')}/api/gauge", said, headers)  # noqa: S310, as it was given
+    # The bench's own network is never reached through a proxy.
+    opened = urllib.request.build_opener(urllib.request.ProxyHandler({}))
     while True:
         try:
-            with urllib.request.urlopen(request, timeout=10) as answer:  # noqa: S310
+            with opened.open(request, timeout=10) as answer:
                 waiting = json.load(answer)["waiting"]
         except urllib.error.HTTPError as error:
             if error.code < 500:

@@ -3,6 +3,8 @@
 import os
 import secrets
 import socket
+import tempfile
+import time
 from pathlib import Path
 
 HOME = Path(os.environ.get("MOLE_HOME", Path(__file__).resolve().parents[2]))
@@ -32,18 +34,46 @@ def free_port(wanted: int = 0) -> int:
     raise RuntimeError("No free port on loopback.")
 
 
-def port_or_refuse(wanted: int) -> int:
-    """The port asked for, any for 0. Raises RuntimeError where somebody else has it."""
-    found = free_port(wanted)
-    if wanted and found != wanted:
-        raise RuntimeError(f"Port {wanted} on loopback is taken. Name another one with --port.")
-    return found
+def port_or_refuse(wanted: int, *, patience_s: float = 0.0) -> int:
+    """The port asked for, any for 0. Raises RuntimeError where somebody else keeps it longer than ``patience_s``."""
+    gives_up = time.monotonic() + patience_s
+    while wanted and free_port(wanted) != wanted:
+        if time.monotonic() > gives_up:
+            raise RuntimeError(f"Port {wanted} on loopback is taken. Name another one with --port.")
+        time.sleep(0.2)
+    return free_port(wanted)
 
 
-def kept_secret(path: Path) -> str:
-    """The secret kept in ``path``, made on first use and readable only by its owner."""
+def kept_secret(path: Path, *, when_lost: str) -> str:
+    """The secret kept in ``path``, made on first use and readable only by its owner.
+
+    Raises RuntimeError for an empty file, with ``when_lost``: the sentences that say what to do then.
+    """
+    path.parent.mkdir(parents=True, exist_ok=True)
     if not path.exists():
-        path.parent.mkdir(parents=True, exist_ok=True)
-        path.touch(mode=0o600)
-        path.write_text(secrets.token_urlsafe(48))
-    return path.read_text().strip()
+        _write_once(path, secrets.token_urlsafe(48))
+    secret = path.read_text().strip()
+    if not secret:
+        raise RuntimeError(f"The secret in {path} is empty. {when_lost}")
+    return secret
+
+
+SIGNS_IN_AGAIN = (
+    "Put it back from a copy. Or delete the file: the next start makes a new secret, and everybody signs in again."
+)
+
+
+def _write_once(path: Path, text: str) -> None:
+    """Write a file whole or not at all, even where another process writes it at the same time or the disk is full."""
+    handle, written = tempfile.mkstemp(dir=path.parent, prefix=f".{path.name}-")
+    try:
+        with os.fdopen(handle, "w") as file:
+            file.write(text)
+            file.flush()
+            os.fsync(file.fileno())
+        # A link, not a rename: whichever process comes second keeps the first one's secret.
+        os.link(written, path)
+    except FileExistsError:
+        pass
+    finally:
+        os.unlink(written)

@@ -7,6 +7,7 @@ Debian's package brings.
 import os
 import shutil
 import subprocess
+import sys
 import tempfile
 import time
 from pathlib import Path
@@ -22,6 +23,10 @@ class PostgresError(RuntimeError):
     """The server could not be made or started; the message says what it printed."""
 
 
+WHEN_LOST = (
+    "It is the password of the database beside it, which cannot be read without. Put it back from a copy, or restore"
+    " a backup into another place (MOLE_STATE, docs/serving.md)."
+)
 AGAIN = 30
 """How often a server that died is tried to be started again, a second apart."""
 INSTALLED = Path("/usr/lib/postgresql")
@@ -60,13 +65,15 @@ class Cluster:
     @property
     def _password(self) -> str:
         self.home.mkdir(parents=True, exist_ok=True)
-        return kept_secret(self.home / "password")
+        return kept_secret(self.home / "password", when_lost=WHEN_LOST)
 
     def start(self) -> None:
         """Make the cluster where it is missing, and start it. Raises PostgresError."""
         self.home.mkdir(parents=True, exist_ok=True)
         self._own(self.home)
         if not (self.data / "PG_VERSION").exists():
+            if not self.throw_away:
+                print(f"Making the database in {self.data}", file=sys.stderr, flush=True)
             self._create()
         self.stop()  # a server left behind by a run that was killed
         self._start()
@@ -156,9 +163,15 @@ class Cluster:
             command = ["setpriv", "--reuid=postgres", "--regid=postgres", "--init-groups", *command]
         # A file, not a pipe: the server that pg_ctl leaves running would hold a pipe open for ever.
         with tempfile.TemporaryFile("w+") as output:
-            done = subprocess.run(command, stdout=output, stderr=output, cwd="/", text=True)
+            # A session of its own: Ctrl-C does not reach it.
+            process = subprocess.Popen(command, stdout=output, stderr=output, cwd="/", start_new_session=True)
+            try:
+                process.wait()
+            finally:
+                # Asked to stop meanwhile: one that is half started could not be stopped.
+                process.wait()
             output.seek(0)
-            return subprocess.CompletedProcess(command, done.returncode, output.read(), "")
+            return subprocess.CompletedProcess(command, process.returncode, output.read(), "")
 
     def _own(self, path: Path) -> None:
         if os.geteuid() == 0:

@@ -3,20 +3,33 @@
 import argparse
 import os
 import sys
+from pathlib import Path
 
-from launch.database import HeldError, alone, elsewhere, says, shop_home
-from launch.places import LOOPBACK, kept_secret, port_or_refuse
+from launch.database import HeldError, alone, elsewhere, left_behind, says, shop_home
+from launch.places import LOOPBACK, SIGNS_IN_AGAIN, kept_secret, port_or_refuse
 from launch.postgres import Cluster
 from launch.web import Server, Stopped, environment_for, started, stop_on_signals
 
 USUAL_PORT = 8780
+LETS_GO_IN_S = 30.0
 
 
 def shop_environment(database_url: str) -> dict[str, str]:
-    """The environment of the shop's application."""
+    """The environment of the shop's application. Raises RuntimeError for an empty secret."""
     home = shop_home()
-    environment = environment_for("bench.settings.production", database_url, kept_secret(home / "secret"))
+    environment = environment_for("bench.settings.production", database_url, _secret(home))
     return {"ALLOWED_HOSTS": LOOPBACK, **environment, "STATIC_ROOT": str(home / "static")}
+
+
+def _secret(home: Path) -> str:
+    """What sessions are signed with: from the environment, as several hosts share it, else of this place."""
+    if "SECRET_KEY" not in os.environ:
+        return kept_secret(home / "secret", when_lost=SIGNS_IN_AGAIN)
+    if not (given := os.environ["SECRET_KEY"].strip()):
+        raise RuntimeError(
+            "SECRET_KEY is in the environment, and empty. Give it 50 random letters or more, or take it out."
+        )
+    return given
 
 
 def main(arguments: list[str]) -> int:
@@ -26,9 +39,11 @@ def main(arguments: list[str]) -> int:
     options = parser.parse_args(arguments)
     stop_on_signals()
     home = shop_home()
+    # What a killed one started takes a moment to let go of its port.
+    patience_s = LETS_GO_IN_S if left_behind(home) else 0.0
     try:
         with alone(home, "./mole serve") as lock:
-            port = port_or_refuse(options.port)
+            port = port_or_refuse(options.port, patience_s=patience_s)
             says(lock, f"./mole serve runs here already: process {os.getpid()}, at http://{LOOPBACK}:{port}/")
             return _serve(port)
     except HeldError as held:

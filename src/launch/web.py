@@ -19,6 +19,10 @@ from launch.postgres import Cluster
 ANSWER_S = 5.0
 TELL_EVERY_S = 15.0
 LOOK_EVERY_S = 3.0
+STOPS_IN_S = 10.0
+STOPPING = (signal.SIGINT, signal.SIGTERM, signal.SIGHUP)
+# Loopback is never reached through a proxy, even where the environment names one.
+_directly = urllib.request.build_opener(urllib.request.ProxyHandler({}))
 
 
 class Stopped(Exception):  # noqa: N818, it is not an error
@@ -26,12 +30,17 @@ class Stopped(Exception):  # noqa: N818, it is not an error
 
 
 def stop_on_signals() -> None:
-    """Turn the usual signals into Stopped, so that everything started is also stopped."""
+    """Turn the first of the usual signals into Stopped, so that everything started is also stopped.
+
+    Further ones change nothing: they would interrupt the stopping and leave processes behind.
+    """
 
     def stop(_number: int, _frame: FrameType | None) -> None:
+        for number in STOPPING:
+            signal.signal(number, lambda *_: None)
         raise Stopped
 
-    for number in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
+    for number in STOPPING:
         signal.signal(number, stop)
 
 
@@ -114,7 +123,7 @@ class Server:
         began = told = time.monotonic()
         while self._process.poll() is None:
             try:
-                with urllib.request.urlopen(self.address + "healthy/", timeout=ANSWER_S):  # noqa: S310, our own address
+                with _directly.open(self.address + "healthy/", timeout=ANSWER_S):
                     return
             except urllib.error.HTTPError:
                 return  # refused for its host name, perhaps; but answered
@@ -137,10 +146,26 @@ class Server:
                     cluster.start_again()
 
     def stop(self) -> None:
-        """Stop the server."""
+        """Stop the server, and all that it started: nothing of it asks the database any more."""
         self._process.terminate()
         try:
-            self._process.wait(10)
+            self._process.wait(STOPS_IN_S)
         except subprocess.TimeoutExpired:
             self._process.kill()
             self._process.wait()
+        # It leads a group of its own, in which the workers beside it are.
+        for number in (signal.SIGTERM, signal.SIGKILL):
+            gives_up = time.monotonic() + STOPS_IN_S
+            there = _told(self._process.pid, number)
+            while there and time.monotonic() < gives_up:
+                time.sleep(0.05)
+                there = _told(self._process.pid, 0)
+
+
+def _told(group: int, number: int) -> bool:
+    """Send a signal to a group of processes, 0 only to look. Returns whether there is one."""
+    try:
+        os.killpg(group, number)
+    except ProcessLookupError:
+        return False
+    return True

@@ -1,12 +1,17 @@
 """Signed-in clients and the builds they look at."""
 
+import os
+from urllib.parse import urlsplit, urlunsplit
+
 import pytest
+from django.db import connection
 from django.test import Client
 from django_scopes import scope
 
 from bench.shelf.models import ShelfGasket
 from bench.shelf.services import put_cam_on, put_on
 from bench.shops.models import Person
+from launch.backup import _sql
 from mockup.engine.cam import CamCard, Duration, LobeCard
 from mockup.engine.camshaft import Camshaft
 from mockup.engine.pushrods import PushrodChoice
@@ -106,3 +111,16 @@ def dropped(member):
         card = CamCard(intake=mild, exhaust=mild, icl_deg=108.0, lsa_deg=112.0)
         put_cam_on(Camshaft(name="mild", card=card), member, had=True)
     return built
+
+
+@pytest.fixture
+def another(django_db_blocker, tmp_path):
+    """A database of its own beside the tests'."""
+    settings = connection.settings_dict
+    netloc = f"{settings['USER']}:{settings['PASSWORD']}@{settings['HOST']}:{settings['PORT']}"
+    server = urlunsplit(("postgres", netloc, "/postgres", "", ""))
+    # By process too: another worker runs its share of the same test on the same server.
+    name = f"kept_{os.getpid()}_{tmp_path.name.replace('-', '_')}".lower()[:60]
+    _sql(server, f"CREATE DATABASE {name}")
+    yield urlsplit(server)._replace(path=f"/{name}").geturl()
+    _sql(server, f"DROP DATABASE {name} WITH (FORCE)")

@@ -1,12 +1,9 @@
 """Backup and restore for real: a whole shop dumped, thrown away, restored, and its reports the same."""
 
 import json
-import os
 import tarfile
-from urllib.parse import urlsplit, urlunsplit
 
 import pytest
-from django.db import connection
 
 from launch.backup import ABOUT, BackupError, _run, _sql, back_up, is_empty, restore
 from launch.web import environment_for, manage
@@ -22,19 +19,6 @@ with scopes_disabled(), open({path!r}, "w") as file:
     for build in Build.objects.all():
         file.write(report_text(evaluate(assemble(build))))
 """
-
-
-@pytest.fixture
-def another(django_db_blocker, tmp_path):
-    """A database of its own beside the tests'."""
-    settings = connection.settings_dict
-    netloc = f"{settings['USER']}:{settings['PASSWORD']}@{settings['HOST']}:{settings['PORT']}"
-    server = urlunsplit(("postgres", netloc, "/postgres", "", ""))
-    # By process too: another worker runs its share of the same test on the same server.
-    name = f"kept_{os.getpid()}_{tmp_path.name.replace('-', '_')}".lower()[:60]
-    _sql(server, f"CREATE DATABASE {name}")
-    yield urlsplit(server)._replace(path=f"/{name}").geturl()
-    _sql(server, f"DROP DATABASE {name} WITH (FORCE)")
 
 
 def django(url, *arguments):

@@ -1,5 +1,6 @@
 """./mole demo as a person starts it: it comes up however slow the machine is, and says so when it cannot."""
 
+import contextlib
 import os
 import re
 import signal
@@ -15,10 +16,11 @@ from pathlib import Path
 
 import pytest
 
-from launch import web
-from launch.places import HOME
+from launch import demo, web
+from launch.places import HOME, free_port, kept_secret
 from launch.postgres import Cluster, PostgresError
-from launch.web import Server, ServerError
+from launch.serve import shop_environment
+from launch.web import Server, ServerError, environment_for
 
 SLOW = """
 import sys, time
@@ -37,6 +39,15 @@ def state():
 def environment(state, **more):
     kept = {name: value for name, value in os.environ.items() if name != "DJANGO_SETTINGS_MODULE"}
     return {**kept, "MOLE_STATE": str(state), **more}
+
+
+def processes_of(state):
+    """The command lines of the processes that run for a place."""
+    found = []
+    for path in Path("/proc").glob("[0-9]*/cmdline"):
+        with contextlib.suppress(OSError):
+            found.append(path.read_text().replace("\0", " "))
+    return [line for line in found if str(state) in line]
 
 
 def linked_files(html):
@@ -69,7 +80,8 @@ def test_the_demo_answers_with_its_first_page(state, slow):
     (state / "sitecustomize.py").write_text(SLOW if slow else "")
     with subprocess.Popen(
         [str(HOME / "mole"), "demo", "--port", "0"],
-        env=environment(state, PYTHONPATH=str(state)),
+        # A proxy that nobody answers at: the start asks for its own page without it.
+        env=environment(state, PYTHONPATH=str(state), http_proxy="http://127.0.0.1:9"),
         stdout=subprocess.PIPE,
         stderr=subprocess.PIPE,
         text=True,
@@ -86,9 +98,12 @@ def test_the_demo_answers_with_its_first_page(state, slow):
             assert slow or sheet_set(address).startswith(b"%PDF-"), "by the worker beside it"
         finally:
             demo.send_signal(signal.SIGINT)
+            demo.send_signal(signal.SIGTERM)
             said = demo.stderr.read()
     assert demo.returncode == 0
-    assert "Traceback" not in said
+    assert all(word not in said for word in ("Traceback", "FATAL", "terminating connection"))
+    assert "gathering styles and scripts" in said, "each step is said"
+    assert not processes_of(state), "nothing is left running"
     assert not (state / "demo" / "postgres" / "data" / "postmaster.pid").exists(), "the database was stopped too"
 
 
@@ -178,6 +193,90 @@ def test_a_shop_is_served_once_managed_meanwhile_and_outlives_its_database(state
             serving.send_signal(signal.SIGINT)
     assert serving.returncode == 0
     assert not postmaster.exists(), "the database was stopped too"
+
+
+def test_a_server_that_was_killed_is_started_again_on_its_port(state):
+    here = environment(state)
+    for name in ("DATABASE_URL", "SECRET_KEY"):
+        here.pop(name, None)
+    port = str(free_port())
+    for killed in (True, False):
+        command = [str(HOME / "mole"), "serve", "--port", port]
+        with subprocess.Popen(command, env=here, stdout=subprocess.PIPE, text=True) as serving:
+            said = iter(serving.stdout.readline, "")
+            assert any("Serving at" in line for line in said), "it comes up"
+            assert asked(f"http://127.0.0.1:{port}/healthy/") == 200
+            serving.send_signal(signal.SIGKILL if killed else signal.SIGINT)
+    assert serving.returncode == 0
+    assert not processes_of(state)
+
+
+UP_TO_DATE = "import django; django.setup(); from launch.application import _up_to_date; _up_to_date()"
+
+
+def test_servers_that_start_at_once_on_an_empty_database_do_not_race(another):
+    here = environment_for("bench.settings.demo", another, "only-for-tests")
+    command = [sys.executable, "-c", UP_TO_DATE]
+    both = [subprocess.Popen(command, env=here, stderr=subprocess.PIPE, text=True) for _ in range(2)]
+    said = [one.communicate()[1] for one in both]
+    assert [one.returncode for one in both] == [0, 0], said
+    assert sum("bringing the database up to date" in words for words in said) == 1, "one of them did it"
+    assert sum("waiting for another server" in words for words in said) == 1
+
+
+WHEN = "Put it back."
+
+
+def test_a_secret_is_written_whole_kept_and_refused_when_it_is_empty(tmp_path):
+    made = kept_secret(tmp_path / "secret", when_lost=WHEN)
+    assert len(made) > 50
+    assert kept_secret(tmp_path / "secret", when_lost=WHEN) == made
+    assert [path.name for path in tmp_path.iterdir()] == ["secret"]
+    assert (tmp_path / "secret").stat().st_mode & 0o777 == 0o600
+    (tmp_path / "secret").write_text("\n")
+    with pytest.raises(RuntimeError, match="is empty"):
+        kept_secret(tmp_path / "secret", when_lost=WHEN)
+
+
+def test_a_secret_that_cannot_be_written_leaves_none(tmp_path, monkeypatch):
+    def full(_):
+        raise OSError(28, "No space left on device")
+
+    monkeypatch.setattr("launch.places.os.fsync", full)
+    with pytest.raises(OSError, match="No space"):
+        kept_secret(tmp_path / "secret", when_lost=WHEN)
+    assert list(tmp_path.iterdir()) == []
+
+
+def test_of_two_that_make_a_secret_at_once_both_get_the_first(tmp_path, monkeypatch):
+    kept_secret(tmp_path / "secret", when_lost=WHEN)
+    first = (tmp_path / "secret").read_text()
+    monkeypatch.setattr("launch.places.Path.exists", lambda _: False)
+    assert kept_secret(tmp_path / "secret", when_lost=WHEN) == first
+
+
+def test_the_secret_of_the_environment_is_used_and_an_empty_one_is_refused(state, monkeypatch):
+    monkeypatch.setenv("MOLE_STATE", str(state))
+    monkeypatch.delenv("SECRET_KEY", raising=False)
+    own = shop_environment("postgres://nobody@127.0.0.1:1/none")["SECRET_KEY"]
+    assert own == (state / "shop" / "secret").read_text()
+    monkeypatch.setenv("SECRET_KEY", "shared by several hosts")
+    assert shop_environment("postgres://nobody@127.0.0.1:1/none")["SECRET_KEY"] == "shared by several hosts"
+    monkeypatch.setenv("SECRET_KEY", " ")
+    with pytest.raises(RuntimeError, match="SECRET_KEY is in the environment, and empty"):
+        shop_environment("postgres://nobody@127.0.0.1:1/none")
+
+
+def test_a_demo_whose_port_is_taken_says_which_it_uses(state, monkeypatch, capsys):
+    monkeypatch.setenv("MOLE_STATE", str(state))
+    used = []
+    monkeypatch.setattr(demo, "stop_on_signals", lambda: None)
+    monkeypatch.setattr(demo, "_serve", lambda *_, port, **__: used.append(port) or 0)
+    with socket.create_server(("127.0.0.1", 0)) as taken:
+        port = taken.getsockname()[1]
+        assert demo.main(["--port", str(port)]) == 0
+    assert f"Port {port} is taken. Port {used[0]} is used instead." in capsys.readouterr().err
+    assert used != [port]
 
 
 def test_a_taken_port_is_said_in_a_sentence(state):
