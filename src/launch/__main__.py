@@ -11,7 +11,7 @@ COMMANDS = {
     "serve": "launch.serve",
     "manage": "launch.manage",
     "backup": "launch.backup:main_backup",
-    "restore": "launch.backup:main_restore",
+    "restore": "launch.restore",
     "bench": "launch.speed",
     "prove": "launch.prove",
     "gauge": "launch.gauge",

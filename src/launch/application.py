@@ -7,6 +7,7 @@ begins: on a slow machine somebody watches.
 
 import argparse
 import gc
+import os
 import subprocess
 import sys
 import time
@@ -16,14 +17,18 @@ from pathlib import Path
 from typing import Any
 
 import django
-from django.core.management import call_command
+from django.core.management import CommandError, call_command
 from django.db import DEFAULT_DB_ALIAS, connections
 from django.db.migrations.executor import MigrationExecutor
 from gunicorn.app.base import BaseApplication
 
+from bench.shops.repair import refuse_newer
 from launch.beside import beside, work_through
+from launch.restore import forget_old
+from launch.sql import AskError
 
 Application = Callable[..., Any]
+BACKUPS_KEPT = 5
 ONE_AT_A_TIME = 20_261_130
 """The advisory lock of PostgreSQL that a server holds while it brings the database up to date."""
 
@@ -35,6 +40,7 @@ def main(arguments: list[str]) -> None:
     parser.add_argument("--log", required=True, help="where errors are written")
     parser.add_argument("--demo", action="store_true", help="load the demo's builds where they are missing")
     parser.add_argument("--collect-static", action="store_true", help="gather styles and scripts for the proxy")
+    parser.add_argument("--backups", type=Path, help="where the database is backed up before it is brought up to date")
     options = parser.parse_args(arguments)
     _say("reading the program in")
     gc.disable()  # nothing read in is ever given back, and looking for it takes a tenth of a start
@@ -46,7 +52,12 @@ def main(arguments: list[str]) -> None:
 
     if not sys.stdin.readline():
         return  # whoever started this is gone
-    _up_to_date()
+    try:
+        _up_to_date(options.backups)
+    except (CommandError, AskError) as error:
+        raise SystemExit(str(error)) from None
+    if options.backups:
+        forget_old(os.environ["DATABASE_URL"])
     if options.demo:
         _say("looking after the demo's builds")
         from bench.demo.scenario import load  # noqa: PLC0415, only the demo has it
@@ -64,8 +75,12 @@ def main(arguments: list[str]) -> None:
     served.run()
 
 
-def _up_to_date() -> None:
-    """Bring the database up to date, once: of several servers that start on it at once, the others wait."""
+def _up_to_date(backups: Path | None = None) -> None:
+    """Bring the database up to date, once: of several servers that start on it at once, the others wait.
+
+    ``backups``: where it is backed up before, if there is anything in it. Raises CommandError for newer data.
+    """
+    refuse_newer(connections[DEFAULT_DB_ALIAS])
     # A connection of its own: the lock lasts as long as it does, whatever becomes of the server.
     waiting = connections.create_connection(DEFAULT_DB_ALIAS)
     try:
@@ -76,12 +91,26 @@ def _up_to_date() -> None:
                 cursor.execute("SELECT pg_advisory_lock(%s)", [ONE_AT_A_TIME])
         executor = MigrationExecutor(connections[DEFAULT_DB_ALIAS])
         if executor.migration_plan(executor.loader.graph.leaf_nodes()):
+            if backups and executor.loader.applied_migrations:
+                _backed_up(backups)
             _say("bringing the database up to date")
             call_command("migrate", "--verbosity", "0")
     finally:
         waiting.close()
     # What was asked of the worker two weeks ago is nobody's question any more.
     call_command("prune_db_task_results", "--verbosity", "0")
+
+
+def _backed_up(backups: Path) -> None:
+    """Keep the database as it was before an update; of such backups, the last few."""
+    from launch.backup import back_up  # noqa: PLC0415, seldom needed
+
+    backups.mkdir(mode=0o700, exist_ok=True)
+    file = backups / f"before-update-{time.strftime('%Y%m%d-%H%M%S')}.mole"
+    back_up(os.environ["DATABASE_URL"], file)
+    _say(f"the way back, should you want one: ./mole restore {file} --replace, with the program as it was")
+    for old in sorted(backups.glob("before-update-*.mole"))[:-BACKUPS_KEPT]:
+        old.unlink()
 
 
 def _gather_static() -> None:

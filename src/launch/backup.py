@@ -1,7 +1,8 @@
-"""./mole backup FILE and ./mole restore FILE: a shop's whole database as one file, with checksums, and back again.
+"""./mole backup FILE: a shop's whole database as one file, with checksums. ./mole restore is in restore.py.
 
 The file is a tar: ``about.json`` (format, version of the application, of PostgreSQL and of the schema, checksum of the
-dump) and ``database.dump`` (pg_dump's custom format, which pg_restore of any newer PostgreSQL reads).
+dump, how many lines each table has) and ``database.dump`` (pg_dump's custom format, which pg_restore
+of any newer PostgreSQL reads).
 """
 
 import argparse
@@ -14,23 +15,28 @@ import sys
 import tarfile
 import tempfile
 import time
+from collections.abc import Callable
 from datetime import UTC, datetime
 from importlib.metadata import PackageNotFoundError, version
 from pathlib import Path
 from typing import Any
-from urllib.parse import unquote, urlsplit
+
+import psycopg
+from psycopg.sql import SQL, Identifier
 
 from launch.database import shop_database
-from launch.postgres import programs
 from launch.serve import shop_environment
-from launch.web import manage
+from launch.sql import AskError, run, sql
 
 FORMAT = "astute-mole/backup"
 VERSION = 1
+# What a restore replaced is kept beside it for a day, and belongs to no backup.
+NOT_BACKED_UP = ("before_*", "incoming")
+NO_OWNER = ("--no-owner", "--no-privileges")
 DUMP, ABOUT = "database.dump", "about.json"
 
 
-class BackupError(RuntimeError):
+class BackupError(AskError):
     """The file cannot be made or read; the message says why."""
 
 
@@ -39,19 +45,11 @@ def main_backup(arguments: list[str]) -> int:
     parser = argparse.ArgumentParser(prog="mole backup", description="Back the shop's database up into one file.")
     parser.add_argument("file", type=Path)
     options = parser.parse_args(arguments)
-    return _told(lambda url: back_up(url, options.file))
+    return told(lambda url: back_up(url, options.file))
 
 
-def main_restore(arguments: list[str]) -> int:
-    """Put a file's database in place of the shop's."""
-    parser = argparse.ArgumentParser(prog="mole restore", description="Restore a backup into an empty shop.")
-    parser.add_argument("file", type=Path)
-    parser.add_argument("--replace", action="store_true", help="throw away what is in the database now")
-    options = parser.parse_args(arguments)
-    return _told(lambda url: restore(url, options.file, replace=options.replace))
-
-
-def _told(work: Any) -> int:
+def told(work: Callable[[str], None]) -> int:
+    """Do something with the shop's database. Returns an exit code; what went wrong is said."""
     try:
         with shop_database() as url:
             work(url)
@@ -66,14 +64,14 @@ def back_up(url: str, file: Path) -> None:
     began = time.monotonic()
     with tempfile.TemporaryDirectory(dir=file.absolute().parent) as directory:
         dump = Path(directory) / DUMP
-        _say(f"writing the database into {file}")
-        _run("pg_dump", url, "--format=custom", "--no-owner", "--no-privileges", f"--file={dump}")
+        say(f"writing the database into {file}")
         about = {
             "format": FORMAT,
             "version": VERSION,
             "made": datetime.now(UTC).isoformat(timespec="seconds"),
             "application": application_version(),
             "migrations": _migrations(url),
+            "rows": _dumped(url, dump),
             "dump_sha256": _checksum(dump),
             "dump_bytes": dump.stat().st_size,
         }
@@ -86,28 +84,23 @@ def back_up(url: str, file: Path) -> None:
             tar.add(dump, DUMP)
         whole.chmod(0o600)
         os.replace(whole, file)
-    _say(f"{about['dump_bytes']:,} bytes in {time.monotonic() - began:.1f} s")
+    say(f"{about['dump_bytes']:,} bytes in {time.monotonic() - began:.1f} s")
 
 
-def restore(url: str, file: Path, *, replace: bool) -> None:
-    """Put the database of a backup in place. Raises BackupError for a damaged or newer file, or a full database."""
-    began = time.monotonic()
-    with tempfile.TemporaryDirectory() as directory:
-        dump = Path(directory) / DUMP
-        _refuse_newer(_unpacked(file, dump), url)
-        if not replace and not is_empty(url):
-            raise BackupError("There is something in this database already. --replace throws it away.")
-        _say(f"reading {file} into the database")
-        _sql(url, "DROP SCHEMA public CASCADE; CREATE SCHEMA public;")
-        _run(
-            "pg_restore", url, "--no-owner", "--no-privileges", "--exit-on-error", f"--dbname={_plain(url)}", str(dump)
-        )
-    # A backup of an older version is brought up to date.
-    manage(shop_environment(url), "migrate", "--verbosity", "0")
-    _say(f"restored in {time.monotonic() - began:.1f} s")
+def _dumped(url: str, dump: Path) -> dict[str, int]:
+    """Write the dump, and count the lines of each table at the same moment, whoever writes meanwhile."""
+    options = [f"--exclude-schema={schema}" for schema in NOT_BACKED_UP]
+    try:
+        with psycopg.connect(url) as connection:
+            connection.isolation_level = psycopg.IsolationLevel.REPEATABLE_READ
+            (snapshot,) = connection.execute("SELECT pg_export_snapshot()").fetchone() or ("",)
+            run("pg_dump", url, "--format=custom", f"--snapshot={snapshot}", *options, *NO_OWNER, f"--file={dump}")
+            return row_counts(connection, "public")
+    except psycopg.Error as error:
+        raise BackupError(f"The database did not answer: {error}") from error
 
 
-def _unpacked(file: Path, dump: Path) -> dict[str, Any]:
+def unpacked(file: Path, dump: Path) -> dict[str, Any]:
     """What a backup says of itself, its dump unpacked and held against its checksum."""
     try:
         with tarfile.open(file) as tar:
@@ -127,29 +120,30 @@ def _unpacked(file: Path, dump: Path) -> dict[str, Any]:
     return about
 
 
-def _refuse_newer(about: dict[str, Any], url: str) -> None:
-    known = set(_known_migrations(url))
-    newer = [name for name in about.get("migrations", []) if name not in known]
-    if about.get("version", 0) > VERSION or newer:
-        raise BackupError(
-            f"The backup is of a newer version of this program ({about.get('application')}; {', '.join(newer[:3])}). "
-            "Update this one first."
-        )
-
-
 def is_empty(url: str) -> bool:
     """Whether nothing stands in the database: no tables, or no shop in them."""
-    found = _sql(url, "SELECT to_regclass('public.shops_shop') IS NULL")
-    return found == "t" or _sql(url, "SELECT NOT EXISTS (SELECT 1 FROM shops_shop)") == "t"
+    found = sql(url, "SELECT to_regclass('public.shops_shop') IS NULL")
+    return found == "t" or sql(url, "SELECT NOT EXISTS (SELECT 1 FROM shops_shop)") == "t"
+
+
+def row_counts(connection: psycopg.Connection[Any], schema: str) -> dict[str, int]:
+    """How many lines each table of a schema has [1]."""
+    tables = connection.execute("SELECT tablename FROM pg_tables WHERE schemaname = %s", [schema]).fetchall()
+    counted = SQL("SELECT count(*) FROM {}")
+    counts = {}
+    for (table,) in sorted(tables):
+        found = connection.execute(counted.format(Identifier(schema, table))).fetchone()
+        counts[table] = found[0] if found else 0
+    return counts
 
 
 def _migrations(url: str) -> list[str]:
-    if _sql(url, "SELECT to_regclass('public.django_migrations') IS NULL") == "t":
+    if sql(url, "SELECT to_regclass('public.django_migrations') IS NULL") == "t":
         return []
-    return _sql(url, "SELECT app || '.' || name FROM django_migrations ORDER BY 1").split()
+    return sql(url, "SELECT app || '.' || name FROM django_migrations ORDER BY 1").split()
 
 
-def _known_migrations(url: str) -> list[str]:
+def known_migrations(url: str) -> list[str]:
     """The migrations that this version of the program has."""
     command = [sys.executable, "-m", "launch.known_migrations"]
     done = subprocess.run(command, env=shop_environment(url), capture_output=True, text=True, check=True)
@@ -169,31 +163,6 @@ def _checksum(path: Path) -> str:
         return hashlib.file_digest(file, "sha256").hexdigest()
 
 
-def _plain(url: str) -> str:
-    """The address without its password: other people see what a program is started with."""
-    parts = urlsplit(url)
-    return f"postgresql://{parts.username}@{parts.hostname}:{parts.port or 5432}{parts.path}"
-
-
-def _environment(url: str) -> dict[str, str]:
-    return {**os.environ, "PGPASSWORD": unquote(urlsplit(url).password or "")}
-
-
-def _sql(url: str, text: str) -> str:
-    command = [str(programs() / "psql"), "--no-psqlrc", "-qAtX", "-v", "ON_ERROR_STOP=1", "-c", text, _plain(url)]
-    done = subprocess.run(command, env=_environment(url), capture_output=True, text=True)
-    if done.returncode:
-        raise BackupError(f"The database did not answer: {done.stderr.strip()}")
-    return done.stdout.strip()
-
-
-def _run(program: str, url: str, *arguments: str) -> None:
-    own = [] if program == "pg_restore" else [_plain(url)]
-    command = [str(programs() / program), *arguments, *own]
-    done = subprocess.run(command, env=_environment(url), capture_output=True, text=True)
-    if done.returncode:
-        raise BackupError(f"{program} failed: {done.stderr.strip()[-800:]}")
-
-
-def _say(what: str) -> None:
+def say(what: str) -> None:
+    """Tell whoever waits what is being done."""
     print(what, file=sys.stderr, flush=True)

@@ -64,7 +64,8 @@ def _serve(port: int) -> int:
 
     def serve() -> Server:
         environment = shop_environment(cluster.url if cluster else elsewhere())
-        return Server(environment, port, home / "server.log", "--collect-static")
+        preparing = ("--collect-static", "--backups", str(home / "backups"))
+        return Server(environment, port, home / "server.log", *preparing)
 
     try:
         server = started(cluster, serve)

@@ -11,7 +11,8 @@ from django_scopes import scope
 from bench.shelf.models import ShelfGasket
 from bench.shelf.services import put_cam_on, put_on
 from bench.shops.models import Person
-from launch.backup import _sql
+from launch.sql import sql
+from launch.web import environment_for, manage
 from mockup.engine.cam import CamCard, Duration, LobeCard
 from mockup.engine.camshaft import Camshaft
 from mockup.engine.pushrods import PushrodChoice
@@ -113,14 +114,40 @@ def dropped(member):
     return built
 
 
-@pytest.fixture
-def another(django_db_blocker, tmp_path):
-    """A database of its own beside the tests'."""
+def _server():
     settings = connection.settings_dict
     netloc = f"{settings['USER']}:{settings['PASSWORD']}@{settings['HOST']}:{settings['PORT']}"
-    server = urlunsplit(("postgres", netloc, "/postgres", "", ""))
+    return urlunsplit(("postgres", netloc, "/postgres", "", ""))
+
+
+def _database(name, template="template1"):
     # By process too: another worker runs its share of the same test on the same server.
-    name = f"kept_{os.getpid()}_{tmp_path.name.replace('-', '_')}".lower()[:60]
-    _sql(server, f"CREATE DATABASE {name}")
-    yield urlsplit(server)._replace(path=f"/{name}").geturl()
-    _sql(server, f"DROP DATABASE {name} WITH (FORCE)")
+    name = f"{name}_{os.getpid()}".replace("-", "_").lower()[-60:]
+    sql(_server(), f"CREATE DATABASE {name} TEMPLATE {template}")
+    return name, urlsplit(_server())._replace(path=f"/{name}").geturl()
+
+
+@pytest.fixture
+def another(django_db_blocker, tmp_path):
+    """A database of its own beside the tests', empty."""
+    name, url = _database(f"kept_{tmp_path.name}")
+    yield url
+    sql(_server(), f"DROP DATABASE {name} WITH (FORCE)")
+
+
+@pytest.fixture(scope="session")
+def demo_made_url(django_db_blocker):
+    """The address of a database that holds the demo, to look at and to make others from."""
+    name, url = _database("demo_made")
+    for command in (("migrate", "--verbosity", "0"), ("load_demo",)):
+        manage(environment_for("bench.settings.demo", url, "only-for-tests"), *command)
+    yield url
+    sql(_server(), f"DROP DATABASE {name} WITH (FORCE)")
+
+
+@pytest.fixture
+def demo_shop(demo_made_url, tmp_path):
+    """A database of its own with the demo's shop."""
+    name, url = _database(f"kept_{tmp_path.name}", urlsplit(demo_made_url).path[1:])
+    yield url
+    sql(_server(), f"DROP DATABASE {name} WITH (FORCE)")

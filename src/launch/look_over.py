@@ -1,0 +1,35 @@
+"""Works a build of each shop out, the one last written in: whether a database that was read in can be worked with."""
+
+import sys
+
+import django
+
+
+def main() -> int:
+    """Say how many could be. Returns 1 where there are builds and none can be worked out."""
+    django.setup()
+    from django_scopes import scopes_disabled  # noqa: PLC0415, none of these can be read in before
+
+    from bench.builds.assemble import assemble  # noqa: PLC0415
+    from bench.builds.models import Build  # noqa: PLC0415
+    from bench.builds.models.build import UnreadableError  # noqa: PLC0415
+    from bench.shops.models import Shop  # noqa: PLC0415
+    from mockup.evaluate import evaluate  # noqa: PLC0415
+
+    tried = worked = 0
+    with scopes_disabled():
+        for shop in Shop.objects.all():
+            for build in Build.objects.filter(shop=shop).order_by("-summary__touched_at")[:1]:
+                tried += 1
+                try:
+                    evaluate(assemble(build))
+                except UnreadableError as error:
+                    print(f"{build.name}: {error}", file=sys.stderr)
+                else:
+                    worked += 1
+    print(f"{worked} of {tried} builds worked out")
+    return int(tried > 0 and not worked)
+
+
+if __name__ == "__main__":
+    sys.exit(main())
