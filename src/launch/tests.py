@@ -46,8 +46,10 @@ GROUPS: Mapping[str, list[Step]] = {
     "": LINT + CORE + WEB + BROWSER,
     # How many small faults planted in the core the tests notice: for a quarter of an hour, and no part of the others.
     "mutants": [("mutants", _tool("tests.mutants"))],
+    # Every state of the database that a commit left, brought up to date: for half an hour, and with the history (git).
+    "upgrades": [("upgrades", _tool("tests.upgrades"))],
 }
-NEED_DATABASE = ("", "web", "browser")
+NEED_DATABASE = ("", "web", "browser", "upgrades")
 
 
 def main(arguments: list[str]) -> int:
@@ -84,7 +86,7 @@ def _steps(steps: list[Step], more: list[str], database_url: str) -> int:
     for name, command in steps:
         print(f"\n== {name}", flush=True)
         began = time.monotonic()
-        extra = more if "pytest" in command or "tests.mutants" in command else []
+        extra = more if {"pytest", "tests.mutants", "tests.upgrades"} & {*command} else []
         code = subprocess.run([*command, *extra], env=environment, cwd=HOME).returncode
         print(f"== {name}: {'passed' if code == 0 else 'FAILED'} in {time.monotonic() - began:.1f} s", flush=True)
         if code:
