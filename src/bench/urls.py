@@ -1,7 +1,6 @@
 """Every address of the application."""
 
 from django.conf import settings
-from django.contrib.auth.views import LoginView, LogoutView
 from django.urls import URLPattern, URLResolver, include, path
 
 from bench.entry.views import take_lines
@@ -24,7 +23,9 @@ from bench.stand.memory import alike, beside, memory
 from bench.stand.mend import mend
 from bench.stand.people import me, people, welcome
 from bench.stand.quick import quick
+from bench.stand.second_factor import second_factor
 from bench.stand.shelf import shelf
+from bench.stand.signing_in import SignInView, SignOutView, sign_in_code
 from bench.stand.views import build, new_build, put_away, stand
 from bench.stations.assembly.views import assembly
 from bench.stations.block.views import block
@@ -52,18 +53,16 @@ handler500 = "bench.page.errors.server_error"
 
 urlpatterns: list[URLPattern | URLResolver] = [
     path("", stand, name="stand"),
-    path(
-        "sign-in/",
-        LoginView.as_view(template_name="shops/sign_in.html", redirect_authenticated_user=True),
-        name="sign-in",
-    ),
-    path("sign-out/", LogoutView.as_view(), name="sign-out"),
+    path("sign-in/", SignInView.as_view(), name="sign-in"),
+    path("sign-in/code/", sign_in_code, name="sign-in-code"),
+    path("sign-out/", SignOutView.as_view(), name="sign-out"),
     path("worker.js", worker, name="worker"),
     path("manifest.webmanifest", manifest, name="manifest"),
     path("no-connection/", no_connection, name="no-connection"),
     path("welcome/<str:token>/", welcome, name="welcome"),
     path("people/", people, name="people"),
     path("me/", me, name="me"),
+    path("me/second-factor/", second_factor, name="second-factor"),
     path("gauge/next/", gauge_next, name="gauge-next"),
     path("gauge/done/", gauge_done, name="gauge-done"),
     path("gauge/line/", gauge_line, name="gauge-line"),

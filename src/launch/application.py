@@ -178,7 +178,7 @@ class _Served(BaseApplication):  # type: ignore[misc]
 
     def load_config(self) -> None:
         """Set what gunicorn is run with."""
-        settings = {"workers": 2, "threads": 4, "preload_app": True, "loglevel": "warning"}
+        settings = {"workers": 2, "threads": 4, "preload_app": True, "loglevel": "error"}
         settings |= {"graceful_timeout": ANSWERS_WITHIN_S, **self.options}
         for name, value in settings.items():
             self.cfg.set(name, value)

@@ -17,6 +17,8 @@ from launch.places import LOOPBACK, free_port, kept_secret
 SUPERUSER = "mole"
 SAFE_TO_LOSE = ("fsync=off", "synchronous_commit=off", "full_page_writes=off")
 """For throw-away clusters only."""
+NOTHING_TYPED = ("log_min_messages=log", "log_min_error_statement=panic", "log_error_verbosity=terse")
+"""What a statement was refused for is told to who asked; in the log its text, with what was typed, would stay."""
 
 
 class PostgresError(RuntimeError):
@@ -135,6 +137,7 @@ class Cluster:
     def _options(self) -> str:
         # No socket file: its path could be too long, and loopback is all that is needed.
         settings = [f"listen_addresses={LOOPBACK}", f"port={self.port}", "unix_socket_directories="]
+        settings += NOTHING_TYPED
         settings += SAFE_TO_LOSE if self.throw_away else []
         return " ".join(f"-c {setting}" for setting in settings)
 

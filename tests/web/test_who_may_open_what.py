@@ -18,6 +18,10 @@ IN, OK, NO, GONE, OVER, BAD, WRONG, METHOD, DONE = 302, 200, 403, 404, 410, 400,
 MATRIX = {
     ("stand", "get"): (False, IN, OK, OK, OK),
     ("sign-in", "get"): (False, OK, IN, IN, IN),
+    ("sign-in-code", "get"): (False, IN, IN, IN, IN),  # whoever gave no password is led to it: test_signing_in.py
+    ("sign-in-code", "post"): (False, IN, IN, IN, IN),
+    ("second-factor", "get"): (False, IN, OK, OK, OK),
+    ("second-factor", "post"): (False, IN, OK, OK, OK),
     ("sign-out", "post"): (False, IN, IN, IN, IN),
     ("welcome", "get"): (False, OVER, OVER, OVER, OVER),  # an address that nobody was given
     ("welcome", "post"): (False, OVER, OVER, OVER, OVER),

@@ -51,11 +51,18 @@ def end_link(build: Build, number: int, by: Person) -> None:
             write(now, Edited(changes=((f"link to the sheet {link.words}".strip(), "open", "ended"),)), by)
 
 
+def end_links_of(person: Person, by: Person) -> None:
+    """End every link that somebody made: their access ended."""
+    for link in SheetLink.objects.filter(made_by=person, ended_at=None, ends_at__gt=timezone.now()):
+        end_link(link.build, link.pk, by)
+
+
 def link_of(token: str) -> SheetLink | None:
     """The link of a token while it leads somewhere; None for any other. Asked by people of no shop."""
     with scopes_disabled():
         found: SheetLink | None = (
             SheetLink.objects.filter(digest=digest_of(token), ended_at=None, ends_at__gt=timezone.now())
+            .filter(made_by__is_active=True)
             .select_related("build__shop", "made_by__shop")
             .first()
         )

@@ -2,6 +2,8 @@
 
 import json
 import logging
+import re
+import traceback
 from contextvars import ContextVar
 from datetime import UTC, datetime
 from uuid import uuid4
@@ -37,8 +39,16 @@ def server_error(request: HttpRequest) -> HttpResponse:  # noqa: ARG001, as Djan
     return HttpResponse(render_to_string("500.html", {"number": _current.get()}), status=500)
 
 
+# An address that lets somebody in is as good as a password.
+_SECRET = re.compile(r"(/(?:welcome|shown)/)[^/\s\"'?]+")
+
+
 class JsonLines(logging.Formatter):
-    """A line of JSON for each thing that is logged, with the request's number. No typed text goes into it."""
+    """A line of JSON for each thing that is logged, with the request's number.
+
+    No typed text goes into it: of an exception its kind and where it was raised, and not its words, which often
+    hold what was typed. No address by which somebody comes in does either.
+    """
 
     def format(self, record: logging.LogRecord) -> str:
         """The line."""
@@ -53,5 +63,14 @@ class JsonLines(logging.Formatter):
         if isinstance(asked, HttpRequest):
             told |= {"method": asked.method or "", "path": asked.path}
         if record.exc_info:
-            told["trace"] = self.formatException(record.exc_info)
-        return json.dumps(told, ensure_ascii=False)
+            told["trace"] = _where(record.exc_info[1])
+        return _SECRET.sub(r"\1…", json.dumps(told, ensure_ascii=False))
+
+
+def _where(error: BaseException | None) -> str:
+    """The way to an exception, and to those it came of: files, lines and kinds, no values."""
+    parts: list[str] = []
+    while error is not None:
+        parts.append("".join(traceback.format_tb(error.__traceback__)) + type(error).__qualname__)
+        error = error.__cause__ or error.__context__
+    return "\nwhile handling:\n".join(parts)

@@ -20,7 +20,7 @@ OWNER = "X-Owner"
 
 
 class OwnerMiddleware:
-    """Says of every answer whose it is."""
+    """Says of every answer whose it is, and that nobody else keeps it."""
 
     def __init__(self, get_response: GetResponse) -> None:
         self.get_response = get_response
@@ -30,6 +30,8 @@ class OwnerMiddleware:
         response = self.get_response(request)
         if isinstance(request.user, Person):
             response[OWNER] = f"{request.user.pk}-{request.user.shop_id or 0}"
+            # A shop's pages are read here and kept nowhere, but for what the service worker keeps for its person.
+            response.setdefault("Cache-Control", "no-store")
         return response
 
 

@@ -16,6 +16,7 @@ DATABASES = {"default": dj_database_url.config(conn_max_age=60, conn_health_chec
 DEBUG = False
 ALLOWED_HOSTS: list[str] = []
 DEMO_MODE = False
+PROXIES: list[str] = []
 
 INSTALLED_APPS = [
     "django.contrib.auth",
@@ -27,6 +28,9 @@ INSTALLED_APPS = [
     "django_htmx",
     "csp",
     "axes",
+    "django_otp",
+    "django_otp.plugins.otp_totp",
+    "django_otp.plugins.otp_static",
     "django_tasks",
     "django_tasks_db",
     "bench.shops",
@@ -47,12 +51,16 @@ MIDDLEWARE = [
     "django.middleware.gzip.GZipMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "csp.middleware.CSPMiddleware",
+    "bench.shops.clean.HeadersMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
-    "bench.shops.clean.NoNulMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "bench.shops.session_age.SessionAgeMiddleware",
     "bench.shops.program_keys.ProgramKeyMiddleware",
+    # Nothing of a body is read before it is known who sends it.
+    "bench.shops.bodies.BodyMiddleware",
+    "bench.shops.clean.NoNulMiddleware",
     "bench.shops.signed_out.SignedOutMiddleware",
     "django.contrib.messages.middleware.MessageMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
@@ -69,6 +77,8 @@ AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contri
 AXES_FAILURE_LIMIT = 8
 AXES_COOLOFF_TIME = timedelta(minutes=15)
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_CLIENT_IP_CALLABLE = "bench.shops.address.client_address"
+AXES_WHITELIST_CALLABLE = "bench.shops.devices.is_remembered"
 AXES_RESET_ON_SUCCESS = True
 AXES_HTTP_RESPONSE_CODE = 429
 AXES_LOCKOUT_TEMPLATE = "shops/wait.html"
@@ -100,9 +110,13 @@ LOGIN_URL = "sign-in"
 LOGIN_REDIRECT_URL = "stand"
 LOGOUT_REDIRECT_URL = "sign-in"
 AUTH_PASSWORD_VALIDATORS = [
-    {"NAME": f"django.contrib.auth.password_validation.{name}"}
-    for name in ("MinimumLengthValidator", "CommonPasswordValidator", "NumericPasswordValidator")
+    {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator", "OPTIONS": {"min_length": 12}},
+    # The list of twenty thousand that ships with Django.
+    {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
+    {"NAME": "django.contrib.auth.password_validation.NumericPasswordValidator"},
 ]
+SESSION_COOKIE_AGE = 30 * 24 * 3600
+OTP_TOTP_ISSUER = "Astute Mole"
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 LANGUAGE_CODE = "en-gb"
 TIME_ZONE = "UTC"

@@ -6,6 +6,8 @@ from bench.settings.base import *  # noqa: F403
 
 ALLOWED_HOSTS = os.environ.get("ALLOWED_HOSTS", "").split(",")
 CSRF_TRUSTED_ORIGINS = [f"https://{host}" for host in ALLOWED_HOSTS if host]
+# Whose word counts for the address that somebody asks from; the proxy of docs/serving.md is on loopback.
+PROXIES = os.environ.get("PROXIES", "127.0.0.1").split(",")
 SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
 SECURE_SSL_REDIRECT = True
 SECURE_HSTS_SECONDS = 31_536_000

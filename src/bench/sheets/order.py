@@ -59,4 +59,4 @@ def order_pdf(request: HttpRequest, build_id: int) -> HttpResponse:
     def html() -> str:
         return render_to_string("sheets/order_pdf.html", {**parts, "defer_words": DEFER})
 
-    return as_pdf(request, f"{found.build} order", person_of(request), found.touched, html)
+    return as_pdf(request, f"{found.build} order", person_of(request), f"{found.touched} {parts['query']}", html)

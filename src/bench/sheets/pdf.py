@@ -28,7 +28,7 @@ def as_pdf(request: HttpRequest, called: str, by: Person, seen: str, html: Calla
     """The sheet ``html`` makes as a PDF called after ``called``, on the paper of the shop of ``by``.
 
     While it is being set, a page (202) that asks for the same address again, by itself and without any script.
-    ``seen`` is what its build is as: a build that changes has another sheet.
+    ``seen`` is what its build is as, and what else the sheet is of: a build that changes has another sheet.
     """
     sheet = _asked_before(request, by, seen) or _asked(request, by, seen, html)
     waited = timezone.now() - sheet.asked_at
@@ -47,7 +47,8 @@ def as_pdf(request: HttpRequest, called: str, by: Person, seen: str, html: Calla
 
 
 def _mark(request: HttpRequest, by: Person, seen: str) -> str:
-    return sha256(f"{request.get_full_path()} {by.pk} {seen}".encode()).hexdigest()
+    # Its address without a query: what the query says of a sheet is in ``seen``.
+    return sha256(f"{request.path} {by.pk} {seen}".encode()).hexdigest()
 
 
 def _asked_before(request: HttpRequest, by: Person, seen: str) -> PrintedSheet | None:

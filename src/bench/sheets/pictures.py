@@ -3,12 +3,13 @@
 import json
 import tempfile
 import zipfile
+from hashlib import sha256
 from typing import Any
 
 from django.contrib import messages
 from django.http import FileResponse, Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
-from django.utils.cache import patch_cache_control
+from django.utils.cache import get_conditional_response, patch_cache_control
 from django.views.decorators.http import require_GET
 
 from bench.builds.assemble import assemble
@@ -125,12 +126,15 @@ def _named(row: Entry, bench: Bench) -> str:
 
 
 @require_GET
-def picture_file(request: HttpRequest, build_id: int, picture_id: int, size: str = "whole") -> HttpResponse:  # noqa: ARG001
+def picture_file(request: HttpRequest, build_id: int, picture_id: int, size: str = "whole") -> HttpResponse:
     """One picture's bytes: another shop's, and a removed one, are not there."""
     picture = get_object_or_404(Picture, pk=picture_id, build__pk=build_id, removed_at=None)
-    answer = HttpResponse(bytes_of(picture.small if size == "small" else picture.file), content_type="image/jpeg")
-    # A picture never changes; only whoever is signed in keeps it.
-    patch_cache_control(answer, private=True, max_age=3600, immutable=True)
+    file = picture.small if size == "small" else picture.file
+    # Whoever is signed in keeps it, and asks each time whether they still may; its name is of this content alone.
+    mark = f'"{sha256(str(file.name).encode()).hexdigest()[:32]}"'
+    answer = get_conditional_response(request, etag=mark) or HttpResponse(bytes_of(file), content_type="image/jpeg")
+    answer["ETag"] = mark
+    patch_cache_control(answer, private=True, no_cache=True)
     answer["Content-Disposition"] = f'inline; filename="picture-{picture.pk}.jpg"'
     return answer
 

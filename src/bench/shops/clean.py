@@ -1,10 +1,30 @@
-"""What no text has: a NUL, which no database keeps and nobody can type, is left out before anything reads it."""
+"""What no text has: a NUL, which no database keeps and nobody can type, is left out before anything reads it.
+
+So are cookies and headers with characters that no browser sends: they are asked for in the database.
+"""
 
 from django.http import HttpRequest, HttpResponse, QueryDict
 
 from bench.shops.scope import GetResponse
 
 NUL = "\x00"
+
+
+class HeadersMiddleware:
+    """Takes cookies and headers out that hold anything unprintable, before anything reads them."""
+
+    def __init__(self, get_response: GetResponse) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        """Answer the request."""
+        for kept in (request.COOKIES, request.META):
+            of_a_browser = [name for name in kept if kept is request.COOKIES or name.startswith("HTTP_")]
+            for name in of_a_browser:
+                # Of the cookies as they were sent nothing is read: they have been taken apart already.
+                if name != "HTTP_COOKIE" and not kept[name].isprintable():
+                    del kept[name]
+        return self.get_response(request)
 
 
 class NoNulMiddleware:

@@ -106,6 +106,22 @@ class Pass(models.Model):
         return f"{self.kind} until {self.ends:%Y-%m-%d}"
 
 
+class Device(models.Model):
+    """A browser that somebody signed in with and that is theirs: only the digest of its cookie is kept.
+
+    Whoever guesses their password elsewhere does not lock them out here. ``failures``: wrong passwords here since the
+    last right one.
+    """
+
+    person = models.ForeignKey(Person, on_delete=models.CASCADE, related_name="devices")
+    digest = models.CharField(max_length=64, unique=True)
+    failures = models.PositiveSmallIntegerField(default=0)
+    at = models.DateTimeField(auto_now=True, db_index=True)
+
+    def __str__(self) -> str:
+        return f"a device of {self.person.username}"
+
+
 class ShopLine(models.Model):
     """The shop's own history: who may come in, and what was changed of that."""
 

@@ -40,6 +40,8 @@ def found(token: str) -> Pass | None:
     one = Pass.objects.filter(digest=digest_of(token), used=None, ends__gt=timezone.now()).first()
     if one is None or (one.kind == Pass.Kind.FIRST and Shop.objects.exists()):
         return None
+    if one.made_by is not None and not (one.made_by.is_active and one.made_by.is_owner):
+        return None  # whoever let them in may do so no more
     return one
 
 

@@ -53,4 +53,7 @@ def token_is_old(request: HttpRequest, reason: str = "") -> HttpResponse:
 def _from_here(request: HttpRequest) -> bool:
     """Whether the browser says that one of our own pages sent it. A stranger's form is never handed on."""
     sent_by = request.headers.get("Origin") or request.headers.get("Referer") or ""
-    return bool(sent_by) and urlsplit(sent_by).netloc == request.get_host()
+    try:
+        return bool(sent_by) and urlsplit(sent_by).netloc == request.get_host()
+    except ValueError:
+        return False  # no address

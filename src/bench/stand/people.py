@@ -3,27 +3,35 @@
 from typing import Any
 
 from django.contrib import messages
-from django.contrib.auth import login, update_session_auth_hash
+from django.contrib.auth import update_session_auth_hash
 from django.contrib.auth.decorators import login_not_required
 from django.contrib.sessions.models import Session
 from django.core.exceptions import PermissionDenied
+from django.db.models import Q
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.cache import never_cache
 from django.views.decorators.debug import sensitive_post_parameters
+from django_otp.plugins.otp_totp.models import TOTPDevice
 
+from bench.builds.links import end_links_of
 from bench.shops import passes
-from bench.shops.access import BACKEND, person_of
+from bench.shops.access import person_of
+from bench.shops.asked_again import password_again
 from bench.shops.forms import JoinForm, NewPasswordForm, OwnForm, ShopForm
 from bench.shops.models import Pass, Person, ProgramKey, Shop, ShopLine
 from bench.shops.program_keys import alive, end_key, make_key
+from bench.shops.second_factor import has_factor, take_off
+from bench.stand.signing_in import come_in
 from mockup.faults import FaultsError
 
 MOST_LINES = 60
 MADE_KEY = "made key"
 """Under which a session holds a key that was just made, until it is shown."""
+OF_A_PERSON = ("role-of", "end", "give-back", "password", "factor-off")
+"""The buttons of the owner that change what one person may do."""
 ROLES = {
     Person.Role.OWNER: "owner: reads, writes, and says who may come in",
     Person.Role.MEMBER: "builder: reads and writes",
@@ -50,8 +58,7 @@ def welcome(request: HttpRequest, token: str) -> HttpResponse:
             person = passes.use(one, **form.cleaned_data)
         except Pass.DoesNotExist:
             return render(request, "shops/no_pass.html", status=410)
-        login(request, person, backend=BACKEND)
-        return redirect("stand")
+        return come_in(request, person)
     heading, button = WELCOME[Pass.Kind(one.kind)]
     shown = {"form": form, "heading": heading, "button": button, "shop": one.shop, "person": one.person}
     return render(request, "shops/welcome.html", shown, status=422 if form.errors else 200)
@@ -66,6 +73,7 @@ def owner_of(request: HttpRequest) -> tuple[Person, Shop]:
 
 
 @never_cache
+@password_again("invite", *OF_A_PERSON)
 def people(request: HttpRequest) -> HttpResponse:
     """Everybody of the shop; the owner invites, changes roles, ends and gives back access."""
     owner, shop = owner_of(request)
@@ -76,6 +84,7 @@ def people(request: HttpRequest) -> HttpResponse:
             return redirect("people")
     shown = {
         "people": shop.people.order_by("-is_active", "first_name", "username"),
+        "with_factor": set(TOTPDevice.objects.filter(user__shop=shop, confirmed=True).values_list("user", flat=True)),
         "roles": ROLES,
         "link": link,
         "shop_form": ShopForm(instance=shop),
@@ -108,13 +117,16 @@ def _changed(request: HttpRequest, owner: Person, shop: Shop) -> str:
 
 
 def _changed_person(request: HttpRequest, owner: Person, shop: Shop) -> str:
-    asked = next((name for name in ("role-of", "end", "give-back", "password") if name in request.POST), "")
+    asked = next((name for name in OF_A_PERSON if name in request.POST), "")
     person = shop.people.filter(pk=_number(request, asked)).first() if asked else None
     if person is None:
         raise Http404
     if asked == "password":
         passes.note(shop, owner, f"made a link to a new password for {person.shown_name}")
         return _address(request, passes.issue(Pass.Kind.PASSWORD, shop=shop, person=person, by=owner))
+    if asked == "factor-off":
+        take_off(person, owner)
+        return ""
     if person == owner and asked in ("role-of", "end"):
         messages.error(request, "A shop has an owner: somebody else who is one must do that.")
         return ""
@@ -127,8 +139,18 @@ def _changed_person(request: HttpRequest, owner: Person, shop: Shop) -> str:
         passes.note(shop, owner, f"{person.shown_name} {words}")
     person.save(update_fields=["role", "is_active"])
     if not person.is_active:
-        end_sessions(person)
+        _end_all(person, owner)
     return ""
+
+
+def _end_all(person: Person, by: Person) -> None:
+    """End whatever somebody comes in by, or lets others in by."""
+    end_sessions(person)
+    person.devices.all().delete()
+    for key in alive(person):
+        end_key(person, key.pk)
+    Pass.objects.filter(Q(made_by=person) | Q(person=person), used=None).delete()
+    end_links_of(person, by)
 
 
 def _role(typed: str) -> str:
@@ -164,11 +186,12 @@ def end_sessions(person: Person, but: str = "") -> int:
 
 @never_cache
 @sensitive_post_parameters()
+@password_again("make-key")
 def me(request: HttpRequest) -> HttpResponse:
     """One's own name, units, lights and password, and where one is signed in."""
     person = person_of(request)
     own = OwnForm(request.POST if "own" in request.POST else None, instance=person)
-    password = NewPasswordForm(person, request.POST if "new-password" in request.POST else None)
+    password = NewPasswordForm(request, person, request.POST if "new-password" in request.POST else None)
     if "own" in request.POST and own.is_valid():
         own.save()
         messages.info(request, "Saved.")
@@ -177,6 +200,8 @@ def me(request: HttpRequest) -> HttpResponse:
         person.set_password(password.cleaned_data["password"])
         person.save(update_fields=["password"])
         update_session_auth_hash(request, person)
+        if person.shop:
+            passes.note(person.shop, person, f"{person.shown_name} changed their password")
         messages.info(request, "The password is another now; everywhere else you are signed out.")
         return redirect("me")
     if "sign-out-others" in request.POST:
@@ -189,6 +214,7 @@ def me(request: HttpRequest) -> HttpResponse:
     wrong = bool(own.errors or password.errors or wrong_key)
     shown: dict[str, Any] = {"own": own, "password": password, "places": len(sessions_of(person))}
     shown |= {
+        "has_factor": has_factor(person),
         "keys": alive(person),
         "token": request.session.pop(MADE_KEY, ""),
         "wrong_key": wrong_key,

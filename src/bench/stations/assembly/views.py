@@ -19,6 +19,7 @@ from bench.page.entering import Wrong
 from bench.page.show import show
 from bench.page.shown import digest_of, refuse_changed
 from bench.shops.access import member_writes, person_of
+from bench.shops.asked_again import password_again
 from bench.shops.models import Person
 from mockup.faults import Fault, FaultsError, message_of, refuse
 from mockup.outlook import verdict_text
@@ -33,6 +34,7 @@ MADE_LINK = "made link of build {}"
 
 
 @member_writes
+@password_again("link")
 def assembly(request: HttpRequest, build_id: int) -> HttpResponse:
     """Show the list; tick, reword, leave out and add lines; sign the build; begin the next with its block."""
     bench = bench_or_404(build_id)

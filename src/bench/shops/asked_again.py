@@ -1,0 +1,60 @@
+"""Who lets others in is asked for the password again, where it was not given within the last ten minutes."""
+
+import time
+from collections.abc import Callable, Iterable
+from functools import wraps
+from typing import Any
+
+from django.conf import settings
+from django.contrib.auth import authenticate
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import render
+from django.views.decorators.debug import sensitive_post_parameters
+
+from bench.shops.access import View, person_of
+from bench.shops.once import repeatable
+from bench.shops.session_age import PROVED
+
+GOOD_FOR_S = 600
+FIELD = "password-again"
+
+
+def password_again(*buttons: str) -> Callable[[View], View]:
+    """Ask for the password before a form that was sent by one of these buttons is taken; the form is kept."""
+
+    def decorated(view: View) -> View:
+        @wraps(view)
+        @sensitive_post_parameters(FIELD)
+        def guarded(request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
+            if request.method == "POST" and any(name in request.POST for name in buttons) and not _proved(request):
+                return _ask(request)
+            return view(request, *args, **kwargs)
+
+        return guarded
+
+    return decorated
+
+
+def _proved(request: HttpRequest) -> bool:
+    if settings.DEMO_MODE or time.time() - request.session.get(PROVED, 0) < GOOD_FOR_S:
+        return True
+    person = person_of(request)
+    password = request.POST.get(FIELD, "")
+    # By way of authenticate: whoever guesses here is counted as at the door.
+    if password and authenticate(request, username=person.username, password=password) == person:
+        request.session[PROVED] = int(time.time())
+        return True
+    return False
+
+
+def _ask(request: HttpRequest) -> HttpResponse:
+    kept: Iterable[tuple[str, str]] = [
+        (name, text)
+        for name, texts in request.POST.lists()
+        for text in texts
+        if name not in ("csrfmiddlewaretoken", FIELD)
+    ]
+    wrong = FIELD in request.POST
+    repeatable(request)
+    shown = {"kept": kept, "address": request.get_full_path(), "wrong": wrong}
+    return render(request, "shops/password_again.html", shown, status=422 if wrong else 200)
