@@ -8,6 +8,7 @@ covariance, any text (e.g. Jolliffe, Principal Component Analysis); maths sectio
 
 import json
 import sys
+from pathlib import Path
 from typing import Any
 
 import numpy as np
@@ -84,7 +85,7 @@ def main(arguments: list[str]) -> None:
         "one": learnt(lobes, two=False),
         "two": learnt(lobes, two=True),
     }
-    TABLE.write_text(json.dumps(table) + "\n")
+    Path(str(TABLE)).write_text(json.dumps(table) + "\n")
 
 
 if __name__ == "__main__":

@@ -1,11 +1,14 @@
 """Readings as tables: what goes out comes in the same; what is not understood is said by row and column."""
 
+import io
+import zipfile
 from dataclasses import replace
 from enum import StrEnum
 
 import pytest
-from hypothesis import HealthCheck, given, reject, settings
+from hypothesis import HealthCheck, assume, given, reject, settings
 from hypothesis import strategies as st
+from openpyxl import Workbook
 
 from mockup.engine.valves import Place, Side
 from mockup.evaluate import evaluate
@@ -61,13 +64,13 @@ def values(held):
 
 
 @st.composite
-def readings(draw):
-    kind = draw(st.sampled_from(list(READING_KINDS)))
+def readings(draw, kind=None, refused=reject):
+    kind = kind or draw(st.sampled_from(list(READING_KINDS)))
     fields = {held.name: draw(values(held)) for held in fields_of(kind.core) if held.name != "key"}
     try:
         return kind.core(**fields)
     except FaultsError:
-        return reject()
+        return refused()
 
 
 def numbered(found):
@@ -85,6 +88,25 @@ def test_what_goes_out_comes_in_the_same_from_one_table_and_from_one_a_kind(foun
     before = replace(MOCKED, unit=unit, readings=numbered(found))
     for tables in ([one_table(before)], reading_tables(before)):
         back = readings_in([from_csv(to_csv(table), table.name) for table in tables], before)
+        assert back.is_whole, (back.faults, [row.faults for row in back.rows if row.faults])
+        assert plain(back.readings) == plain(found)
+
+
+@st.composite
+def of_several_kinds(draw):
+    """Readings of three kinds or more, as many as are not refused of three tries each, all in one build."""
+    tried = [draw(readings(kind, refused=lambda: None)) for kind in READING_KINDS for _ in range(3)]
+    found = [reading for reading in tried if reading]
+    assume(len({type(reading) for reading in found}) > 2)
+    return found
+
+
+@settings(max_examples=60, suppress_health_check=REFUSED_OFTEN)
+@given(of_several_kinds(), st.sampled_from(list(Unit)))
+def test_readings_of_several_kinds_at_once_come_in_as_they_went_out(found, unit):
+    before = replace(MOCKED, unit=unit, readings=numbered(found))
+    for tables in ([from_csv(to_csv(one_table(before)), "readings")], from_workbook(to_workbook(evaluate(before)))):
+        back = readings_in(tables, before)
         assert back.is_whole, (back.faults, [row.faults for row in back.rows if row.faults])
         assert plain(back.readings) == plain(found)
 
@@ -128,6 +150,37 @@ def test_columns_are_understood_in_any_order_by_other_names_and_units(text):
     assert isinstance(reading, ClayReading)
     assert reading.place == Place(3, Side.EXHAUST)
     assert reading.thickness_mm == pytest.approx(thou(112), abs=1e-9)
+
+
+@pytest.mark.parametrize(
+    "above",
+    [
+        "Bittern, mock-up of 2 November\n\n",
+        "sep=;\n",
+        "Readings;of;the Bittern\nread by;Ottoline\n",
+        "sep=;\r\nTitle;;\n",
+    ],
+)
+def test_titles_and_a_separator_may_stand_above_the_headings(above):
+    text = above + "place;mockup;thickness (thou)\nE3;a;112,5\nE9;A;1\n"
+    good, bad = read(text).rows
+    assert good.reading.thickness_mm == pytest.approx(thou(112.5))
+    assert good.reading.mockup == "A", "a small letter is the same mock-up"
+    assert bad.number == text.splitlines().index("E9;A;1") + 1, "rows are numbered as in the file"
+
+
+@pytest.mark.parametrize("cell", ["1,104", "-2,000", "12,345"])
+def test_what_could_be_thousands_is_asked_about(cell):
+    (row,) = read(f"place;mockup;thickness (in)\nE3;A;{cell}\n").rows
+    assert "is that" in row.faults[0].message
+    assert cell.replace(",", ".") in row.faults[0].message
+    (clear,) = read(f"place;mockup;thickness (in)\nE3;A;0,{cell[-3:]}\n").rows
+    assert not clear.faults, "a nought before the comma settles it"
+
+
+def test_a_separator_in_a_typed_text_parts_no_cells():
+    table = from_csv('place,mockup,thickness (in),typed\nE3,A,0.112,"112; read twice; by lamp"\nE1,A,0.1,x\n', "clay")
+    assert [row[3] for row in table.rows] == ["112; read twice; by lamp", "x"]
 
 
 @pytest.mark.parametrize(
@@ -182,6 +235,8 @@ def test_what_is_not_understood_is_said_by_row_and_column(text, row, column, wor
         ("kind,colour\ndeck,red\n", "There is no column “colour” of any reading"),
         ("cylinder,clearance (in)\n1,0.006,7\n", "“7” stands under no heading"),
         ("cylinder,clearance (in)\n" + "1,0.006\n" * (MOST_ROWS + 1), "Split the file"),
+        ("\n" * 1_900_000, "lines in one table"),
+        ("\r" * 30_000, "lines in one table"),
         ("a\x00b\n", "NUL"),
         ('cylinder,"clearance\n1', "Not a table"),
     ],
@@ -198,6 +253,35 @@ def test_what_is_no_table_of_readings_is_said(text, words):
 def test_what_is_no_workbook_is_said(content):
     with pytest.raises(FaultsError, match="Not a workbook"):
         from_workbook(content)
+
+
+def a_workbook(rows, columns, sheets=1):
+    book = Workbook(write_only=True)
+    for _ in range(sheets):
+        sheet = book.create_sheet()
+        for _ in range(rows):
+            sheet.append([1] * columns)
+    out = io.BytesIO()
+    book.save(out)
+    return out.getvalue()
+
+
+@pytest.mark.parametrize("size", [(5_000, 40), (60, 60, 40), (4_000, 1, 8)])
+def test_a_workbook_of_very_many_cells_is_refused_as_soon_as_that_is_seen(size):
+    content = a_workbook(*size)
+    with pytest.raises(FaultsError, match=r"cells in 20,000 rows|too large once"):
+        from_workbook(content)
+
+
+def test_a_workbook_of_very_many_texts_is_refused_before_they_are_read():
+    packed, out = zipfile.ZipFile(io.BytesIO(a_workbook(1, 1))), io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as bomb:
+        for part in packed.infolist():
+            bomb.writestr(part.filename, packed.read(part))
+        bomb.writestr("xl/sharedStrings.xml", b"<sst>" + b"<si><t>a</t></si>" * 200_000 + b"</sst>")
+    assert len(out.getvalue()) < 20_000
+    with pytest.raises(FaultsError, match="too large once it is unpacked"):
+        from_workbook(out.getvalue())
 
 
 def test_a_formula_somebody_typed_stays_text():

@@ -5,11 +5,14 @@ import os
 import re
 import subprocess
 import sys
+from dataclasses import replace
 
 import pytest
 
 from launch.places import HOME
 from mockup import __version__, public
+from mockup.jobfile.write import write_job
+from tests.making import CARD, short_eight, twelve
 
 PAGE = HOME / "docs" / "core.md"
 
@@ -42,6 +45,18 @@ def test_what_pip_installs_is_the_core_typed_with_its_command(installed):
     assert "Exhaust 6" in done.stdout
     version = run(installed, sys.executable, "-c", "import mockup; print(mockup.__version__, mockup.__file__)")
     assert version.stdout.split() == [__version__, str(installed / "mockup" / "__init__.py")]
+
+
+def test_it_judges_cams_by_their_cards_and_whole_engines_alone(installed, tmp_path):
+    carded = replace(short_eight(), cam_card=CARD)
+    for name, one in {"eight": short_eight(), "twelve": twelve(), "carded": carded}.items():
+        (tmp_path / f"{name}.job.json").write_text(write_job(one))
+    files = [str(tmp_path / f"{name}.job.json") for name in ("eight", "twelve", "carded")]
+    done = run(installed, sys.executable, str(installed / "bin" / "mole-check"), *files)
+    assert done.stderr == ""
+    assert done.stdout.count("Every check") == 3 or done.stdout.count("clear") > 3
+    kept = run(installed, sys.executable, "-c", "from mockup.motion.uncertain import TABLE; print(TABLE.is_file())")
+    assert kept.stdout.strip() == "True"
 
 
 def test_asking_for_the_version_reads_nothing_else_in(installed):

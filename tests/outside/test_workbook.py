@@ -3,6 +3,8 @@
 The engine: formulas, a general-purpose interpreter of spreadsheet formulas. The reader: openpyxl.
 """
 
+import io
+
 import formulas
 import numpy as np
 import openpyxl
@@ -32,7 +34,7 @@ def worked_out(request, tmp_path_factory):
     return report, cells
 
 
-COLUMNS = "ABCDEFGHIJKL"
+COLUMNS = "ABCDEFGHIJKLM"
 
 
 def rows(cells, sheet):
@@ -71,6 +73,35 @@ def test_ratio_and_quench_are_worked_out_from_the_inputs(worked_out):
     for line in rows(cells, QUENCH):
         assert line[3] == pytest.approx(line[5], abs=1e-9)
     assert not any(isinstance(value, str) and value.startswith("#") for value in cells.values())
+
+
+def test_each_formula_comes_with_what_it_works_out_to(worked_out):
+    report, cells = worked_out
+    content = io.BytesIO(to_workbook(report))
+    formulas_of, values_of = (openpyxl.load_workbook(content, data_only=only) for only in (False, True))
+    count = 0
+    for sheet in formulas_of:
+        for row in sheet.iter_rows():
+            for cell in row:
+                if cell.data_type == "f":
+                    kept, found = values_of[sheet.title][cell.coordinate].value, cells[sheet.title, cell.coordinate]
+                    assert kept == found or kept == pytest.approx(found, rel=1e-9, abs=1e-12), cell.coordinate
+                    count += 1
+    assert count > 150
+
+
+def test_each_line_of_the_verdict_says_what_moves_it(worked_out):
+    report, cells = worked_out
+    formula_lines = openpyxl.load_workbook(io.BytesIO(to_workbook(report)))[VERDICT]
+    said = {}
+    for at, check in enumerate(report.checks, start=2):
+        if check.figure is None:
+            continue
+        words, text = cells[VERDICT, f"M{at}"], str(formula_lines[f"B{at}"].value)
+        said.setdefault(words, set()).add(text.partition("!")[0])
+    assert said.pop("Inputs") == {f"={RATIO}"}
+    assert said.pop("Corrections, and not Inputs") == {f"={CORRECTIONS}"}
+    assert not said or all("=" not in text for text in said["nothing: the program’s own figure"])
 
 
 def test_no_formula_reaches_outside_the_workbook(worked_out):

@@ -65,13 +65,13 @@ def schema_of(url: str) -> set[str]:
     return {CASTS.sub("", line) for line in lines}
 
 
-def faults_of(url: str, new: set[str], *, every_page: bool = True) -> list[str]:
+def faults_of(url: str, new: set[str], *, pages: bool = True, every_page: bool = True) -> list[str]:
     """What is wrong with an earlier database once it is brought up to date: its schema (``new``: as new), its pages."""
     try:
         django(HOME, url, "migrate", "--verbosity", "0")
         has = schema_of(url)
         different = [f"missing: {line}" for line in sorted(new - has)] + [f"left: {line}" for line in sorted(has - new)]
-        return different + opened(url, every_page=every_page)
+        return different + (opened(url, every_page=every_page) if pages else [])
     except RuntimeError as error:
         return [str(error)]
 

@@ -2,19 +2,25 @@
 
 import contextlib
 import io
+import os
+import subprocess
+import sys
 from datetime import timedelta
+from pathlib import Path
 
+import numpy as np
 import pytest
 from django.core.files.base import ContentFile
 from django.urls import reverse
 from django_scopes import scopes_disabled
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from PIL import Image
+from PIL import Image, ImageOps
 
 from bench.pictures import decoding
 from bench.pictures.models import KeptFile, bytes_of
 from bench.pictures.storage import WithTheShop
+from launch.places import HOME
 from mockup.faults import FaultsError
 from tests.making_pictures import CUT_CLAY, jpeg, the_picture, upload
 from tests.web import words
@@ -55,6 +61,86 @@ def test_what_is_no_picture_is_refused_in_words(bench, whole, data, says):
     answer = bench.post(reverse("pictures-in", args=[whole.pk]), {"picture": upload(data)})
     assert answer.status_code == 422
     assert says in words(answer) or (says == "empty" and "no picture" in words(answer))
+    with scopes_disabled():
+        assert not KeptFile.objects.exists()
+
+
+def test_a_phones_heic_is_taken():
+    data = Path(__file__).with_name("cut_clay.heic").read_bytes()
+    found = decoding.decoded(io.BytesIO(data), len(data))
+    assert (found.width, found.height) == (640, 336)
+    assert found.jpeg.startswith(b"\xff\xd8")
+    with pytest.raises(FaultsError, match="no picture that can be read"):
+        decoding.decoded(io.BytesIO(data[:9000]), 9000)
+
+
+def test_of_a_phones_several_pictures_in_one_the_first_is_taken():
+    first, second = (Image.new("RGB", (400, 300), colour) for colour in ("red", "blue"))
+    file = io.BytesIO()
+    first.save(file, "MPO", save_all=True, append_images=[second])
+    with Image.open(io.BytesIO(file.getvalue())) as opened:
+        assert opened.format == "MPO"
+    found = decoding.decoded(io.BytesIO(file.getvalue()), 1)
+    with Image.open(io.BytesIO(found.jpeg)) as kept:
+        red, _, blue = kept.getpixel((200, 150))
+        assert (red > 200, blue < 50) == (True, True)
+        assert kept.format == "JPEG"
+
+
+@pytest.mark.parametrize("orientation", range(1, 9))
+def test_a_picture_is_turned_as_its_file_says(orientation):
+    exif = Image.Exif()
+    exif[0x0112] = orientation
+    sent = jpeg(exif=exif.tobytes())
+    found = decoding.decoded(io.BytesIO(sent), len(sent))
+    with Image.open(io.BytesIO(sent)) as opened, Image.open(io.BytesIO(found.jpeg)) as kept:
+        upright = np.asarray(ImageOps.exif_transpose(opened).convert("RGB"), dtype=float)
+        assert np.abs(np.asarray(kept, dtype=float) - upright).mean() < 3
+
+
+@pytest.mark.parametrize("size", [(4800, 3600), (4001, 900), (500, 4500)])
+def test_one_that_is_scaled_in_bands_is_as_one_scaled_at_once(size):
+    rng = np.random.default_rng(7)
+    coarse = Image.fromarray(rng.integers(0, 255, (size[1] // 50 + 1, size[0] // 50 + 1, 3), dtype=np.uint8))
+    whole = coarse.resize(size)
+    file = io.BytesIO()
+    whole.save(file, "PNG")
+    with Image.open(io.BytesIO(file.getvalue())) as opened:
+        banded = decoding._plain(opened)
+    at_once = ImageOps.contain(whole, (decoding.LONGEST_PX, decoding.LONGEST_PX))
+    assert banded.size == at_once.size
+    assert np.abs(np.asarray(banded, dtype=int) - np.asarray(at_once, dtype=int)).max() <= 2
+
+
+MEASURED = """
+import io, resource, sys
+from PIL import Image
+from bench.pictures.decoding import decoded
+def most():
+    return resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1000
+data = open(sys.argv[1], "rb").read()
+before = most()
+decoded(io.BytesIO(data), len(data))
+print(most() - before)
+"""
+
+
+@pytest.mark.parametrize(("form", "size"), [("JPEG", (6000, 4000)), ("JPEG", (8700, 8000)), ("PNG", (6000, 4000))])
+def test_a_large_picture_takes_no_more_memory_than_a_worker_has(tmp_path, form, size):
+    file = tmp_path / "large"
+    Image.new("RGB", size, "grey").save(file, form)
+    environment = os.environ | {"PYTHONPATH": str(HOME / "src")}
+    command = [sys.executable, "-c", MEASURED, str(file)]
+    done = subprocess.run(command, env=environment, capture_output=True, text=True, check=True)
+    assert float(done.stdout) < 230, "megabytes"
+
+
+@pytest.mark.parametrize("of", ["mockup-Q", "entry-999999999", "entry-x", "entry-" + "9" * 30, "nonsense"])
+def test_a_picture_of_what_is_not_in_the_build_is_refused(bench, whole, of):
+    answer = bench.post(reverse("pictures", args=[whole.pk]), {"pictures": [upload()], "of": of, "words": "port side"})
+    assert answer.status_code == 422
+    assert "is not in this build any more" in words(answer)
+    assert "port side" in answer.content.decode(), "what was typed is still there"
     with scopes_disabled():
         assert not KeptFile.objects.exists()
 

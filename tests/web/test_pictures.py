@@ -201,7 +201,7 @@ def test_a_picture_may_belong_to_a_mockup_or_a_reading(bench, whole):
         assert [one.mockup for one in Picture.objects.all()] == ["A", ""]
         assert Evidence.objects.get().entry_id == deck.pk
     assert "mock-up A" in words(bench.get(address))
-    assert bench.post(address, {"pictures": [upload(jpeg())], "of": "entry-999999999"}).status_code == 404
+    assert bench.post(address, {"pictures": [upload(jpeg())], "of": "entry-999999999"}).status_code == 422
 
 
 def test_all_of_them_go_out_as_one_archive(bench, whole, kept):

@@ -1,5 +1,7 @@
 """Files that were sent: kept until they are looked at and taken in, or for a day."""
 
+import codecs
+import contextlib
 import json
 from collections.abc import Iterable
 from datetime import timedelta
@@ -13,7 +15,7 @@ from django.utils import timezone
 from bench.builds.models import Build
 from bench.exchange.models import Upload
 from bench.shops.models import Person
-from mockup.faults import Fault, FaultsError
+from mockup.faults import Fault, FaultsError, refuse
 from mockup.jobfile.read import LONGEST_FILE
 from mockup.tables.table import Table, from_csv
 from mockup.tables.workbook import LARGEST, from_workbook
@@ -41,6 +43,25 @@ def decoded(content: bytes) -> str:
     return text
 
 
+def decoded_table(content: bytes) -> str:
+    """The text of a table as spreadsheets write it: UTF-8, UTF-16, or the western Latin of old ones.
+
+    Raises FaultsError where it is none of them.
+    """
+    if content[:2] in (codecs.BOM_UTF16_LE, codecs.BOM_UTF16_BE):
+        encodings = ["utf-16"]
+    elif b"\x00" in content[:200]:
+        encodings = ["utf-16-le" if content[1:2] == b"\x00" else "utf-16-be"]
+    else:
+        encodings = ["utf-8-sig", "cp1252"]
+    for encoding in encodings:
+        with contextlib.suppress(UnicodeDecodeError):
+            text = str(content, encoding)
+            refuse([Fault("", "A text in it holds a NUL. Take it out.")] if "\x00" in text else [])
+            return text
+    raise FaultsError([Fault("", "The file is no text that can be read: save it as CSV in UTF-8.")])
+
+
 def tables_of(upload: "UploadedFile[bytes]") -> list[Table]:
     """The tables in a file: a workbook's sheets, or the one of a CSV, called after the file. Raises FaultsError."""
     if upload.size and upload.size > LARGEST:
@@ -48,7 +69,7 @@ def tables_of(upload: "UploadedFile[bytes]") -> list[Table]:
     content = upload.read()
     if content.startswith(b"PK"):
         return from_workbook(content)
-    return [from_csv(decoded(content), (upload.name or "").rpartition(".")[0])]
+    return [from_csv(decoded_table(content), (upload.name or "").rpartition(".")[0])]
 
 
 def keep(files: Iterable[tuple[str, str, str]], by: Person, build: Build | None = None) -> UUID:

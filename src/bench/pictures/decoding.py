@@ -9,17 +9,26 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
 from io import BytesIO
+from math import ceil
 from threading import Lock
 from typing import IO
 
-from PIL import Image, ImageFile, ImageOps
+from pi_heif import register_heif_opener
+from PIL import ExifTags, Image, ImageFile, ImageOps
 
 from mockup.faults import Fault, refuse
 
-TYPES = ("JPEG", "PNG", "WEBP")
+register_heif_opener()
+TYPES = ("JPEG", "PNG", "WEBP", "HEIF")
+"""HEIF: the HEIC of phones. A JPEG with further pictures behind it (MPO), as phones write it too, is a JPEG here."""
 MOST_BYTES = 30_000_000
-MOST_PIXELS = {"JPEG": 70_000_000, "PNG": 30_000_000, "WEBP": 30_000_000}
+MOST_PIXELS = {"JPEG": 70_000_000, "MPO": 70_000_000, "PNG": 24_000_000, "WEBP": 12_000_000, "HEIF": 24_000_000}
 """By type: a JPEG is read in at a part of its size, the others are unpacked whole."""
+MOST_PROGRESSIVE = 16_000_000
+"""Pixels of a JPEG that is stored in passes: all of it is held at once, whatever size it is read in at."""
+READ_IN_HALF = 24_000_000
+"""A JPEG of more pixels is read in at half its size each way."""
+BAND_PX = 256
 BOMB = "It unpacks to more megapixels than any camera has."
 LEAST_PX = 160
 LONGEST_PX = 4_000
@@ -42,6 +51,16 @@ BROKEN = (
 """What reading a file in may raise that is no picture, or half of one."""
 
 
+UPRIGHT = {
+    2: Image.Transpose.FLIP_LEFT_RIGHT,
+    3: Image.Transpose.ROTATE_180,
+    4: Image.Transpose.FLIP_TOP_BOTTOM,
+    5: Image.Transpose.TRANSPOSE,
+    6: Image.Transpose.ROTATE_270,
+    7: Image.Transpose.TRANSVERSE,
+    8: Image.Transpose.ROTATE_90,
+}
+"""How a picture is turned by what its file says of how the device was held. Source: Exif 2.32, tag Orientation."""
 _one_at_a_time = Lock()
 
 
@@ -59,22 +78,26 @@ def decoded(file: IO[bytes], size: int) -> Decoded:
     """A file of ``size`` bytes as a picture to keep. Raises FaultsError, with words, for one that is not taken."""
     refuse(_too_much(size, MOST_BYTES, f"It has {size / 1e6:,.0f} MB; up to {MOST_BYTES / 1e6:.0f} are taken."))
     try:
-        with Image.open(file, formats=TYPES) as found:
-            refuse(_wrong(found))
-            # A JPEG is read in at half or a quarter of its size where that is enough.
-            found.draft("RGB", (LONGEST_PX, LONGEST_PX))
-            with _to_its_end():
-                found.load()
-            whole = _plain(found)
+        whole = _read(file)
     except (Image.DecompressionBombError, Image.DecompressionBombWarning):
         refuse([Fault("picture", BOMB)])
     except BROKEN as error:
         if hasattr(error, "faults"):
             raise
-        words = "It is no picture that can be read: JPEG, PNG or WebP, whole. A phone sends JPEG when asked for it."
+        words = "It is no picture that can be read: JPEG, HEIC, PNG or WebP, whole."
         refuse([Fault("picture", words)])
     small = ImageOps.contain(whole, (SMALL_PX, SMALL_PX))
     return Decoded(_jpeg(whole, QUALITY), _jpeg(small, SMALL_QUALITY), whole.width, whole.height)
+
+
+def _read(file: IO[bytes]) -> Image.Image:
+    with Image.open(file, formats=TYPES) as found:
+        refuse(_wrong(found))
+        if found.width * found.height > READ_IN_HALF:
+            found.draft("RGB", (found.width // 2, found.height // 2))
+        with _to_its_end():
+            found.load()
+        return _plain(found)
 
 
 @contextmanager
@@ -96,6 +119,7 @@ def _too_much(one: int, most: int, words: str) -> list[Fault]:
 def _wrong(found: Image.Image) -> list[Fault]:
     # Its size stands at the head of the file: looked at before a byte of the picture is unpacked.
     pixels, most = found.width * found.height, MOST_PIXELS.get(found.format or "", 0)
+    most = min(most, MOST_PROGRESSIVE) if found.info.get("progressive") else most
     wrong = _too_much(pixels, most, f"It has {pixels / 1e6:,.0f} megapixels; up to {most / 1e6:.0f} are taken.")
     if min(found.size) < LEAST_PX:
         wrong.append(Fault("picture", f"It is {found.width} by {found.height} pixels: {LEAST_PX} at least each way."))
@@ -105,20 +129,32 @@ def _wrong(found: Image.Image) -> list[Fault]:
 
 
 def _plain(found: Image.Image) -> Image.Image:
-    upright = ImageOps.exif_transpose(found)
-    if upright.mode in ("LA", "PA", "RGBA", "P") and "A" in upright.convert("RGBA").getbands():
-        over = Image.new("RGBA", upright.size, "white")
-        upright = Image.alpha_composite(over, upright.convert("RGBA"))
-    plain = upright.convert("RGB")
-    if max(plain.size) > LONGEST_PX:
-        plain = ImageOps.contain(plain, (LONGEST_PX, LONGEST_PX))
-    return plain
+    """Upright, in red, green and blue, over white, no longer than LONGEST_PX: in bands, to save memory."""
+    shrunk = min(1.0, LONGEST_PX / max(found.size))
+    width, height = (max(1, round(length * shrunk)) for length in found.size)
+    per_row = found.height / height
+    beside = ceil(2 * per_row) + 2  # rows that the filter looks at past the band
+    plain = Image.new("RGB", (width, height))
+    for top in range(0, height, BAND_PX):
+        rows = min(BAND_PX, height - top)
+        first = max(0, int(top * per_row) - beside)
+        last = min(found.height, ceil((top + rows) * per_row) + beside)
+        band = _over_white(found.crop((0, first, found.width, last)))
+        box = (0.0, top * per_row - first, float(found.width), (top + rows) * per_row - first)
+        plain.paste(band.resize((width, rows), Image.Resampling.BICUBIC, box=box), (0, top))
+    turn = UPRIGHT.get(found.getexif().get(ExifTags.Base.Orientation, 1))
+    return plain if turn is None else plain.transpose(turn)
+
+
+def _over_white(band: Image.Image) -> Image.Image:
+    if band.mode in ("LA", "PA", "RGBA", "P"):
+        band = band.convert("RGBA")
+        band = Image.alpha_composite(Image.new("RGBA", band.size, "white"), band)
+    return band.convert("RGB")
 
 
 def _jpeg(picture: Image.Image, quality: int) -> bytes:
-    # A picture of its own, so that nothing of the file it came from can come along.
-    bare = Image.new("RGB", picture.size)
-    bare.paste(picture)
+    # The picture is one of our own making: nothing of the file it came from comes along.
     file = BytesIO()
-    bare.save(file, "JPEG", quality=quality, optimize=True)
+    picture.save(file, "JPEG", quality=quality, optimize=True)
     return file.getvalue()

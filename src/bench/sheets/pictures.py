@@ -23,13 +23,14 @@ from bench.pictures.models import LONGEST_WORDS, Evidence, Picture, bytes_of
 from bench.pictures.services import MOST_OF_A_BUILD, change, keep_picture, remove
 from bench.shops.access import member_writes, person_of
 from bench.shops.clock import stamp
-from mockup.faults import FaultsError, message_of
+from mockup.faults import Fault, FaultsError, message_of
 from mockup.jobfile.write import write_job
 from mockup.stations import Station
 from mockup.tables.table import Table, to_csv
 
 COLUMNS = ("file", "words", "by", "at", "mock-up", "shows", "marks (px)", "removed")
 MOST_AT_ONCE = 20
+LONGEST_NUMBER = 18
 MOST_READINGS = 300
 """Readings that are offered to hang a picture on: the newest."""
 
@@ -66,7 +67,10 @@ def _taken_in(request: HttpRequest, bench: Bench) -> dict[str, str]:
         return {"new": "Choose one picture or several."}
     if len(files) > MOST_AT_ONCE:
         return {"new": f"At most {MOST_AT_ONCE} pictures at once; these are {len(files)}."}
-    of = _of(bench, request.POST.get("of", ""))
+    try:
+        of = _of(bench, request.POST.get("of", ""))
+    except FaultsError as error:
+        return {"new": message_of(error)}
     refused = []
     for upload in files:
         try:
@@ -83,16 +87,19 @@ def _taken_in(request: HttpRequest, bench: Bench) -> dict[str, str]:
 def _of(bench: Bench, text: str) -> dict[str, Any]:
     """What a picture belongs to, by how the form names it: a mock-up, a reading, or the build."""
     sort, _, name = text.partition("-")
+    if not text:
+        return {}
     if sort == "mockup" and name in {mockup.letter for mockup in bench.mockups}:
         return {"mockup": name}
-    if sort == "entry" and name.isdecimal() and len(name) <= 18:
-        entry = get_object_or_404(Entry, pk=int(name), build=bench.build)
-        return {"entry": entry, "mockup": str(entry.data.get("mockup", ""))[:3]}
-    return {}
+    found = name.isdecimal() and len(name) <= LONGEST_NUMBER and Entry.objects.filter(pk=int(name), build=bench.build)
+    entry = found.first() if sort == "entry" and found else None
+    if entry is None:
+        raise FaultsError([Fault("of", "What it is of is not in this build any more. Choose again.")])
+    return {"entry": entry, "mockup": str(entry.data.get("mockup", ""))[:3]}
 
 
 def _picture(bench: Bench, number: str) -> Picture:
-    if not number.isdecimal() or len(number) > 18:
+    if not number.isdecimal() or len(number) > LONGEST_NUMBER:
         raise Http404
     found: Picture = get_object_or_404(Picture, pk=int(number), build=bench.build, removed_at=None)
     return found
@@ -109,7 +116,7 @@ def _context(request: HttpRequest, bench: Bench, wrong: dict[str, str]) -> dict[
         "most": MOST_OF_A_BUILD,
         "longest": LONGEST_WORDS,
         "megabytes": MOST_BYTES // 1_000_000,
-        "accept": ",".join(f"image/{name.lower()}" for name in TYPES),
+        "accept": ",".join(f"image/{name.lower()}" for name in (*TYPES, "HEIC")),
         "may_be_of": [
             *((f"mockup-{mockup.letter}", f"mock-up {mockup.letter}") for mockup in bench.mockups),
             *((f"entry-{row.pk}", _named(row, bench)) for row in readings[:MOST_READINGS]),

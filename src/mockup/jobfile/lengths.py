@@ -7,9 +7,10 @@ from typing import Annotated, Any
 
 from pydantic import BeforeValidator, ValidationInfo, WithJsonSchema
 
+from mockup.quantity.fields import Measure
 from mockup.quantity.typed import LengthError, parse_dimension
 from mockup.quantity.typed_deck import parse_deck
-from mockup.quantity.value import DeckSign, Unit
+from mockup.quantity.value import MM_PER_INCH, DeckSign, Unit
 
 _UNITLESS = "A length in text needs its unit, as in “0.112 in” or “2.84 mm”."
 
@@ -68,6 +69,19 @@ def _parse_deck_text(text: str) -> float:
 
 _WITH_UNIT = r'^\s*[-−]?\s*([0-9]+(\.[0-9]*)?|\.[0-9]+)\s*(mm|cm|in|inch|inches|thou|")\s*$'
 _DECK_TEXT = r'^\s*(zero|level|([0-9]+(\.[0-9]*)?|\.[0-9]+)\s*(mm|cm|in|inch|inches|thou|")\s*(down|out))\s*$'
+
+
+def length_schema(measure: Measure, low_mm: float, high_mm: float) -> dict[str, Any]:
+    """What a schema can say of a length from ``low_mm`` to ``high_mm``: as a number in either unit, and as text."""
+    number = {
+        "type": "number",
+        "minimum": min(low_mm, low_mm / MM_PER_INCH),
+        "maximum": max(high_mm, high_mm / MM_PER_INCH),
+    }
+    signed = _DECK_TEXT if measure is Measure.DECK else _WITH_UNIT
+    text = signed if low_mm < 0 or measure is Measure.DECK else _WITH_UNIT.replace(r"[-−]?\s*", "")
+    return {"anyOf": [number, {"type": "string", "pattern": text}]}
+
 
 LENGTH_SCHEMA: dict[str, Any] = {"anyOf": [{"type": "number"}, {"type": "string", "pattern": _WITH_UNIT}]}
 read_length = _reader(_parse_with_unit, "A number in the file’s unit, or text like “0.112 in”.")

@@ -45,7 +45,9 @@ class MarginsShape(BaseModel):
     """Which margin sheet, and this build's edits of it."""
 
     model_config = ConfigDict(extra="forbid", frozen=True)
-    sheet: Annotated[str, Field(min_length=1, max_length=80), AfterValidator(_sheet)]
+    sheet: Annotated[
+        str, Field(min_length=1, max_length=80), AfterValidator(_sheet), WithJsonSchema({"enum": list(READY_MADE)})
+    ]
     edits: Annotated[list[EditShape], Field(max_length=100)] = Field(default=[])
 
     def core(self) -> MarginSheet:

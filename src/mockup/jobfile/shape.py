@@ -9,7 +9,16 @@ from collections.abc import Mapping
 from functools import cache
 from typing import Annotated, Any, ClassVar, Literal, Self
 
-from pydantic import AfterValidator, BaseModel, ConfigDict, Field, WithJsonSchema, create_model, model_validator
+from pydantic import (
+    AfterValidator,
+    BaseModel,
+    BeforeValidator,
+    ConfigDict,
+    Field,
+    WithJsonSchema,
+    create_model,
+    model_validator,
+)
 from pydantic_core import PydanticCustomError
 
 import mockup.readings  # noqa: F401, its kinds declare themselves as they are read in
@@ -17,7 +26,7 @@ from mockup.engine.valves import Place, Side
 from mockup.faults import FaultsError
 from mockup.instruments import Instrument
 from mockup.job import Job
-from mockup.jobfile.lengths import ChangeAmount, DeckMm, LengthMm
+from mockup.jobfile.lengths import ChangeAmount, DeckMm, LengthMm, length_schema
 from mockup.jobfile.margins_shape import MarginsShape
 from mockup.quantity.fields import Held, Measure, Most, Text, Within, fields_of
 from mockup.reading_kinds import READING_KINDS
@@ -29,9 +38,17 @@ MOST_READINGS = 5000
 MOST_INSTRUMENTS = 100
 
 _NUMBERS: Mapping[Measure, Any] = {Measure.LENGTH: LengthMm, Measure.DECK: DeckMm, Measure.AMOUNT: ChangeAmount}
+
+
+def _whole(raw: Any) -> Any:
+    """1.0 is a whole number, as JSON Schema has it."""
+    return int(raw) if isinstance(raw, float) and raw.is_integer() else raw
+
+
 _PLAIN: Mapping[type, Any] = {
-    float: Annotated[float, Field(allow_inf_nan=False)],
-    int: Annotated[int, Field(strict=True)],
+    float: Annotated[float, Field(strict=True, allow_inf_nan=False)],
+    bool: Annotated[bool, Field(strict=True)],
+    int: Annotated[int, Field(strict=True), BeforeValidator(_whole)],
 }
 
 
@@ -71,9 +88,9 @@ def core_of(value: Any) -> Any:
 
 
 _PLACE: Mapping[str, Any] = {
-    "cylinder": (_PLAIN[int], ...),
+    "cylinder": (Annotated[_PLAIN[int], WithJsonSchema({"type": "integer", "minimum": 1, "maximum": 16})], ...),
     "side": (Side, ...),
-    "valve": (_PLAIN[int], 1),
+    "valve": (Annotated[_PLAIN[int], WithJsonSchema({"type": "integer", "minimum": 1, "maximum": 3})], 1),
 }
 
 
@@ -118,12 +135,19 @@ def _of_one(held: Held) -> Any:
     else:
         kept = _PLAIN.get(held.holds, held.holds)
     within = held.mark(Within)
-    if within and held.holds is int:
-        kept = Annotated[
-            kept, WithJsonSchema({"type": "integer", "minimum": int(within.low), "maximum": int(within.high)})
-        ]
+    if within:
+        kept = Annotated[kept, WithJsonSchema(_schema(held, within))]
     # Checked on its own too, so that one bad field does not hide the next.
     return Annotated[kept, AfterValidator(_inside(within))] if within else kept
+
+
+def _schema(held: Held, within: Within) -> dict[str, Any]:
+    """What a schema can say of a number that lies within bounds; of a length, whichever unit the file is in."""
+    if held.measure in (Measure.LENGTH, Measure.DECK):
+        return length_schema(held.measure, within.low, within.high)
+    if held.holds is int:
+        return {"type": "integer", "minimum": int(within.low), "maximum": int(within.high)}
+    return {"type": "number", "minimum": within.low, "maximum": within.high}
 
 
 def _inside(within: Within) -> Any:

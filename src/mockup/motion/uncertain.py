@@ -13,7 +13,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import cache, cached_property, lru_cache
-from pathlib import Path
+from importlib.resources import files
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
@@ -25,7 +25,7 @@ from mockup.quantity.value import MM_PER_INCH, rectangular
 
 Curve = NDArray[np.float64]
 
-TABLE = Path(__file__).with_name("lobe_modes.json")
+TABLE = files("mockup.motion") / "lobe_modes.json"
 PRINTED_U_DEG = rectangular(0.5)
 """A duration or an event is printed in whole degrees."""
 PRINTED_U_MM = rectangular(0.0005 * MM_PER_INCH)

@@ -6,6 +6,7 @@ lobe, how an uncertainty came about) stands in the sheet as the number it is.
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from math import hypot, pi
 from typing import Any, ClassVar
 
 from mockup.checks.check import Check, Kind
@@ -23,9 +24,13 @@ THE_SAME = 1e-9
 
 @dataclass(frozen=True, slots=True)
 class Formula:
-    """What a cell works out: the formula without its sign of equality, and how its number is shown."""
+    """What a cell works out: the formula without its sign of equality, what it comes to, how its number is shown.
+
+    A viewer that works nothing out shows ``value``.
+    """
 
     text: str
+    value: float | str
     shown: str = "0.0000"
 
 
@@ -53,7 +58,11 @@ def sheets_of(report: Report) -> list[Sheet]:
 
 
 def _in(unit: Unit, mm: float | None) -> float | None:
-    return mm if mm is None or unit is Unit.MILLIMETRE else mm / MM_PER_INCH
+    return None if mm is None else _length(unit, mm)
+
+
+def _length(unit: Unit, mm: float) -> float:
+    return mm if unit is Unit.MILLIMETRE else mm / MM_PER_INCH
 
 
 def _read_me(report: Report) -> Sheet:
@@ -64,7 +73,7 @@ def _read_me(report: Report) -> Sheet:
         [f"Lengths in {'inches' if unit is Unit.INCH else 'millimetres'}, volumes in cm3, angles in degrees."],
         ["U is the expanded uncertainty, k times the standard uncertainty u."],
         [f"What is changed in {INPUTS} moves {RATIO}, {QUENCH}, and the ratios of {VERDICT}."],
-        [f"What is changed in {CORRECTIONS} moves every other figure of {VERDICT}."],
+        [f"What is changed in {CORRECTIONS} moves the figures of {VERDICT} whose line says so; the others stay."],
         ["Beside them stands what the program found."],
         ["The readings follow, a sheet a kind; they go back in as they are."],
         [DEFER],
@@ -94,8 +103,10 @@ def _inputs(report: Report) -> Sheet:
 BORE, STROKE, GASKET, GASKET_BORE, GASKET_U, PER_UNIT = (f"{INPUTS}!$B${row}" for row in (2, 3, 5, 6, 7, 8))
 
 
-def _cc(bore: str, height: str) -> str:
-    return f"PI()/4*({bore}*{PER_UNIT})^2*{height}*{PER_UNIT}/1000"
+def _cc(bore: str, height: str, bore_mm: float, height_mm: float) -> Formula:
+    """The volume of a cylinder [cm3], by the cells of its bore and height, and by their millimetres."""
+    text = f"PI()/4*({bore}*{PER_UNIT})^2*{height}*{PER_UNIT}/1000"
+    return Formula(text, pi / 4 * bore_mm**2 * height_mm / 1000, "0.00")
 
 
 def _ratio(report: Report) -> tuple[list[Sheet], dict[str, tuple[str, str]]]:
@@ -110,17 +121,24 @@ def _ratio(report: Report) -> tuple[list[Sheet], dict[str, tuple[str, str]]]:
         if volumes is None or check.figure is None:
             continue
         at = len(rows) + 1
+        engine, final, deck_mm = report.job.engine, report.basis.final, report.deck[check.cylinder].clearance.value
+        bore_mm, stroke_mm = engine.bore_mm or 0.0, engine.stroke_mm or 0.0  # a ratio there is where both are known
+        deck = _cc(BORE, f"D{at}", bore_mm, deck_mm)
+        gasket_mm = (final.bore_mm or bore_mm, final.compressed_mm) if final else (0.0, 0.0)
+        gasket = _cc(GASKET_BORE, GASKET, *gasket_mm)
+        swept = _cc(BORE, STROKE, bore_mm, stroke_mm)
+        above = volumes.chamber.value + volumes.piston.value + float(deck.value) + float(gasket.value)
         rows.append(
             [
                 check.cylinder,
                 volumes.chamber.value,
                 volumes.piston.value,
-                _in(unit, report.deck[check.cylinder].clearance.value),
-                Formula(_cc(BORE, f"D{at}"), "0.00"),
-                Formula(_cc(GASKET_BORE, GASKET), "0.00"),
-                Formula(f"B{at}+C{at}+E{at}+F{at}", "0.00"),
-                Formula(_cc(BORE, STROKE), "0.00"),
-                Formula(f"(H{at}+G{at})/G{at}", "0.000"),
+                _in(unit, deck_mm),
+                deck,
+                gasket,
+                Formula(f"B{at}+C{at}+E{at}+F{at}", above, "0.00"),
+                swept,
+                Formula(f"(H{at}+G{at})/G{at}", (float(swept.value) + above) / above, "0.000"),
                 check.figure.value,
                 check.figure.expanded,
             ]
@@ -144,14 +162,16 @@ def _quench(report: Report) -> list[Sheet]:
     for cylinder, deck in report.deck.items() if final else ():
         at = len(rows) + 1
         clearance = deck.clearance
+        gasket = final.thickness if final else clearance
+        quench_mm, u_mm = clearance.value + gasket.value, hypot(clearance.u, gasket.u)
         rows.append(
             [
                 cylinder,
                 _in(unit, clearance.value),
                 _in(unit, clearance.u),
-                Formula(f"B{at}+{GASKET}"),
-                Formula(f"SQRT(C{at}^2+{GASKET_U}^2)", "0.00000"),
-                _in(unit, clearance.value + (final.compressed_mm if final else 0.0)),
+                Formula(f"B{at}+{GASKET}", _length(unit, quench_mm)),
+                Formula(f"SQRT(C{at}^2+{GASKET_U}^2)", _length(unit, u_mm), "0.00000"),
+                _in(unit, quench_mm),
             ]
         )
     return [Sheet(QUENCH, rows, headings=(1,))] if len(rows) > 1 else []
@@ -184,9 +204,13 @@ def _corrections(report: Report) -> tuple[Sheet, dict[str, tuple[str, str]]]:
             total: list[Any] = [_in(unit, check.figure.value), _in(unit, check.figure.u)]
         else:
             squares = f"SUMSQ(D{first}:D{last})+2*SUM(E{first}:E{last})"
-            total = [Formula(f"SUM(C{first}:C{last})"), Formula(f"SQRT({squares})", "0.00000")]
+            total = [
+                Formula(f"SUM(C{first}:C{last})", _length(unit, summed.value)),
+                Formula(f"SQRT({squares})", _length(unit, summed.u), "0.00000"),
+            ]
         k = _k(check.figure.u, check.figure.expanded)
-        rows.append([check.label, "as it will run", *total, None, k, Formula(f"F{at}*D{at}")])
+        expanded = Formula(f"F{at}*D{at}", _length(unit, k * check.figure.u))
+        rows.append([check.label, "as it will run", *total, None, k, expanded])
         headings.append(at)
         figures[check.label] = (f"{CORRECTIONS}!C{at}", f"{CORRECTIONS}!G{at}")
     return Sheet(CORRECTIONS, rows, headings=tuple(headings)), figures
@@ -195,7 +219,7 @@ def _corrections(report: Report) -> tuple[Sheet, dict[str, tuple[str, str]]]:
 def _verdict(report: Report, figures: dict[str, tuple[str, str]]) -> Sheet:
     """Every check: figure, U, limits, what is left, and how that stands by the cells and by the program."""
     heads = ["check", "figure", "U", "at least", "at most", "left", "by these cells", "by the program", "required"]
-    heads += ["what governs it", "why there is no figure", "in"]
+    heads += ["what governs it", "why there is no figure", "in", "moves with"]
     rows: list[list[Any]] = [heads]
     for check in report.checks:
         unit = report.job.unit if check.kind.is_length else Unit.MILLIMETRE
@@ -206,12 +230,13 @@ def _verdict(report: Report, figures: dict[str, tuple[str, str]]) -> Sheet:
                 *_figure(check, figures, unit),
                 _in(unit, check.limit.low),
                 _in(unit, check.limit.high),
-                *(_judged(check, at, _in(unit, SLACK) or SLACK) if check.figure else (None, None)),
+                *(_judged(check, at, unit) if check.figure else (None, None)),
                 str(check.state),
                 "yes" if check.required else "no",
                 check.governing.method if check.governing else "",
                 check.missing,
                 str(unit) if check.kind.is_length else "as it is",
+                _moves_with(check, figures),
             ]
         )
     return Sheet(VERDICT, rows, headings=(1,))
@@ -222,17 +247,26 @@ def _figure(check: Check, figures: dict[str, tuple[str, str]], unit: Unit) -> tu
         return None, None
     if check.label in figures:
         figure, expanded = figures[check.label]
-        return Formula(figure), Formula(expanded, "0.00000")
+        value, expanded_value = _length(unit, check.figure.value), _length(unit, check.figure.expanded)
+        return Formula(figure, value), Formula(expanded, expanded_value, "0.00000")
     return _in(unit, check.figure.value), _in(unit, check.figure.expanded)
 
 
-def _judged(check: Check, at: int, slack: float) -> tuple[Any, Any]:
+def _moves_with(check: Check, figures: dict[str, tuple[str, str]]) -> str:
+    """Which sheet a changed cell must stand in to move the line of a check."""
+    if check.label not in figures:
+        return "nothing: the program’s own figure" if check.figure else ""
+    return INPUTS if check.kind is Kind.RATIO else f"{CORRECTIONS}, and not {INPUTS}"
+
+
+def _judged(check: Check, at: int, unit: Unit) -> tuple[Any, Any]:
     """What is left, and how it stands by ``judge``; bounds, metal and questions are judged by the program alone."""
+    slack, left = _length(unit, SLACK), _length(unit, check.daylight or 0.0)
     low, high = check.limit.low, check.limit.high
     rooms = [*([f"B{at}-D{at}"] if low is not None else []), *([f"E{at}-B{at}"] if high is not None else [])]
     by_program = check.is_metal or check.questioned
     if not rooms or by_program or (check.governing and check.governing.bound is not Bound.EXACT):
-        return (Formula(f"MIN({','.join(rooms)})") if rooms else None), None
+        return (Formula(f"MIN({','.join(rooms)})", left) if rooms else None), None
     short = f"B{at}+C{at}<D{at}-{slack!r}" if low is not None else "FALSE"
     over = f"B{at}-C{at}>E{at}+{slack!r}" if high is not None else "FALSE"
     inside = [
@@ -240,4 +274,4 @@ def _judged(check: Check, at: int, slack: float) -> tuple[Any, Any]:
         *([f"B{at}+C{at}<=E{at}+{slack!r}"] if high is not None else []),
     ]
     words = f'IF({short},"short",IF({over},"over",IF(AND({",".join(inside)}),"clear","too close to call")))'
-    return Formula(f"MIN({','.join(rooms)})"), Formula(words, "General")
+    return Formula(f"MIN({','.join(rooms)})", left), Formula(words, str(check.state), "General")

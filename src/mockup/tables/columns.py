@@ -101,6 +101,12 @@ def columns_of(kind: ReadingKind) -> set[str]:
     return {KIND, VALUE, *held_by(kind), *OF_RECORD, *place}
 
 
+@cache
+def every_column() -> frozenset[str]:
+    """Every name a column may have for any kind of reading."""
+    return frozenset(name for kind in READING_KINDS for name in columns_of(kind))
+
+
 def heading_of(held: Held, unit: Unit) -> str:
     """The heading of a field's column, with its unit where it is a length."""
     if held.measure is Measure.DECK:

@@ -1,5 +1,6 @@
 """Readings out of a table: what was understood of each row, and what was not, by row and column."""
 
+import re
 from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from decimal import Decimal, InvalidOperation
@@ -80,9 +81,10 @@ def readings_in(tables: Iterable[Table], job: Job) -> Understood:
     for table in tables:
         columns = [understood(heading) for heading in table.headings]
         names = [column.name for column in columns]
-        # A gap may be a length of one kind of reading and a word of another: those are two columns.
-        named = [(column.name, bool(column.unit)) for column in columns]
-        twice = sorted({name for name, of in named if name and named.count((name, of)) > 1})
+        # A clearance of a deck and of a valve, a gap in words and as a length, are two columns each; two of one
+        # heading are one too many. A row that fills two of one name is refused by itself.
+        plain = [" ".join(column.heading.lower().split()) for column in columns]
+        twice = sorted({heading for heading in plain if heading and plain.count(heading) > 1})
         if twice:
             faults.append(_of_table(table, f"Two columns are “{twice[0]}”. Take one out."))
             continue
@@ -152,6 +154,9 @@ def _reading(kind: ReadingKind, said: Mapping[Column, str], job: Job) -> tuple[R
         return None, faults
     record = {OF_RECORD[name]: raw.pop(name) for name in OF_RECORD if name in raw}
     raw |= {"record": record} if record else {}
+    letters = {mockup.key for mockup in job.mockups}
+    if str(raw.get("mockup", "")).upper() in letters - {raw.get("mockup")}:
+        raw["mockup"] = str(raw["mockup"]).upper()
     try:
         shape = shape_of(kind.core).model_validate(raw, context={"unit": job.unit, "version": VERSION})
     except ValidationError as error:
@@ -160,7 +165,6 @@ def _reading(kind: ReadingKind, said: Mapping[Column, str], job: Job) -> tuple[R
             Fault(headings.get(one.path, one.path.replace("_", " ")), one.message) for one in faults_of(error)
         ]
     made: Reading = shape.core()
-    letters = {mockup.key for mockup in job.mockups}
     faults = misplaced(made, job.engine) + points_at_nothing(made, letters, job.instruments)
     return (None if faults else made), faults
 
@@ -227,8 +231,13 @@ def _length(held: Held, cell: str, column: Column) -> str:
     return f"{abs(number):f} {unit} {way}" if number else "zero"
 
 
+_COULD_BE_THOUSANDS = re.compile(r"[-+]?[1-9]\d{0,2},\d{3}")
+
+
 def _number(cell: str) -> Decimal:
     text = cell.strip().replace("−", "-").replace("\u00a0", "")
+    if _COULD_BE_THOUSANDS.fullmatch(text):
+        raise _WrongCellError(f"“{cell}”: is that {text.replace(',', '.')} or {text.replace(',', '')}? Write it so.")
     if text.count(",") == 1 and "." not in text:
         text = text.replace(",", ".")
     try:

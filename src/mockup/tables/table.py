@@ -6,16 +6,25 @@ practice, no source).
 
 import csv
 import io
+import re
 from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import islice
 
 from mockup.faults import Fault, FaultsError, refuse
 from mockup.jobfile.report_csv import table_csv
+from mockup.tables.columns import every_column, understood
 
 MOST_ROWS = 5_000
 MOST_COLUMNS = 200
 LONGEST_TEXT = 2_000_000
 """Characters of a table; a larger one is refused before it is looked at."""
+MOST_LINES = 20_000
+"""Lines of a file, empty ones and comments among them."""
+LINES_BEFORE_HEADINGS = 10
+"""So far down the headings are looked for: titles may stand above them."""
+_SEPARATOR = re.compile(r"sep=(.)\r?\n")
+"""The first line of a file that says itself what parts its cells, as some spreadsheets write it."""
 DELIMITERS = ("\t", ";", ",")
 COMMENT = "#"
 
@@ -39,14 +48,21 @@ def to_csv(table: Table) -> str:
 
 
 def from_csv(text: str, name: str = "") -> Table:
-    """The table in comma-, semicolon- or tab-separated text, its first line of several cells the heading.
+    """The table in comma-, semicolon- or tab-separated text; titles may stand above its heading.
 
     Raises FaultsError where there is none, or it is too large.
     """
     refuse([] if len(text) <= LONGEST_TEXT else [Fault("", f"At most {LONGEST_TEXT:,} characters in one table.")])
     text = text.removeprefix("\ufeff")
+    # Counted before it is taken apart: empty lines cost as much as others.
+    count = max(text.count("\n"), text.count("\r"))
+    too_many = f"At most {MOST_LINES:,} lines in one table; these are {count:,}."
+    refuse([] if count <= MOST_LINES else [Fault("", too_many)])
+    said = _SEPARATOR.match(text)
+    if said:
+        text = "\n" + text[said.end() :]  # the numbers of the rows stay those of the file
     try:
-        read = csv.reader(io.StringIO(text, newline=""), delimiter=_delimiter(text), strict=True)
+        read = csv.reader(io.StringIO(text, newline=""), delimiter=said[1] if said else _delimiter(text), strict=True)
         # A cell that would be taken for a formula goes out with a quote before it.
         lines = [[cell.removeprefix("'") for cell in line] for line in read]
     except csv.Error as error:
@@ -58,7 +74,7 @@ def from_lines(lines: Sequence[Sequence[str]], name: str = "") -> Table:
     """A table of lines of cells; empty lines and lines of comment are passed over. Raises FaultsError."""
     holds_nul = any("\x00" in cell for line in lines for cell in line)
     refuse([Fault("", "A text in it holds a NUL. Take it out.")] if holds_nul else [])
-    at = next((at for at, line in enumerate(lines) if not _says_nothing(line)), None)
+    at = _heading_at(lines)
     if at is None:
         raise FaultsError([Fault("", "There is nothing in it.")])
     headings = tuple(cell.strip() for cell in lines[at])
@@ -80,11 +96,27 @@ def from_lines(lines: Sequence[Sequence[str]], name: str = "") -> Table:
     return Table(name, headings, tuple(rows), at + 2)
 
 
+def _heading_at(lines: Sequence[Sequence[str]]) -> int | None:
+    """Which line is the heading: the first that names two columns of readings, else the first of several cells."""
+    saying = [at for at, line in enumerate(lines[:MOST_LINES]) if not _says_nothing(line)][:LINES_BEFORE_HEADINGS]
+    several = [at for at in saying if sum(bool(cell.strip()) for cell in lines[at]) > 1]
+    named = [at for at in several if _names(lines[at]) > 1]
+    return next(iter([*named, *several, *saying]), None)
+
+
+def _names(line: Sequence[str]) -> int:
+    """How many cells of a line are the names of columns [1]."""
+    return sum(understood(cell).name in every_column() for cell in line if cell.strip())
+
+
 def _says_nothing(line: Sequence[str]) -> bool:
     return not any(cell.strip() for cell in line) or line[0].lstrip().startswith(COMMENT)
 
 
 def _delimiter(text: str) -> str:
-    """What separates the cells of the first line that says something: what there is most of."""
-    first = next((line for line in text.splitlines() if line.strip() and not line.startswith(COMMENT)), "")
-    return max(reversed(DELIMITERS), key=first.count)
+    """What parts the cells: what leaves most names of columns in a line, else what the first line has most of."""
+    lines = (line for line in text.splitlines() if line.strip() and not line.startswith(COMMENT))
+    first = list(islice(lines, LINES_BEFORE_HEADINGS)) or [""]
+    names = {one: max(_names(line.replace('"', "").split(one)) for line in first) for one in DELIMITERS}
+    best = max(DELIMITERS, key=lambda one: names[one])
+    return best if names[best] > 1 else max(reversed(DELIMITERS), key=first[0].count)

@@ -1,19 +1,19 @@
 """A workbook of a report: readings, inputs, verdict, and the arithmetic that fits in cells as live formulas.
 
 Whoever gets it can follow ratio, quench and every correction, change a figure and see what moves. Source of the form:
-ISO/IEC 29500 (Office Open XML), written and read by openpyxl.
+ISO/IEC 29500 (Office Open XML), written by XlsxWriter, read by openpyxl.
 """
 
 import io
 import zipfile
+from dataclasses import dataclass
 from datetime import date, datetime
 from typing import Any
 
-from openpyxl import Workbook, load_workbook
-from openpyxl.cell.cell import ILLEGAL_CHARACTERS_RE, Cell
-from openpyxl.styles import Font
+from openpyxl import load_workbook
+from openpyxl.cell.cell import ILLEGAL_CHARACTERS_RE
 from openpyxl.utils.exceptions import InvalidFileException
-from openpyxl.worksheet.worksheet import Worksheet
+from xlsxwriter import Workbook
 
 from mockup.faults import Fault, FaultsError, refuse
 from mockup.reading_kinds import READING_KINDS
@@ -25,21 +25,31 @@ from mockup.tables.table import MOST_COLUMNS, MOST_ROWS, Table, from_lines
 
 LARGEST = 5_000_000
 """Bytes of a workbook; a larger one is not opened."""
-LARGEST_UNPACKED = 60_000_000
+LARGEST_UNPACKED = 12_000_000
+LARGEST_BESIDE = 2_500_000
+"""Bytes of all that is no sheet, unpacked: texts and styles are read whole before the first cell is."""
+MOST_CELLS = 100_000
+"""Cells of a workbook that say something; 5,000 rows of 20."""
+MOST_LINES = 20_000
 MOST_PARTS = 500
 MOST_SHEETS = 60
 NARROWEST, WIDEST = 9, 60
+LONGEST_NAME = 31
+"""Letters of the name of a sheet."""
 
 
 def to_workbook(report: Report) -> bytes:
-    """The workbook of a report as the bytes of an xlsx file; lengths in the unit the build is kept in."""
-    book = Workbook()
-    book.remove(book.active)
-    book.properties.title, book.properties.creator = _clean(report.job.name), "Astute Mole"
-    for sheet in [*sheets_of(report), *(_as_sheet(table) for table in reading_tables(report.job))]:
-        _write(book.create_sheet(sheet.name[:31]), sheet)
+    """The workbook of a report as the bytes of an xlsx file; lengths in the unit the build is kept in.
+
+    Every formula comes with what it works out to, for viewers that work nothing out.
+    """
     out = io.BytesIO()
-    book.save(out)
+    # What somebody typed is never a formula or a link, whatever it begins with.
+    plain = {"in_memory": True, "strings_to_formulas": False, "strings_to_urls": False, "strings_to_numbers": False}
+    with Workbook(out, plain) as book:
+        book.set_properties({"title": _clean(report.job.name), "author": "Astute Mole"})
+        for sheet in [*sheets_of(report), *(_as_sheet(table) for table in reading_tables(report.job))]:
+            _write(book, sheet)
     return out.getvalue()
 
 
@@ -66,34 +76,27 @@ def _number(cell: str) -> Any:
     return number if float(f"{number:.15g}") == number else cell
 
 
-def _write(where: Worksheet, sheet: Sheet) -> None:
-    widths: dict[str, int] = {}
-    for at, line in enumerate(sheet.rows, start=1):
-        for column, value in enumerate(line, start=1):
+def _write(book: Workbook, sheet: Sheet) -> None:
+    where = book.add_worksheet(sheet.name[:LONGEST_NAME])
+    widths: dict[int, int] = {}
+    for at, line in enumerate(sheet.rows):
+        for column, value in enumerate(line):
             if value is None or value == "":
                 continue
-            cell: Any = where.cell(at, column)
-            _fill(cell, value)
-            if at in sheet.headings:
-                cell.font = Font(bold=True)
-            if not isinstance(value, Formula):
-                widths[cell.column_letter] = max(widths.get(cell.column_letter, NARROWEST), len(str(value)) + 1)
-    for letter, width in widths.items():
-        where.column_dimensions[letter].width = min(width, WIDEST)
+            look: dict[str, Any] = {"bold": True} if at + 1 in sheet.headings else {}
+            if isinstance(value, Formula):
+                look["num_format"] = value.shown
+                where.write_formula(at, column, f"={value.text}", book.add_format(look), value.value)
+                continue
+            text = _clean(value) if isinstance(value, str) else value
+            (where.write_string if isinstance(text, str) else where.write_number)(
+                at, column, text, book.add_format(look)
+            )
+            widths[column] = max(widths.get(column, NARROWEST), len(str(text)) + 1)
+    for column, width in widths.items():
+        where.set_column(column, column, min(width, WIDEST))
     if sheet.headings == (1,):
-        where.freeze_panes = "A2"
-
-
-def _fill(cell: Cell, value: Any) -> None:
-    if isinstance(value, Formula):
-        cell.value = f"={value.text}"
-        cell.number_format = value.shown
-    elif isinstance(value, str):
-        cell.value = _clean(value)
-        # What somebody typed is never a formula, whatever it begins with.
-        cell.data_type = "s"
-    else:
-        cell.value = value
+        where.freeze_panes(1, 0)
 
 
 def _clean(text: str) -> str:
@@ -108,7 +111,8 @@ def from_workbook(content: bytes) -> list[Table]:
         book = load_workbook(io.BytesIO(content), read_only=True, data_only=True)
         ours = set(Sheet.ARITHMETIC)
         names = [name for name in book.sheetnames if name not in ours][:MOST_SHEETS]
-        found = [(name, _lines(book[name])) for name in names]
+        left = _Left(MOST_LINES, MOST_CELLS)
+        found = [(name, _lines(book[name], left)) for name in names]
         book.close()
     except FaultsError:
         raise
@@ -121,13 +125,33 @@ def from_workbook(content: bytes) -> list[Table]:
 def _refuse_a_bomb(content: bytes) -> None:
     with zipfile.ZipFile(io.BytesIO(content)) as packed:
         parts = packed.infolist()
+    beside = sum(part.file_size for part in parts if "/worksheets/" not in part.filename)
     too_large = len(parts) > MOST_PARTS or sum(part.file_size for part in parts) > LARGEST_UNPACKED
+    too_large = too_large or beside > LARGEST_BESIDE
     refuse([Fault("", "The workbook is too large once it is unpacked.")] if too_large else [])
 
 
-def _lines(sheet: Any) -> list[list[str]]:
-    rows = sheet.iter_rows(max_row=MOST_ROWS + 50, max_col=MOST_COLUMNS + 1, values_only=True)
-    return [[_text(value) for value in row] for row in rows]
+@dataclass(slots=True)
+class _Left:
+    """How many lines and cells of a workbook may still be read [1]."""
+
+    lines: int
+    cells: int
+
+
+def _lines(sheet: Any, left: _Left) -> list[list[str]]:
+    """The lines of a sheet as text. Raises FaultsError as soon as the workbook is too much."""
+    lines = []
+    for row in sheet.iter_rows(max_row=MOST_ROWS + 50, max_col=MOST_COLUMNS + 1, values_only=True):
+        said = len(row)
+        while said and row[said - 1] is None:
+            said -= 1
+        left.lines -= 1
+        left.cells -= said
+        if left.lines < 0 or left.cells < 0:
+            refuse([Fault("", f"At most {MOST_CELLS:,} cells in {MOST_LINES:,} rows in one workbook. Split it.")])
+        lines.append([_text(value) for value in row[:said]])
+    return lines
 
 
 def _text(value: Any) -> str:
