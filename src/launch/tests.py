@@ -1,5 +1,7 @@
 """./mole test: everything that must hold before a change lands, each step by name."""
 
+import contextlib
+import json
 import subprocess
 import sys
 import time
@@ -49,6 +51,8 @@ GROUPS: Mapping[str, list[Step]] = {
     # Every state of the database that a commit left, brought up to date: for half an hour, and with the history (git).
     "upgrades": [("upgrades", _tool("tests.upgrades"))],
 }
+TIMES = Path(PYTHON).parents[1] / "test-times.json"
+SAID_FROM_S = 60.0
 NEED_DATABASE = ("", "web", "browser", "upgrades")
 
 
@@ -80,16 +84,38 @@ def _with_database(run: Callable[[str], int]) -> int:
         cluster.remove()
 
 
+def _lasted() -> dict[str, float]:
+    """How long each step took when it last passed whole on this machine [s]."""
+    try:
+        found: dict[str, float] = json.loads(TIMES.read_text())
+    except (OSError, ValueError):
+        return {}
+    return found
+
+
+def _keep(lasted: dict[str, float]) -> None:
+    with contextlib.suppress(OSError):  # a checkout that may not be written to
+        TIMES.write_text(json.dumps(lasted))
+
+
 def _steps(steps: list[Step], more: list[str], database_url: str) -> int:
     environment = environment_for("bench.settings.test", database_url, "only-for-tests")
     failed = []
-    for name, command in steps:
-        print(f"\n== {name}", flush=True)
+    lasted = _lasted()
+    for at, (name, command) in enumerate(steps):
+        ahead = sum(lasted.get(later, 0.0) for later, _ in steps[at:])
+        left = (
+            f"; about {ahead / 60:.0f} min to go, by the last whole runs" if ahead >= SAID_FROM_S and not more else ""
+        )
+        print(f"\n== {name} ({at + 1} of {len(steps)}{left})", flush=True)
         began = time.monotonic()
         extra = more if {"pytest", "tests.mutants", "tests.upgrades"} & {*command} else []
         code = subprocess.run([*command, *extra], env=environment, cwd=HOME).returncode
         print(f"== {name}: {'passed' if code == 0 else 'FAILED'} in {time.monotonic() - began:.1f} s", flush=True)
         if code:
             failed.append(name)
+        elif not more:
+            lasted[name] = round(time.monotonic() - began, 1)
+            _keep(lasted)
     print(f"\n{'Failed: ' + ', '.join(failed) if failed else 'Everything passed.'}")
     return 1 if failed else 0

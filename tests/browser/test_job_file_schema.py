@@ -23,7 +23,7 @@ def test_every_pattern_of_the_schema_is_read_by_an_ecma_script_engine_as_it_is_m
     # With the flag that JSON Schema recommends; an engine without patience for idle escapes refuses them there.
     compiled = page.evaluate("patterns => patterns.map(one => new RegExp(one, 'u').source.length)", found)
     assert all(compiled)
-    length = next(one for one in found if "down" not in one)
+    length = next(one for one in found if "down" not in one and "[-−]" in one)
     taken = ["0.112 in", "2.84mm", "−0.06 in", '4"', ".5 thou"]
     refused = ["0.112", "wide", "4 furlongs", "1e3 mm", ""]
     asked = page.evaluate(

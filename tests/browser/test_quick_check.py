@@ -1,5 +1,7 @@
 """Somebody with a head, clay and a caliper: from the stand to a judged figure, and on into a build of their own."""
 
+import itertools
+
 import pytest
 from playwright.sync_api import expect
 
@@ -86,3 +88,23 @@ def test_a_usual_layout_fills_the_form_with_one_click_and_leaves_what_was_typed(
     expect(page.get_by_label("Cylinders")).to_have_value("8")
     expect(page.get_by_label("Valves a cylinder").first).to_have_value("1")
     expect(page.get_by_label("Name")).to_have_value("Teal")
+
+
+@pytest.mark.parametrize(("address", "width"), [("/quick/", 390), ("/quick/", 320), ("/builds/1/put-right/map/", 390)])
+def test_on_a_phone_no_tab_lies_on_another(open_page, address, width):
+    page = open_page(address, viewport={"width": width, "height": 844})
+    boxes = [tab.bounding_box() for tab in page.locator(".tabs a").all()]
+    assert len(boxes) > 4
+    for before, after in itertools.pairwise(boxes):
+        assert before["x"] + before["width"] <= after["x"], "side by side"
+    words = page.locator(".tabs a").evaluate_all("all => all.map(one => one.scrollWidth <= one.clientWidth + 1)")
+    assert all(words), "and each as wide as its words"
+
+
+def test_the_words_of_a_select_end_before_its_arrow(open_page):
+    page = open_page("/builds/1/mock-up/", viewport={"width": 390, "height": 844})
+    paddings = page.locator("select.form-select:visible").evaluate_all(
+        "all => all.map(one => parseFloat(getComputedStyle(one).paddingRight))"
+    )
+    assert len(paddings) > 5
+    assert min(paddings) >= 22

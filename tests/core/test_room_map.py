@@ -1,6 +1,7 @@
 """The map of two levers, against evaluate at points drawn by chance, and its own edges against each check's roots."""
 
 from dataclasses import replace
+from types import SimpleNamespace
 
 import numpy as np
 import pytest
@@ -9,6 +10,7 @@ from mockup.changes.kind import ChangeKind
 from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
 from mockup.limits.judge import State
+from mockup.plans import room_map as of_the_map
 from mockup.plans.levers import Lever
 from mockup.plans.many import Many, judged
 from mockup.plans.room import levers_of, rooms
@@ -117,3 +119,35 @@ def test_every_pair_of_levers_of_an_engine_can_be_drawn():
             if found:
                 assert all(np.isfinite(line.points).all() for line in found.region())
                 assert len(found.edges()) >= bool(found.region())
+
+
+class OneIsland:
+    """An engine that is clear only about one point of the map, this far each way."""
+
+    def __init__(self, at, half):
+        self.at, self.half = at, half
+
+    def slack(self, moved):
+        far = [
+            np.abs(amounts - at) / half for amounts, at, half in zip(moved.values(), self.at, self.half, strict=True)
+        ]
+        return (1.0 - np.max(far, axis=0))[:, None]
+
+
+@pytest.mark.parametrize("at", [(1.5, 0.0), (-9.0, 0.9), (0.0, 0.0), (14.9, -1.4)])
+@pytest.mark.parametrize("half", [(0.01, 0.002), (0.2, 0.05), (4.0, 0.4)])
+def test_the_map_is_drawn_about_what_is_clear_however_small_that_is(monkeypatch, at, half):
+    whole = {CAM: (-15.0, 15.0), GASKET: (-1.5, 1.5)}
+    monkeypatch.setattr(of_the_map, "reach_of", lambda _, lever: whole[lever])
+    reaches = of_the_map._focused(OneIsland(at, half), CAM, GASKET)
+    for (low, high), middle, wide, (least, most) in zip(reaches, at, half, whole.values(), strict=True):
+        assert least <= low <= min(0.0, middle) <= max(0.0, middle) <= high <= most, "it and how it stands are on it"
+        # As much again either side of it and of how it stands, and no more than the last look's step beside.
+        needed = max(middle + wide, 0.0) - min(middle - wide, 0.0)
+        assert high - low < max(3.2 * needed, 0.02 * (most - least))
+
+
+def test_where_nothing_is_clear_the_map_shows_the_whole_reach(monkeypatch):
+    monkeypatch.setattr(of_the_map, "reach_of", lambda *_: (-1.0, 1.0))
+    nowhere = SimpleNamespace(slack=lambda moved: np.full((len(moved[CAM]), 1), -1.0))
+    assert of_the_map._focused(nowhere, CAM, GASKET) == ((-1.0, 1.0), (-1.0, 1.0))

@@ -1,12 +1,14 @@
 """The map's page, and the what-if that answers as it is typed."""
 
 import json
+from types import SimpleNamespace
 from urllib.parse import parse_qs, urlsplit
 
 import pytest
 from django_scopes import scope
 
 from bench.builds import reports
+from bench.drawings import room_chart
 from bench.shelf.models import ShelfGasket
 from mockup.engine.valves import Place, Side
 from mockup.readings.clay import ClayReading
@@ -31,6 +33,16 @@ def test_it_draws_the_usual_two_or_those_asked_for(bench, carded):
 @pytest.mark.parametrize("query", ["?across=nonsense", "?across=cam&up=cam", "?up=", "?at=9-9", "?at=x-1&across=cam"])
 def test_nonsense_in_the_address_draws_a_map_all_the_same(bench, carded, query):
     assert page(bench, carded, query, "map").status_code in (200, 302)
+
+
+def test_no_label_of_an_edge_lies_on_another():
+    labels = ("Exhaust 1 lash", "Exhaust 6", "Quench 5", "Intake 1")
+    edges = [SimpleNamespace(x=0.0, y=0.0, check=SimpleNamespace(label=label)) for label in labels]
+    found = SimpleNamespace(edges=lambda: edges, x=[-1.0, 1.0], y=[-1.0, 1.0])
+    placed = list(room_chart._setters(found, room_chart._Scale(found)))
+    assert [one.words for one in placed] == list(labels)
+    assert not any(room_chart._meet(one, by) for at, one in enumerate(placed) for by in placed[:at])
+    assert all(room_chart.TOP < one.y < room_chart.BOTTOM for one in placed)
 
 
 def test_a_point_that_is_picked_is_the_what_if(bench, carded):

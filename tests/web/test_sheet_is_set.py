@@ -2,6 +2,7 @@
 
 from datetime import timedelta
 
+import pypdfium2
 import pytest
 from django.urls import reverse
 from django.utils import timezone
@@ -103,3 +104,15 @@ def test_another_person_is_never_answered_with_this_ones(bench, viewer, stranger
     assert asked(stranger, whole).status_code == 404
     assert asked(viewer, whole).status_code == 200
     assert len({sheet.mark for sheet in sheets()}) == 2
+
+
+def test_the_first_page_of_the_pdf_reads_as_it_is_meant(bench, whole):
+    """By PDFium, which knows nothing of the page it was made of."""
+    page = pypdfium2.PdfDocument(bench.get(reverse("sheet-pdf", args=[whole.pk])).content)[0].get_textpage()
+    lines = page.get_text_bounded().splitlines()
+    assert any(line.startswith("Judged by") for line in lines), "no word of it stands alone"
+    assert not [line for line in lines if "clear not required" in line], "the state, and below it what is less"
+    # What readers of screens alone need has no letters as large as the others.
+    seen = [rect for at in range(page.count_rects()) if (rect := page.get_rect(at))[2] - rect[0] > 2]
+    heads = [rect for rect in seen if page.get_text_bounded(*rect).strip() == "Every check"]
+    assert len(heads) == 1

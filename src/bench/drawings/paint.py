@@ -6,6 +6,7 @@ style sheets the browser reads, with tinycss2 and cssselect2, so that there is o
 
 import re
 from collections.abc import Iterator
+from copy import deepcopy
 from functools import lru_cache
 from pathlib import Path
 from xml.etree import ElementTree
@@ -20,6 +21,7 @@ SHEETS = Path(bench.__file__).parent / "static" / "bench"
 STYLES = ("tones.css", "drawing.css", "right.css")
 _SVG = re.compile(r"<svg\b.*?</svg>", re.DOTALL)
 _NAMESPACE = "http://www.w3.org/2000/svg"
+_HALO = "data-halo"
 _VARIABLE = re.compile(r"var\((--[\w-]+)\)")
 _INHERITED = ("font-family", "font-size", "font-weight", "text-anchor", "fill", "stroke", "stroke-width")
 _KEPT = (*_INHERITED, "stroke-dasharray", "stroke-linejoin", "stroke-linecap", "opacity", "dominant-baseline")
@@ -64,6 +66,7 @@ def _painted(text: str, matcher: cssselect2.Matcher) -> str:
     for element in tree.iter():
         element.tag = element.tag.rpartition("}")[2]
     _paint(cssselect2.ElementWrapper.from_html_root(tree), matcher, {})
+    _halos_below(tree)
     tree.set("xmlns", _NAMESPACE)
     return ElementTree.tostring(tree, encoding="unicode")
 
@@ -79,11 +82,31 @@ def _paint(wrapper: cssselect2.ElementWrapper, matcher: cssselect2.Matcher, abov
                 style |= {f"font-{part}": parts[part] for part in ("weight", "size", "family")}
             elif name in _KEPT:
                 style[name] = value
+            elif name == "paint-order":
+                wrapper.etree_element.set(_HALO, "")
     element = wrapper.etree_element
     for name, value in style.items():
         element.set(name, _resolved(value, own))
     for child in wrapper.iter_children():
         _paint(child, matcher, own)
+
+
+def _halos_below(tree: ElementTree.Element) -> None:
+    """A stroke that is to lie below its letters becomes a text of its own there: few renderers know ``paint-order``."""
+    for parent in list(tree.iter()):
+        for at in range(len(parent) - 1, -1, -1):
+            above = parent[at]
+            if above.attrib.pop(_HALO, None) is None or "stroke" not in above.attrib:
+                continue
+            below = deepcopy(above)
+            below.set("fill", above.get("stroke", "none"))
+            below.set("aria-hidden", "true")
+            for part in below.iter():
+                part.attrib.pop("id", None)
+            for name in ("stroke", "stroke-width", "stroke-linejoin"):
+                above.attrib.pop(name, None)
+            above.set("stroke", "none")
+            parent.insert(at, below)
 
 
 def _resolved(value: str, variables: dict[str, str]) -> str:

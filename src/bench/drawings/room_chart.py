@@ -2,7 +2,7 @@
 
 import json
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -14,6 +14,8 @@ from mockup.quantity.value import MM_PER_THOU, Unit
 LEFT, RIGHT, TOP, BOTTOM = 70.0, 614.0, 14.0, 400.0
 MOST_LINES = 6
 MOST_EDGES = 4
+LETTER, LINE, MOST_MOVES = 7.0, 15.0, 8
+"""What a letter and a line of letters take [px], and by how many lines a label is moved at most."""
 Amount = Callable[[Lever, float, Unit], str]
 
 
@@ -136,10 +138,28 @@ def _contours(found: RoomMap, to: _Scale, unit: Unit) -> Iterable[Contour]:
 
 
 def _setters(found: RoomMap, to: _Scale) -> Iterable[Labelled]:
+    """What sets each part of the edge, told there, or as near to it as no other label stands."""
+    placed: list[Labelled] = []
     for edge in found.edges()[:MOST_EDGES]:
         x, y = to.x(edge.x), to.y(edge.y)
         right = x > (LEFT + RIGHT) / 2
-        yield Labelled(x, min(max(y, TOP + 10), BOTTOM - 6), edge.check.label, "end" if right else "start")
+        wanted = Labelled(x, min(max(y, TOP + 10), BOTTOM - 6), edge.check.label, "end" if right else "start")
+        moves = sorted(range(-MOST_MOVES, MOST_MOVES + 1), key=abs)
+        free = (replace(wanted, y=wanted.y + move * LINE) for move in moves)
+        fitting = (one for one in free if TOP + 10 <= one.y <= BOTTOM - 6 and not any(_meet(one, by) for by in placed))
+        placed.append(next(fitting, wanted))
+    return placed
+
+
+def _meet(one: Labelled, other: Labelled) -> bool:
+    """Whether two labels lie on each other, by what their letters take."""
+
+    def ends(label: Labelled) -> tuple[float, float]:
+        width = len(label.words) * LETTER
+        return (label.x - width, label.x) if label.anchor == "end" else (label.x, label.x + width)
+
+    (left, right), (from_, to) = ends(one), ends(other)
+    return abs(one.y - other.y) < LINE and left < to and from_ < right
 
 
 def _ticks(
@@ -147,8 +167,11 @@ def _ticks(
 ) -> Iterable[Tick]:
     low, high = reach
     inch = unit is Unit.INCH
-    lengths = [one * MM_PER_THOU for one in (5, 10, 20, 50, 100)] if inch else [0.1, 0.2, 0.5, 1.0, 2.0]
-    steps = {"cam": [1.0, 2.0, 5.0], "rockers": [0.02, 0.05, 0.1, 0.2]}.get(str(lever.kind), lengths)
+    thou = [one * MM_PER_THOU for one in (0.5, 1, 2, 5, 10, 20, 50, 100)]
+    lengths = thou if inch else [0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1.0, 2.0]
+    steps = {"cam": [0.1, 0.2, 0.5, 1.0, 2.0, 5.0], "rockers": [0.002, 0.005, 0.01, 0.02, 0.05, 0.1, 0.2]}.get(
+        str(lever.kind), lengths
+    )
     step = next((one for one in steps if (high - low) / one <= 7), steps[-1])
     for count in range(int(np.ceil(low / step - 1e-9)), int(np.floor(high / step + 1e-9)) + 1):
         yield Tick(at(count * step), amount(lever, count * step, unit) if count else "as it is")

@@ -22,6 +22,9 @@ from mockup.plans.room import reach_of
 POINTS = 60
 COARSE = 31
 """How finely is looked for what is clear, before the map is drawn about it."""
+CLOSER, CLOSE_ENOUGH = 4, 0.8
+"""How often it is looked closer [1], and from which share of its reach on it is close enough."""
+Reach = tuple[float, float]
 AROUND = 0.5
 """How much of its width is shown either side of what is clear."""
 
@@ -173,21 +176,34 @@ def room_map(many: Many, across: Lever, up: Lever, points: int = POINTS) -> Room
     )
 
 
-def _focused(many: Many, across: Lever, up: Lever) -> tuple[tuple[float, float], tuple[float, float]]:
-    """The reaches of two levers, narrowed to what is clear and to how it stands, with room about them."""
-    reaches = [reach_of(many, lever) for lever in (across, up)]
-    x, y = (_steps(reach, COARSE) for reach in reaches)
-    every_x, every_y = (grid.ravel() for grid in np.meshgrid(x, y))
-    clear = np.flatnonzero(many.clear({across: every_x, up: every_y}))
-    if not clear.size:
-        return reaches[0], reaches[1]
-    found = []
-    for reach, every in zip(reaches, (every_x, every_y), strict=True):
-        low, high = min(float(every[clear].min()), 0.0), max(float(every[clear].max()), 0.0)
-        step = (reach[1] - reach[0]) / (COARSE - 1)
-        about = max(AROUND * (high - low), 2 * step)
-        found.append((max(low - about, reach[0]), min(high + about, reach[1])))
-    return found[0], found[1]
+def _focused(many: Many, across: Lever, up: Lever) -> tuple[Reach, Reach]:
+    """The reaches of two levers, narrowed to what is clear and to how it stands, with room about them.
+
+    A region may be smaller than a step: where nothing is clear yet, it is looked closer about the best point.
+    """
+    whole = (reach_of(many, across), reach_of(many, up))
+    reaches, found = whole, False
+    for _ in range(CLOSER):
+        grids = tuple(_steps(reach, COARSE) for reach in reaches)
+        every = [grid.ravel() for grid in np.meshgrid(*grids)]
+        slack = np.nan_to_num(many.slack({across: every[0], up: every[1]}).min(axis=1), nan=-np.inf)
+        kept = np.flatnonzero(slack >= -SLACK)
+        found = found or bool(kept.size)
+        kept = kept if kept.size else np.array([int(np.argmax(slack))])
+        narrowed = tuple(_about(reach, one[kept]) for reach, one in zip(reaches, every, strict=True))
+        shares = [np.ptp(new) / np.ptp(old) for new, old in zip(narrowed, reaches, strict=True)]
+        reaches = (narrowed[0], narrowed[1])
+        if min(shares) > CLOSE_ENOUGH:
+            break
+    return reaches if found else whole
+
+
+def _about(reach: Reach, kept: Curve) -> Reach:
+    """A reach narrowed to some of its amounts and to how it stands, with room about them."""
+    low, high = min(float(kept.min()), 0.0), max(float(kept.max()), 0.0)
+    step = (reach[1] - reach[0]) / (COARSE - 1)
+    about = max(AROUND * (high - low), 2 * step)
+    return max(low - about, reach[0]), min(high + about, reach[1])
 
 
 def _steps(reach: tuple[float, float], points: int) -> Curve:

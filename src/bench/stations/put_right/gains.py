@@ -41,7 +41,13 @@ def sensitivity(request: HttpRequest, build_id: int) -> HttpResponse:
     bench = bench_or_404(build_id)
     form = ToleranceForm(bench.unit, request.GET if "stack" in request.GET else None, initial=_usual(bench.unit))
     many = Many(bench.report)
-    parts: dict[str, Any] = {"folder": "put_right/sensitivity", "tabs": TABS, "form": form, **_gains(bench, many)}
+    parts: dict[str, Any] = {
+        "folder": "put_right/sensitivity",
+        "wide_drawing": True,
+        "tabs": TABS,
+        "form": form,
+        **_gains(bench, many),
+    }
     parts["judged"] = bool(many.checks)
     # A hundred thousand engines of a large build take longer than a page may: they are drawn when asked for.
     if many.checks and form.is_bound and form.is_valid():

@@ -76,6 +76,7 @@ def the_map(request: HttpRequest, build_id: int) -> HttpResponse:
         return redirect(picked)
     parts: dict[str, Any] = {
         "folder": "put_right/map",
+        "wide_drawing": True,
         "tabs": TABS,
         "form": form,
         "count": len(many.checks),

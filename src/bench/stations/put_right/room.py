@@ -47,6 +47,7 @@ def room_to_move(request: HttpRequest, build_id: int) -> HttpResponse:
     found = (*lobe_rooms(many), *rooms(many))
     parts: dict[str, Any] = {
         "folder": "put_right/room_to_move",
+        "wide_drawing": True,
         "tabs": TABS,
         "bars": [_bar(bench, one) for one in found],
         "first": _first(bench, found),
