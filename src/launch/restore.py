@@ -82,6 +82,8 @@ def back(url: str) -> None:
     if not kept:
         raise BackupError("Nothing is kept that a restore replaced: it is kept for a day.")
     _swap(url, kept[-1], keep=True)
+    # The program may be another one since.
+    manage(shop_environment(url), "migrate", "--verbosity", "0")
     say(f"What was there before the restore of {_made(kept[-1]):%d %B, %H:%M} UTC is back.")
 
 

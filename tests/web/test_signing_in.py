@@ -260,6 +260,14 @@ def test_who_lets_others_in_is_asked_for_the_password_again_after_ten_minutes(wi
     assert "password-again" not in str(kept)
 
 
+def test_no_password_and_no_code_comes_back_in_the_page_that_keeps_what_was_typed(db):
+    secret = {"old": "brass-one", "password": "brass-two", "again": "brass-three", "password-again": "brass-four"}
+    posted = secret | {"code": "brass-five", "first_name": "Wilfred"}
+    answer = Client().post(reverse("me"), posted, headers={"Origin": "http://testserver"})
+    assert (answer.status_code, "Wilfred" in answer.content.decode()) == (401, True)
+    assert "brass" not in answer.content.decode()
+
+
 def test_a_password_that_was_changed_stands_on_the_owners_page(wilfred):
     client = Client()
     sign_in(client)

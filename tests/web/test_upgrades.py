@@ -13,7 +13,9 @@ from django.core.management.base import CommandError
 from django.db.migrations.recorder import MigrationRecorder
 
 from launch import application
+from launch.backup import back_up
 from launch.places import HOME
+from launch.restore import restore
 from tests.upgrades.__main__ import EDITED, FIRST_DAY
 from tests.upgrades.states import KEPT, brought_back, django, faults_of, refused_in_words, schema_of
 
@@ -60,6 +62,14 @@ _up_to_date(Path({str(tmp_path / "backups")!r}))
     (file,) = (tmp_path / "backups").iterdir()
     assert file.name.startswith("before-update-")
     assert file.stat().st_mode & 0o777 == 0o600
+
+
+def test_a_backup_of_an_earlier_version_is_restored_and_brought_up_to_date(another, new, tmp_path, monkeypatch):
+    monkeypatch.setenv("MOLE_STATE", str(tmp_path / "state"))
+    brought_back(KEPT / "e122001.dump", another)
+    back_up(another, tmp_path / "earlier.mole")
+    restore(another, tmp_path / "earlier.mole", replace=True)
+    assert schema_of(another) == new
 
 
 def digests():

@@ -167,8 +167,8 @@ def _ticks(
 ) -> Iterable[Tick]:
     low, high = reach
     inch = unit is Unit.INCH
-    thou = [one * MM_PER_THOU for one in (0.5, 1, 2, 5, 10, 20, 50, 100)]
-    lengths = thou if inch else [0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1.0, 2.0]
+    thou = [one * MM_PER_THOU for one in (0.1, 0.2, 0.5, 1, 2, 5, 10, 20, 50, 100)]
+    lengths = thou if inch else [0.002, 0.005, 0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1.0, 2.0]
     steps = {"cam": [0.1, 0.2, 0.5, 1.0, 2.0, 5.0], "rockers": [0.002, 0.005, 0.01, 0.02, 0.05, 0.1, 0.2]}.get(
         str(lever.kind), lengths
     )

@@ -13,7 +13,8 @@ from django.http import HttpRequest, HttpResponse, HttpResponseForbidden
 from django.shortcuts import render
 from django.views.csrf import csrf_failure
 
-NEVER_SHOWN = ("csrfmiddlewaretoken", "password", "password1", "password2", "old_password", "new_password1")
+NEVER_SHOWN = ("csrfmiddlewaretoken", "password", "again", "old", "password-again", "code")
+"""Fields of forms that are no part of the page that keeps what was typed: tokens, passwords, codes."""
 
 
 def _waits() -> HttpResponse:
