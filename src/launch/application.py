@@ -81,7 +81,7 @@ def _up_to_date(backups: Path | None = None) -> None:
     ``backups``: where it is backed up before, if there is anything in it. Raises CommandError for newer data.
     """
     refuse_newer(connections[DEFAULT_DB_ALIAS])
-    # A connection of its own: the lock lasts as long as it does, whatever becomes of the server.
+    # A connection of its own: the lock lasts as long as it does, and ends if the server is killed.
     waiting = connections.create_connection(DEFAULT_DB_ALIAS)
     try:
         with waiting.cursor() as cursor:

@@ -88,7 +88,7 @@ def back_up(url: str, file: Path) -> None:
 
 
 def _dumped(url: str, dump: Path) -> dict[str, int]:
-    """Write the dump, and count the lines of each table at the same moment, whoever writes meanwhile."""
+    """Write the dump, and count the lines of each table at the same moment, even while others write."""
     options = [f"--exclude-schema={schema}" for schema in NOT_BACKED_UP]
     try:
         with psycopg.connect(url) as connection:
@@ -164,5 +164,5 @@ def _checksum(path: Path) -> str:
 
 
 def say(what: str) -> None:
-    """Tell whoever waits what is being done."""
+    """Say on standard error what is being done."""
     print(what, file=sys.stderr, flush=True)

@@ -10,7 +10,7 @@ def main() -> None:
     """Print them."""
     django.setup()
     loader = MigrationLoader(None, ignore_no_migrations=True)
-    # Two that are no more: data of before one of them is put right, data of before the other refused in words.
+    # Two that were replaced: data from before the first is repaired, data from before the second is refused in words.
     for app, name in sorted({*(loader.disk_migrations or {}), SHELF_BEFORE, FIRST_DAY}):
         print(f"{app}.{name}")
 

@@ -5,12 +5,10 @@ import re
 from dataclasses import replace
 from pathlib import Path
 
-import jsonschema
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from launch.schema import SCHEMA_PATH, schema_text
 from mockup.changes.change import Change
 from mockup.changes.kind import ChangeKind
 from mockup.engine.cam import CamCard, Duration, LobeCard
@@ -240,83 +238,6 @@ def test_a_thickness_that_is_none_is_refused_at_its_place(value, words):
 def test_a_limit_edited_twice_is_refused():
     edit = {"limit": "face_intake", "value": 0.09}
     assert "edited twice" in faults_of(data(margins={"sheet": "street", "edits": [edit, edit]}))["margins.edits"]
-
-
-def test_the_schema_in_the_documentation_is_the_one_the_program_reads_by():
-    assert SCHEMA_PATH.read_text() == schema_text(), "run: python -m launch.schema"
-
-
-def test_the_schema_takes_what_is_written_and_refuses_what_is_not():
-    validator = jsonschema.Draft202012Validator(json.loads(SCHEMA_PATH.read_text()))
-    for example in (data(), json.loads(EXAMPLE.read_text()), job_data(twelve())):
-        validator.validate(json.loads(json.dumps(example)))
-    for bad in (data(version=3), data(colour="red"), data(unit="furlong")):
-        assert not validator.is_valid(bad)
-
-
-WRONG = (None, "", -1, 0, 1e9, -1e9, 1.5, True, "x", "0.1", "5 mm", "-5 mm", [], {}, 99, "A" * 300)
-
-
-def with_one_part_changed(whole):
-    """The same file many times, a part of it another thing each time."""
-
-    def paths(node, path=()):
-        children = node.items() if isinstance(node, dict) else enumerate(node[:2]) if isinstance(node, list) else ()
-        for key, child in children:
-            yield (*path, key)
-            yield from paths(child, (*path, key))
-
-    for path in paths(whole):
-        for wrong in WRONG:
-            other = json.loads(json.dumps(whole))
-            node = other
-            for key in path[:-1]:
-                node = node[key]
-            node[path[-1]] = wrong
-            yield path, other
-
-
-def test_the_schema_refuses_nothing_that_the_reader_takes_and_little_less():
-    """What it cannot say: mock-ups and instruments that are not there, and bounds that a record's own rules set."""
-    validator = jsonschema.Draft202012Validator(json.loads(SCHEMA_PATH.read_text()))
-    too_strict, too_lax, count = [], [], 0
-    for at, (path, other) in enumerate(with_one_part_changed(json.loads(EXAMPLE.read_text()))):
-        if at % 7:
-            continue
-        count += 1
-        by_schema = validator.is_valid(other)
-        try:
-            read_job(json.dumps(other))
-        except FaultsError:
-            too_lax += [path] if by_schema else []
-        else:
-            too_strict += [] if by_schema or path in (("deck", 0, "clearance"), ("deck", 1, "clearance")) else [path]
-    assert too_strict == []
-    assert len(too_lax) < 0.12 * count, too_lax
-
-
-@pytest.mark.parametrize(
-    ("path", "wrong"),
-    [
-        (("engine", "cylinders"), 40),
-        (("engine", "bore"), 0),
-        (("engine", "stroke"), "-3 in"),
-        (("engine", "pin_offset"), 400),
-        (("clay", 0, "cylinder"), 0),
-        (("clay", 0, "valve"), 9),
-        (("margins", "sheet"), "none such"),
-    ],
-)
-def test_the_schema_knows_bounds_and_names(path, wrong):
-    validator = jsonschema.Draft202012Validator(json.loads(SCHEMA_PATH.read_text()))
-    other = json.loads(EXAMPLE.read_text())
-    node = other
-    for key in path[:-1]:
-        node = node[key]
-    node[path[-1]] = wrong
-    assert not validator.is_valid(other)
-    with pytest.raises(FaultsError):
-        read_job(json.dumps(other))
 
 
 def test_the_example_in_the_documentation_is_read_and_judged():

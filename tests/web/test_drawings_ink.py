@@ -1,4 +1,4 @@
-"""Drawings outside a browser: every label is as black in the PDF and in SVG files as it is by itself.
+"""Drawings outside a browser: every label is as black in the PDF and in SVG files as it is alone.
 
 The second renderer: WeasyPrint sets a drawing, PDFium makes pixels of it.
 """

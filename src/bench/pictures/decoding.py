@@ -25,7 +25,7 @@ MOST_BYTES = 30_000_000
 MOST_PIXELS = {"JPEG": 70_000_000, "MPO": 70_000_000, "PNG": 24_000_000, "WEBP": 12_000_000, "HEIF": 24_000_000}
 """By type: a JPEG is read in at a part of its size, the others are unpacked whole."""
 MOST_PROGRESSIVE = 16_000_000
-"""Pixels of a JPEG that is stored in passes: all of it is held at once, whatever size it is read in at."""
+"""Pixels of a JPEG that is stored in passes: all of it is held at once, at every size it is read in at."""
 READ_IN_HALF = 24_000_000
 """A JPEG of more pixels is read in at half its size each way."""
 BAND_PX = 256

@@ -137,7 +137,7 @@ def picture_file(request: HttpRequest, build_id: int, picture_id: int, size: str
     """One picture's bytes: another shop's, and a removed one, are not there."""
     picture = get_object_or_404(Picture, pk=picture_id, build__pk=build_id, removed_at=None)
     file = picture.small if size == "small" else picture.file
-    # Whoever is signed in keeps it, and asks each time whether they still may; its name is of this content alone.
+    # The browser keeps it, and asks each time whether it still may; its name is of this content alone.
     mark = f'"{sha256(str(file.name).encode()).hexdigest()[:32]}"'
     answer = get_conditional_response(request, etag=mark) or HttpResponse(bytes_of(file), content_type="image/jpeg")
     answer["ETag"] = mark

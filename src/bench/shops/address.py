@@ -10,7 +10,7 @@ def client_address(request: HttpRequest) -> str:
     """The address of who asks.
 
     Where a proxy of ``settings.PROXIES`` asks for them, the last address in its ``X-Forwarded-For`` that is no such
-    proxy: whatever stands before it may be made up.
+    proxy: the addresses before it may be made up.
     """
     here: str = request.META.get("REMOTE_ADDR", "")
     if here not in settings.PROXIES:

@@ -1,7 +1,7 @@
 """Who lets others in is asked for the password again, where it was not given within the last ten minutes."""
 
 import time
-from collections.abc import Callable, Iterable
+from collections.abc import Callable
 from functools import wraps
 from typing import Any
 
@@ -14,6 +14,7 @@ from django.views.decorators.debug import sensitive_post_parameters
 from bench.shops.access import View, person_of
 from bench.shops.once import repeatable
 from bench.shops.session_age import PROVED
+from bench.shops.signed_out import fields_but
 
 GOOD_FOR_S = 600
 FIELD = "password-again"
@@ -40,7 +41,7 @@ def _proved(request: HttpRequest) -> bool:
         return True
     person = person_of(request)
     password = request.POST.get(FIELD, "")
-    # By way of authenticate: whoever guesses here is counted as at the door.
+    # By way of authenticate: a guess here counts as one at the sign-in page does.
     if password and authenticate(request, username=person.username, password=password) == person:
         request.session[PROVED] = int(time.time())
         return True
@@ -48,13 +49,8 @@ def _proved(request: HttpRequest) -> bool:
 
 
 def _ask(request: HttpRequest) -> HttpResponse:
-    kept: Iterable[tuple[str, str]] = [
-        (name, text)
-        for name, texts in request.POST.lists()
-        for text in texts
-        if name not in ("csrfmiddlewaretoken", FIELD)
-    ]
-    wrong = FIELD in request.POST
+    kept = fields_but(request, ("csrfmiddlewaretoken", FIELD))
+    wrong = "That is not your password." if FIELD in request.POST else ""
     repeatable(request)
     shown = {"kept": kept, "address": request.get_full_path(), "wrong": wrong}
     return render(request, "shops/password_again.html", shown, status=422 if wrong else 200)

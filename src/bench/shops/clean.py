@@ -18,12 +18,12 @@ class HeadersMiddleware:
 
     def __call__(self, request: HttpRequest) -> HttpResponse:
         """Answer the request."""
-        for kept in (request.COOKIES, request.META):
-            of_a_browser = [name for name in kept if kept is request.COOKIES or name.startswith("HTTP_")]
-            for name in of_a_browser:
-                # Of the cookies as they were sent nothing is read: they have been taken apart already.
-                if name != "HTTP_COOKIE" and not kept[name].isprintable():
-                    del kept[name]
+        # The cookies are taken apart here; their header is not read again.
+        for name in [name for name, value in request.COOKIES.items() if not value.isprintable()]:
+            del request.COOKIES[name]
+        headers = {name: value for name, value in request.META.items() if name.startswith("HTTP_")}
+        for name in [name for name, value in headers.items() if not value.isprintable() and name != "HTTP_COOKIE"]:
+            del request.META[name]
         return self.get_response(request)
 
 

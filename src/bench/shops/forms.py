@@ -108,7 +108,7 @@ class NewPasswordForm(PasswordMixin):
     def clean_old(self) -> str:
         """The password as it is."""
         old: str = self.cleaned_data["old"]
-        # By way of authenticate: whoever guesses here is counted as at the door.
+        # By way of authenticate: a guess here counts as one at the sign-in page does.
         if authenticate(self.request, username=self.person.username, password=old) != self.person:
             raise ValidationError("That is not the password as it is now.")
         return old

@@ -109,7 +109,7 @@ class Pass(models.Model):
 class Device(models.Model):
     """A browser that somebody signed in with and that is theirs: only the digest of its cookie is kept.
 
-    Whoever guesses their password elsewhere does not lock them out here. ``failures``: wrong passwords here since the
+    Wrong passwords from elsewhere do not lock them out here. ``failures``: wrong passwords here since the
     last right one.
     """
 

@@ -41,7 +41,7 @@ def found(token: str) -> Pass | None:
     if one is None or (one.kind == Pass.Kind.FIRST and Shop.objects.exists()):
         return None
     if one.made_by is not None and not (one.made_by.is_active and one.made_by.is_owner):
-        return None  # whoever let them in may do so no more
+        return None  # its maker may not invite any longer
     return one
 
 

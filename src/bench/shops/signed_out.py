@@ -4,7 +4,7 @@ A field of a sheet gets 401 and waits in its page (entry.js). A whole form comes
 with a link to sign in in another tab and a button to send it again. So does one whose token is of before that.
 """
 
-from collections.abc import Callable
+from collections.abc import Callable, Container
 from typing import Any
 from urllib.parse import urlsplit
 
@@ -22,9 +22,17 @@ def _waits() -> HttpResponse:
     return HttpResponse("Signed out.", status=401, headers={"HX-Reswap": "none"})
 
 
+def fields_but(request: HttpRequest, left_out: Container[str]) -> list[tuple[str, str]]:
+    """The fields of a form that was sent, name and text, to be sent again by a page; some are left out."""
+    return [(name, text) for name, texts in request.POST.lists() for text in texts if name not in left_out]
+
+
 def _again(request: HttpRequest, status: int) -> HttpResponse:
-    kept = [(name, text) for name, texts in request.POST.lists() for text in texts if name not in NEVER_SHOWN]
-    context = {"kept": kept, "address": request.get_full_path(), "files": bool(request.FILES)}
+    context = {
+        "kept": fields_but(request, NEVER_SHOWN),
+        "address": request.get_full_path(),
+        "files": bool(request.FILES),
+    }
     return render(request, "shops/again.html", context, status=status)
 
 

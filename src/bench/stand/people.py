@@ -144,7 +144,7 @@ def _changed_person(request: HttpRequest, owner: Person, shop: Shop) -> str:
 
 
 def _end_all(person: Person, by: Person) -> None:
-    """End whatever somebody comes in by, or lets others in by."""
+    """End what somebody comes in by: sessions, devices, keys; and what they let others in by."""
     end_sessions(person)
     person.devices.all().delete()
     for key in alive(person):

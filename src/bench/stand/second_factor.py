@@ -15,6 +15,7 @@ from bench.shops.asked_again import password_again
 from bench.shops.second_factor import begin, confirm, has_factor, take_off
 
 IN_FOURS = 4
+WRONG = "That code is not right. Is the clock of the authenticator right? Wait for the next code."
 
 
 @never_cache
@@ -38,6 +39,6 @@ def second_factor(request: HttpRequest) -> HttpResponse:
             "secret": " ".join(secret[at : at + IN_FOURS] for at in range(0, len(secret), IN_FOURS)),
             # Made of the authenticator's address by a library that writes a path and nothing typed.
             "drawn": mark_safe(segno.make(device.config_url).svg_inline(scale=5, border=4, light="white")),  # noqa: S308
-            "wrong": "confirm" in request.POST,
+            "wrong": WRONG if "confirm" in request.POST else "",
         }
     return render(request, "shops/second_factor.html", shown, status=422 if shown.get("wrong") else 200)

@@ -82,7 +82,7 @@ def readings_in(tables: Iterable[Table], job: Job) -> Understood:
         columns = [understood(heading) for heading in table.headings]
         names = [column.name for column in columns]
         # A clearance of a deck and of a valve, a gap in words and as a length, are two columns each; two of one
-        # heading are one too many. A row that fills two of one name is refused by itself.
+        # heading are one too many. A row that fills two of one name is refused alone.
         plain = [" ".join(column.heading.lower().split()) for column in columns]
         twice = sorted({heading for heading in plain if heading and plain.count(heading) > 1})
         if twice:

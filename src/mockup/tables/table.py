@@ -22,7 +22,7 @@ LONGEST_TEXT = 2_000_000
 MOST_LINES = 20_000
 """Lines of a file, empty ones and comments among them."""
 LINES_BEFORE_HEADINGS = 10
-"""So far down the headings are looked for: titles may stand above them."""
+"""So far down the headings are looked for: there may be titles above them."""
 _SEPARATOR = re.compile(r"sep=(.)\r?\n")
 """The first line of a file that says itself what parts its cells, as some spreadsheets write it."""
 DELIMITERS = ("\t", ";", ",")
@@ -48,7 +48,7 @@ def to_csv(table: Table) -> str:
 
 
 def from_csv(text: str, name: str = "") -> Table:
-    """The table in comma-, semicolon- or tab-separated text; titles may stand above its heading.
+    """The table in comma-, semicolon- or tab-separated text; there may be titles above its heading.
 
     Raises FaultsError where there is none, or it is too large.
     """

@@ -44,7 +44,7 @@ def to_workbook(report: Report) -> bytes:
     Every formula comes with what it works out to, for viewers that work nothing out.
     """
     out = io.BytesIO()
-    # What somebody typed is never a formula or a link, whatever it begins with.
+    # What somebody typed is never a formula or a link, even if it begins with = or http.
     plain = {"in_memory": True, "strings_to_formulas": False, "strings_to_urls": False, "strings_to_numbers": False}
     with Workbook(out, plain) as book:
         book.set_properties({"title": _clean(report.job.name), "author": "Astute Mole"})
