@@ -18,13 +18,7 @@ IN, OK, NO, GONE, OVER, BAD, WRONG, METHOD, DONE = 302, 200, 403, 404, 410, 400,
 MATRIX = {
     ("stand", "get"): (False, IN, OK, OK, OK),
     ("sign-in", "get"): (False, OK, IN, IN, IN),
-    ("sign-in-code", "get"): (
-        False,
-        IN,
-        IN,
-        IN,
-        IN,
-    ),  # without a password it leads to the sign-in page: test_signing_in.py
+    ("sign-in-code", "get"): (False, IN, IN, IN, IN),  # after a password: test_signing_in.py
     ("sign-in-code", "post"): (False, IN, IN, IN, IN),
     ("second-factor", "get"): (False, IN, OK, OK, OK),
     ("second-factor", "post"): (False, IN, OK, OK, OK),
