@@ -14,7 +14,7 @@ def on_a_database(measure: Callable[[], int]) -> int:
         os.environ |= {
             "DATABASE_URL": cluster.url,
             "SECRET_KEY": "only-here",
-            "DJANGO_SETTINGS_MODULE": "bench.settings.test",
+            "DJANGO_SETTINGS_MODULE": "web.settings.test",
         }
         import django
 

@@ -10,4 +10,4 @@ def floor(request: HttpRequest, size: int) -> HttpResponse:
     return HttpResponse("x" * size, headers={"Content-Encoding": "identity"})
 
 
-urlpatterns = [path("floor/<int:size>/", floor), path("", include("bench.urls"))]
+urlpatterns = [path("floor/<int:size>/", floor), path("", include("web.urls"))]

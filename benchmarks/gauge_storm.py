@@ -131,7 +131,7 @@ def _page(port: int, bench: Bench, total: int, *, rough: bool) -> None:
         build = bench.builds[bench.saved // OF_A_BUILD]
         page = f"/builds/{build}/deck/"
         line = {"token": told["token"], "page": page, "field": "deck-1", "text": told["text"], "unit": "in"}
-        status, content = send(f"/builds/{build}/lines/", {"page": page, "lines": [line]})
+        status, content = send(f"/builds/{build}/entries/", {"page": page, "lines": [line]})
         assert status == 200, (status, content[:300])
         assert json.loads(content)["fates"][0]["why"] == "", content[:300]
         ask("/gauge/done/", number=str(told["number"]))
@@ -179,8 +179,8 @@ def _made(each: int) -> list[Bench]:
     from django.test import Client
     from django_scopes import scope
 
-    from bench.shops.program_keys import make_key
     from tests import making_rows
+    from web.shops.program_keys import make_key
 
     found = []
     for number in range(GAUGES):
@@ -232,10 +232,9 @@ def _measure() -> int:
 
 
 def _told(benches: list[Bench], calm: list[float], killed: list[str], seconds: float) -> int:
+    from bench.builds.models import Entry
     from django.db import connection
     from django_scopes import scopes_disabled
-
-    from bench.builds.models import Entry
 
     # Cut with the others.
     connection.close()

@@ -1,5 +1,5 @@
 """The demo's application with the floor beside it, for the load of many people."""
 
-from bench.settings.demo import *  # noqa: F403
+from web.settings.demo import *  # noqa: F403
 
 ROOT_URLCONF = "benchmarks.floor_urls"

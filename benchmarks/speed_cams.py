@@ -1,4 +1,4 @@
-"""Speed before buying: 50 cams in 16 valves, room to move, a map of two levers, a what-if as it is typed.
+"""Speed before buying: 50 cams in 16 valves, room to move, a map of two levers, a what-if while it is typed.
 
 Each against what a good programmer would write for the same answer: NumPy over the crank, a plain loop over cams,
 valves and settings. Both run in turns in one process; medians, with the spread of the ratio.
@@ -16,21 +16,20 @@ import numpy as np
 sys.path.insert(0, str(Path(__file__).parents[1]))
 
 from benchmarks.timing import finish, report
-from mockup.changes.change import Change
-from mockup.changes.kind import ChangeKind
+from mockup.changes.change import Change, ChangeKind
 from mockup.engine.cam import CamCard, Duration, LobeCard
 from mockup.engine.camshaft import Camshaft
 from mockup.engine.valves import Place, Side
 from mockup.evaluate import evaluate
+from mockup.fit.approach import NEAR_OVERLAP_DEG, Setting, approach_of
+from mockup.fit.cam_report import cam_sides
+from mockup.plans.batch import Batch
 from mockup.plans.levers import Lever
 from mockup.plans.lobe_room import lobe_rooms
-from mockup.plans.many import Many
 from mockup.plans.room import rooms
 from mockup.plans.room_map import room_map
 from mockup.plans.what_if import WhatIf, curve_changes, effects_of, supposed, train_of
 from mockup.plans.which_cam import TRIED_DEG, Candidate, which_cam
-from mockup.readings.approach import NEAR_OVERLAP_DEG, Setting, approach_of
-from mockup.readings.cam import cam_sides
 from mockup.readings.sweep import SweepReading
 from tests.making import CARD, engine, inclined, job, short_eight, thou, twelve
 
@@ -80,7 +79,7 @@ tried = [Candidate(key=str(at), cam=cam(280 + at, 210 + at / 2)) for at in range
 
 
 def plainly() -> list[tuple[float, list[bool]]]:
-    """Of every cam the tightest daylight, and at which advances it is clear: every valve and advance by itself."""
+    """Return each cam's tightest margin and its clear advances, one valve and advance at a time."""
     found = []
     places = [(side, thou(215 + c)) for c in four.cylinder_numbers for side in Side for _ in (1, 2)]
     needs = {Side.INTAKE: thou(80), Side.EXHAUST: thou(100)}
@@ -104,7 +103,7 @@ report("50 cams x 16 valves, with U, windows, reliefs, gasket", fast, 0.150)
 print(f"{'  the same figures without U, in a loop over NumPy':<52} {slow * 1000:8.0f} ms   {words}")
 
 big = evaluate(replace(twelve(), cam_card=CARD))
-many = Many(big)
+many = Batch(big)
 pair = Lever(ChangeKind.CAM), Lever(ChangeKind.GASKET)
 
 
@@ -134,7 +133,7 @@ fast, slow, words = in_turns(lambda: room_map(many, *pair), plain_map, rounds=5)
 report("map of 60 x 60, 12 cylinders of 4 valves, all checks", fast, 0.150)
 print(f"{'  faces alone, U not carried, in a plain loop':<52} {slow * 1000:8.0f} ms   {words}")
 
-eight = Many(evaluate(short_eight()))
+eight = Batch(evaluate(short_eight()))
 
 
 def page() -> None:
@@ -153,7 +152,7 @@ typed = iter(range(1, 1000))
 
 
 def live() -> None:
-    """One change of the what-if as it is typed, another one each time; the report before is kept."""
+    """One change of the what-if while it is typed, another one each time; the report before is kept."""
     changes = (
         Change(key="c", kind=ChangeKind.CAM, amount=next(typed) / 37),
         Change(key="r", kind=ChangeKind.RELIEF, side=Side.INTAKE, amount=0.2),
@@ -167,5 +166,5 @@ live()
 began = time.perf_counter()
 for _ in range(15):
     live()
-report("a what-if as it is typed, 8 cylinders", (time.perf_counter() - began) / 15, 0.060)
+report("a what-if while it is typed, 8 cylinders", (time.perf_counter() - began) / 15, 0.060)
 sys.exit(finish())

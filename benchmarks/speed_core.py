@@ -7,8 +7,8 @@ sys.path.insert(0, str(Path(__file__).parents[1]))
 
 from benchmarks.timing import finish, median_seconds, report
 from mockup.evaluate import evaluate
-from mockup.jobfile.read import read_job
-from mockup.jobfile.write import write_job
+from mockup.formats.job_read import read_job
+from mockup.formats.job_write import write_job
 from tests.making import twelve
 
 job = twelve()

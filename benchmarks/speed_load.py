@@ -75,7 +75,7 @@ def _prints(port: int, session: str, builds: list[int], until: float, times: Tim
     while time.monotonic() < until:
         began, status = time.perf_counter(), 0
         while status != 200 and time.monotonic() < until:
-            # Another address each time: nothing is had from the sheet before.
+            # Another address each time, so that nothing comes from the last sheet.
             status, _, _ = _ask(port, session, f"/builds/{builds[at % len(builds)]}/sheet.pdf?{at}")
             if status not in (200, 202):
                 times.wrong.append(f"{status} for a sheet")
@@ -111,11 +111,11 @@ def _measure() -> int:
     from django.test import Client
     from django_scopes import scope
 
-    from bench.builds.models import Build
-    from bench.builds.seed import seed
     from launch.places import free_port
     from launch.web import Server, environment_for
     from tests import making_rows
+    from web.builds.models import Build
+    from web.builds.seed import seed
 
     call_command("migrate", verbosity=0)
     owner = making_rows.person("person-0")

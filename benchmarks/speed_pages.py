@@ -15,9 +15,9 @@ def _measure() -> int:
     from django.urls import reverse
     from django_scopes import scope
 
-    from bench.builds.models import Entry
     from tests import making_rows
     from tests.web import BUILD_PAGES
+    from web.builds.models import Entry
 
     call_command("migrate", verbosity=0)
     person = making_rows.person()
@@ -37,8 +37,8 @@ def _measure() -> int:
         report(
             f"page {name}, 16 valves, 304 indicator readings", median_seconds(lambda a=address: client.get(a)), 0.150
         )
-    stand = reverse("stand")
-    report("the stand", median_seconds(lambda: client.get(stand)), 0.150)
+    builds_list = reverse("builds")
+    report("the list of builds", median_seconds(lambda: client.get(builds_list)), 0.150)
     return finish()
 
 

@@ -18,19 +18,18 @@ sys.path.insert(0, str(Path(__file__).parents[1]))
 import numpy as np
 
 from benchmarks.timing import finish, median_seconds, ratio, report
-from mockup.changes.change import Change
-from mockup.changes.kind import ChangeKind
+from mockup.changes.change import Change, ChangeKind
 from mockup.checks.check import Kind
 from mockup.engine.gasket import FinalGasket
 from mockup.engine.valves import Place, Side
 from mockup.evaluate import evaluate
+from mockup.fit.approach import Setting
+from mockup.fit.shifts import shifts
+from mockup.plans.batch import Batch
 from mockup.plans.levers import ShopLimits
-from mockup.plans.many import Many
 from mockup.plans.remedies import remedies
 from mockup.plans.sensitivity import Tolerances, tolerance_stack
 from mockup.plans.what_if import WhatIf, curve_changes, effects_of, supposed, train_of
-from mockup.readings.approach import Setting
-from mockup.readings.shifts import shifts
 from mockup.readings.sweep import SweepReading
 from tests.making import CARD, engine, inclined, job, short_eight, thou, twelve
 
@@ -194,6 +193,6 @@ def what_if_swept() -> None:
 
 
 report("the same, 16 valves swept, 304 indicator readings, a card's cam", median_seconds(what_if_swept), 0.060)
-many = Many(plain)
+many = Batch(plain)
 report("tolerance stack, 100,000 draws, 32 checks", median_seconds(lambda: tolerance_stack(many, Tolerances()), 5), 1.0)
 sys.exit(finish())

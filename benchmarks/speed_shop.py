@@ -75,9 +75,9 @@ def _measure() -> int:
     from django.urls import reverse
     from django_scopes import scope
 
-    from bench.builds.models import Build
-    from bench.builds.seed import seed
     from tests import making_rows
+    from web.builds.models import Build
+    from web.builds.seed import seed
 
     settings.ROOT_URLCONF = "benchmarks.floor_urls"
     call_command("migrate", verbosity=0)
@@ -92,7 +92,7 @@ def _measure() -> int:
         clients[count] = Client()
         clients[count].force_login(person)
     with connection.cursor() as cursor:
-        cursor.execute("VACUUM ANALYZE")  # as the database does by itself within minutes
+        cursor.execute("VACUUM ANALYZE")  # as the database does on its own within minutes
 
     def get(count: int, address: str) -> Callable[[], int]:
         return lambda: len(clients[count].get(address, headers=PACKED).content)
@@ -102,11 +102,11 @@ def _measure() -> int:
     works: dict[tuple[str, int], Callable[[], int]] = {}
     for count in (FEW, MANY):
         works |= {
-            ("stand", count): get(count, reverse("stand")),
-            ("stand, by daylight, page 3", count): get(count, reverse("stand") + "?order=tight&page=3"),
-            ("stand, searched", count): get(count, reverse("stand") + "?q=inline+six"),
+            ("stand", count): get(count, reverse("builds")),
+            ("stand, by margin, page 3", count): get(count, reverse("builds") + "?order=tight&page=3"),
+            ("stand, searched", count): get(count, reverse("builds") + "?q=inline+six"),
             ("a build page", count): get(count, deck[count]),
-            ("a saving", count): _save_line(clients[count], deck[count], reverse("lines", args=[builds[count]])),
+            ("a saving", count): _save_line(clients[count], deck[count], reverse("entries", args=[builds[count]])),
             ("a saving, the whole page", count): _save_page(clients[count], deck[count]),
         }
     works |= {
@@ -159,7 +159,7 @@ def _told(times: Times, clocks: Times, sizes: dict[tuple[str, int], int]) -> int
         missed += value > most
         print(f"{words:<60}{value:>8.2f}   at most {most:g}: {'MISSED' if value > most else 'kept'}")
 
-    for name in ("stand", "stand, by daylight, page 3", "stand, searched", "a build page", "a saving"):
+    for name in ("stand", "stand, by margin, page 3", "stand, searched", "a build page", "a saving"):
         flat = statistics.median(clocks[name, MANY]) / statistics.median(clocks[name, FEW])
         bound(f"{name}: {MANY:,} builds against {FEW}", flat, FLAT)
     saving = statistics.median(times["a saving", MANY]) / statistics.median(times["floor of a saving", MANY])

@@ -49,7 +49,7 @@ def ratio(name: str, seconds: float, slow_seconds: float) -> None:
 
 
 def finish() -> int:
-    """The exit code of a script: 1 where a budget was missed, which is said once more."""
+    """Return a script's exit code: 1 if a budget was missed, which is printed again."""
     for name in _missed:
         print(f"missed: {name}")
     return min(len(_missed), 1)

@@ -1,11 +1,11 @@
 """The one factory of test data: small jobs of a made-up engine, and shops with people and builds."""
 
+from collections.abc import Iterable
 from dataclasses import replace
 from decimal import Decimal
 from typing import Any
 
-from mockup.changes.change import Change
-from mockup.changes.kind import ChangeKind
+from mockup.changes.change import Change, ChangeKind
 from mockup.engine.block import Engine, Layout
 from mockup.engine.cam import CamCard, Duration, LobeCard
 from mockup.engine.camshaft import Camshaft
@@ -13,12 +13,13 @@ from mockup.engine.gasket import FinalGasket, GasketState
 from mockup.engine.mockup import DialTurns, Lifters, MockUp, Overlap, Springs
 from mockup.engine.valves import Place, Relief, Side, ValveRow
 from mockup.job import Job
-from mockup.limits.margins import Edit, LimitName
-from mockup.limits.sheets import READY_MADE
+from mockup.limits.limit_set import Edit, LimitName
+from mockup.limits.schools import READY_MADE
 from mockup.quantity.value import Unit
-from mockup.reading_kinds import READING_KINDS
 from mockup.readings.clay import ClayReading, Gap
 from mockup.readings.deck import CrownSpot, DeckReading, Pushed
+from mockup.readings.kinds import READING_KINDS
+from mockup.readings.record import Reading
 from mockup.readings.volumes import Known, VolumePart, VolumeReading
 
 
@@ -101,7 +102,7 @@ def job(**changes: Any) -> Job:
         "name": "Test two",
         "unit": Unit.INCH,
         "engine": engine(),
-        "sheet": READY_MADE["street"],
+        "limits": READY_MADE["street"],
         "final_gasket": FinalGasket(compressed_mm=thou(36), bore_mm=97.0),
         "mockups": (mockup(),),
         "deck": (deck(1, 4), deck(2, 5)),
@@ -160,12 +161,12 @@ def short_eight(**changes: Any) -> Job:
     """Eight cylinders by the street sheet, a card's cam, ratio and quench windows: intakes short, exhausts close."""
     rows = {"intake": inclined(12.0), "exhaust": inclined(12.0), "rocker_ratio": 1.5}
     eight = engine(cylinders=8, **rows)
-    sheet = READY_MADE["street"].edited(
+    limits = READY_MADE["street"].edited(
         {LimitName.RATIO_LOW: Edit(9.3), LimitName.RATIO_HIGH: Edit(10.4), LimitName.QUENCH_HIGH: Edit(thou(60))}
     )
     plain: dict[str, Any] = {
         "engine": eight,
-        "sheet": sheet,
+        "limits": limits,
         "cam_card": CARD,
         "deck": tuple(deck(cylinder, 5) for cylinder in eight.cylinder_numbers),
         "clay": tuple(
@@ -175,3 +176,10 @@ def short_eight(**changes: Any) -> Job:
         ),
     }
     return job(**(plain | changes))
+
+
+def with_readings(job: Job, **lists: Iterable[Reading]) -> Job:
+    """The job with the readings of some kinds replaced; keys are list names of the job file."""
+    others = {kind.listed: job.of(kind.core) for kind in READING_KINDS}
+    assert set(lists) <= set(others)
+    return replace(job, readings=tuple(one for found in (others | lists).values() for one in found))

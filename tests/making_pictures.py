@@ -8,10 +8,10 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django_scopes import scopes_disabled
 from PIL import Image
 
-import bench.demo
-from bench.pictures.models import Picture
+import web.demo
+from web.pictures.models import Picture
 
-CUT_CLAY = (Path(bench.demo.__file__).with_name("cut_clay.jpg")).read_bytes()
+CUT_CLAY = (Path(web.demo.__file__).with_name("cut_clay.jpg")).read_bytes()
 
 
 def upload(data=CUT_CLAY, name="IMG_0042.JPG"):

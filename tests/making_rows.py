@@ -5,21 +5,21 @@ from typing import Any
 
 from django_scopes import scope, scopes_disabled
 
-from bench.builds import services
-from bench.builds.kinds import item_of, record_of
-from bench.builds.models import Build, Entry, MockUp
-from bench.shops.models import Person, Shop
 from mockup.engine.block import Engine
 from mockup.engine.gasket import FinalGasket
 from mockup.engine.mockup import MockUp as CoreMockUp
 from mockup.engine.valves import Place, Side
-from mockup.quantity.fields import Held, flat, flat_fields, from_flat
+from mockup.quantity.fields import FieldInfo, flat, flat_fields, from_flat
 from mockup.quantity.typed import parse_firing_order
 from mockup.readings.clay import ClayReading
 from mockup.readings.deck import DeckReading
 from mockup.readings.volumes import VolumePart, VolumeReading
 from tests.making import mockup as careful_mockup
 from tests.making import thou
+from web.builds import services
+from web.builds.entry_kinds import item_of, record_of
+from web.builds.models import Build, Entry, MockUp
+from web.shops.models import Person, Shop
 
 
 def person(username: str = "clementine", shop_name: str = "Saltmarsh", role: str = Person.Role.MEMBER) -> Person:
@@ -42,7 +42,7 @@ def build(by: Person, **changes: Any) -> Build:
         return save(Build(), by, **(plain | changes))
 
 
-def _held(held: Held, value: Any) -> Any:
+def _held(held: FieldInfo, value: Any) -> Any:
     if held.name == "firing_order":
         return parse_firing_order(value)
     return held.holds(value) if issubclass(held.holds, StrEnum) else value

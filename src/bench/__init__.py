@@ -1,1 +1,4 @@
-"""The web application: a Django project round the core in ``mockup``."""
+"""The old name of the package ``web``, kept only because one landed migration imports it.
+
+Landed migrations are never edited, so the names it imports stay available here. Nothing else belongs in this package.
+"""

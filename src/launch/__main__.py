@@ -1,4 +1,4 @@
-"""The commands behind ./mole; each is a module with a ``main(arguments)`` that returns an exit code."""
+"""The commands behind ./mole; each is a module whose ``main(arguments)`` returns an exit code."""
 
 import os
 import sys
@@ -24,7 +24,7 @@ def main() -> int:
     if command not in COMMANDS:
         print(f"There is no command “{command}”. There are: {', '.join(COMMANDS)}.", file=sys.stderr)
         return 2
-    # No package here extends pydantic; looking for one that does reads all packages' descriptions.
+    # No package here extends pydantic; searching for one reads the metadata of every package.
     os.environ.setdefault("PYDANTIC_DISABLE_PLUGINS", "__all__")
     module, _, name = COMMANDS[command].partition(":")
     code: int = getattr(import_module(module), name or "main")(arguments)

@@ -1,8 +1,10 @@
-"""The web application in one process: its database brought up to date, then gunicorn. Run as its own command.
+"""The web application in one process: migrate its database, then run gunicorn.
 
-Everything is imported once, before the workers are forked, so that the first page waits for nothing. It is imported
-while the database starts: a line on standard input says that the database is there. Each stage is printed as it
-begins: on a slow machine somebody watches.
+Started as its own command.
+
+Everything is imported once, before the workers are forked, so that the first page is fast. It is imported while the
+database starts; a line on standard input says that the database is up. Each stage is printed as it begins, for people
+waiting on a slow machine.
 """
 
 import argparse
@@ -22,19 +24,19 @@ from django.db import DEFAULT_DB_ALIAS, connections
 from django.db.migrations.executor import MigrationExecutor
 from gunicorn.app.base import BaseApplication
 
-from bench.shops.repair import refuse_newer
 from launch.beside import beside, work_through
 from launch.restore import forget_old
 from launch.sql import AskError
+from web.shops.repair import refuse_newer
 
 Application = Callable[..., Any]
 BACKUPS_KEPT = 5
 ONE_AT_A_TIME = 20_261_130
-"""The advisory lock of PostgreSQL that a server holds while it brings the database up to date."""
+"""The PostgreSQL advisory lock that a server holds while it migrates the database."""
 
 
 def main(arguments: list[str]) -> None:
-    """Prepare what is asked for, then serve until stopped."""
+    """Prepare what the arguments ask for, then serve until stopped."""
     parser = argparse.ArgumentParser(prog="launch.application", description=__doc__)
     parser.add_argument("--bind", required=True, help="host:port")
     parser.add_argument("--log", required=True, help="where errors are written")
@@ -43,15 +45,15 @@ def main(arguments: list[str]) -> None:
     parser.add_argument("--backups", type=Path, help="where the database is backed up before it is brought up to date")
     options = parser.parse_args(arguments)
     _say("reading the program in")
-    gc.disable()  # nothing read in is ever given back, and looking for it takes a tenth of a start
+    gc.disable()  # imported modules are never freed, and collecting them takes a tenth of the start
     if options.collect_static:
-        # What is served is looked for when the application is read in: gathered later, it would not be found.
+        # Static files are indexed when the application is imported; collected later, they would not be found.
         django.setup()
         _gather_static()
-    from bench.wsgi import application  # noqa: PLC0415, what is asked for is checked before anything is read in
+    from web.wsgi import application  # noqa: PLC0415, the arguments are checked before anything is imported
 
     if not sys.stdin.readline():
-        return  # whoever started this is gone
+        return  # the starter is gone
     try:
         _up_to_date(options.backups)
     except (CommandError, AskError) as error:
@@ -60,14 +62,14 @@ def main(arguments: list[str]) -> None:
         forget_old(os.environ["DATABASE_URL"])
     if options.demo:
         _say("looking after the demo's builds")
-        from bench.demo.scenario import load  # noqa: PLC0415, only the demo has it
+        from web.demo.scenario import load  # noqa: PLC0415, only the demo has it
 
         load()
     _summaries()
     if not options.demo:
         _first_shop()
     served = _Served(application, options.bind, options.log)
-    # A connection that was open before the fork would be shared by all workers.
+    # A connection opened before the fork would be shared by all workers.
     connections.close_all()
     gc.freeze()
     beside(work_through)
@@ -76,9 +78,9 @@ def main(arguments: list[str]) -> None:
 
 
 def _up_to_date(backups: Path | None = None) -> None:
-    """Bring the database up to date, once: of several servers that start on it at once, the others wait.
+    """Migrate the database once; of several servers starting on it at once, the others wait.
 
-    ``backups``: where it is backed up before, if there is anything in it. Raises CommandError for newer data.
+    ``backups``: where to back it up first, if it holds anything. Raises CommandError for newer data.
     """
     refuse_newer(connections[DEFAULT_DB_ALIAS])
     # A connection of its own: the lock lasts as long as it does, and ends if the server is killed.
@@ -97,12 +99,12 @@ def _up_to_date(backups: Path | None = None) -> None:
             call_command("migrate", "--verbosity", "0")
     finally:
         waiting.close()
-    # What was asked of the worker two weeks ago is nobody's question any more.
+    # Tasks older than two weeks are of no interest.
     call_command("prune_db_task_results", "--verbosity", "0")
 
 
 def _backed_up(backups: Path) -> None:
-    """Keep the database as it was before an update; of such backups, the last few."""
+    """Back up the database before an update; keep the last few such backups."""
     from launch.backup import back_up  # noqa: PLC0415, seldom needed
 
     backups.mkdir(mode=0o700, exist_ok=True)
@@ -114,8 +116,8 @@ def _backed_up(backups: Path) -> None:
 
 
 def _gather_static() -> None:
-    """Styles, scripts and faces under names of their content, packed: only where one of them is another one now."""
-    from django.conf import settings  # noqa: PLC0415, settings are read once everything else is
+    """Collect styles, scripts and fonts under hashed names, compressed; only where one has changed."""
+    from django.conf import settings  # noqa: PLC0415, settings are read after everything else
 
     mark = sha256(settings.STORAGES["staticfiles"]["BACKEND"].encode())
     for root in settings.STATICFILES_DIRS:
@@ -131,26 +133,26 @@ def _gather_static() -> None:
 
 
 def _summaries() -> None:
-    """After an update the summaries of all builds are another arithmetic's: made anew beside the serving."""
-    from django_scopes import scopes_disabled  # noqa: PLC0415, settings are read once everything else is
+    """Recompute outdated summaries beside the serving after an update."""
+    from django_scopes import scopes_disabled  # noqa: PLC0415, settings are read after everything else
 
-    from bench.builds.summaries import any_old  # noqa: PLC0415
+    from web.builds.summaries import any_old  # noqa: PLC0415
 
     with scopes_disabled():
         old = any_old()
     if old:
-        _say("working the stand out anew, beside the serving")
+        _say("evaluating the builds again, while serving")
         subprocess.Popen(["setpriv", "--pdeathsig", "TERM", sys.executable, "-m", "django", "summarise"])
 
 
 def _first_shop() -> None:
-    """Where nobody can come in yet: the address by which the first shop and its owner are made, once."""
-    from django.conf import settings  # noqa: PLC0415, settings are read once everything else is
+    """Print the one-time address for making the first shop and its owner, where nobody can sign in yet."""
+    from django.conf import settings  # noqa: PLC0415, settings are read after everything else
     from django.urls import reverse  # noqa: PLC0415
 
-    from bench.shops.models import Pass, Shop  # noqa: PLC0415
-    from bench.shops.once import forget_old  # noqa: PLC0415
-    from bench.shops.passes import issue  # noqa: PLC0415
+    from web.shops.models import Pass, Shop  # noqa: PLC0415
+    from web.shops.once import forget_old  # noqa: PLC0415
+    from web.shops.passes import issue  # noqa: PLC0415
 
     forget_old()
     if not Shop.objects.exists():
@@ -160,7 +162,7 @@ def _first_shop() -> None:
 
 
 ANSWERS_WITHIN_S = 8
-"""How long a worker that is told to stop may finish its answer, shorter than its starter waits."""
+"""How long a stopping worker may finish its answer, shorter than its starter waits."""
 BEGAN = time.monotonic()
 
 
@@ -169,7 +171,7 @@ def _say(what: str) -> None:
 
 
 class _Served(BaseApplication):  # type: ignore[misc]
-    """gunicorn with the application already in memory: its workers are forked from what was read in here."""
+    """gunicorn with the application already in memory: its workers are forked from this process."""
 
     def __init__(self, application: Application, bind: str, log: str) -> None:
         self.options = {"bind": bind, "errorlog": log}
@@ -177,14 +179,14 @@ class _Served(BaseApplication):  # type: ignore[misc]
         super().__init__()
 
     def load_config(self) -> None:
-        """Set what gunicorn is run with."""
+        """Set gunicorn's options."""
         settings = {"workers": 2, "threads": 4, "preload_app": True, "loglevel": "error"}
         settings |= {"graceful_timeout": ANSWERS_WITHIN_S, **self.options}
         for name, value in settings.items():
             self.cfg.set(name, value)
 
     def load(self) -> Application:
-        """The application the workers answer with."""
+        """Return the application the workers serve."""
         return self.application
 
 

@@ -1,8 +1,8 @@
-"""./mole backup FILE: a shop's whole database as one file, with checksums. ./mole restore is in restore.py.
+"""./mole backup FILE: a shop's whole database as one file with checksums. ./mole restore is in restore.py.
 
 The file is a tar: ``about.json`` (format, version of the application, of PostgreSQL and of the schema, checksum of the
-dump, how many lines each table has) and ``database.dump`` (pg_dump's custom format, which pg_restore
-of any newer PostgreSQL reads).
+dump, row count of each table) and ``database.dump`` (pg_dump's custom format, which pg_restore of any newer PostgreSQL
+reads).
 """
 
 import argparse
@@ -30,7 +30,7 @@ from launch.sql import AskError, run, sql
 
 FORMAT = "astute-mole/backup"
 VERSION = 1
-# What a restore replaced is kept beside it for a day, and belongs to no backup.
+# What a restore replaced is kept for a day, and is not part of a backup.
 NOT_BACKED_UP = ("before_*", "incoming")
 NO_OWNER = ("--no-owner", "--no-privileges")
 DUMP, ABOUT = "database.dump", "about.json"
@@ -49,7 +49,7 @@ def main_backup(arguments: list[str]) -> int:
 
 
 def told(work: Callable[[str], None]) -> int:
-    """Do something with the shop's database. Returns an exit code; what went wrong is said."""
+    """Do something with the shop's database and print what went wrong. Returns an exit code."""
     try:
         with shop_database() as url:
             work(url)
@@ -60,7 +60,10 @@ def told(work: Callable[[str], None]) -> int:
 
 
 def back_up(url: str, file: Path) -> None:
-    """Write the database at ``url`` into ``file``, which appears whole or not at all. Raises BackupError."""
+    """Write the database at ``url`` into ``file``, which appears whole or not at all.
+
+    Raises BackupError.
+    """
     began = time.monotonic()
     with tempfile.TemporaryDirectory(dir=file.absolute().parent) as directory:
         dump = Path(directory) / DUMP
@@ -88,7 +91,7 @@ def back_up(url: str, file: Path) -> None:
 
 
 def _dumped(url: str, dump: Path) -> dict[str, int]:
-    """Write the dump, and count the lines of each table at the same moment, even while others write."""
+    """Write the dump, and count the rows of each table in the same snapshot, even while others write."""
     options = [f"--exclude-schema={schema}" for schema in NOT_BACKED_UP]
     try:
         with psycopg.connect(url) as connection:
@@ -101,7 +104,7 @@ def _dumped(url: str, dump: Path) -> dict[str, int]:
 
 
 def unpacked(file: Path, dump: Path) -> dict[str, Any]:
-    """What a backup says of itself, its dump unpacked and held against its checksum."""
+    """Return a backup's description, after unpacking its dump and verifying the checksum."""
     try:
         with tarfile.open(file) as tar:
             about: dict[str, Any] = json.load(tar.extractfile(ABOUT) or io.BytesIO(b"{}"))
@@ -121,13 +124,13 @@ def unpacked(file: Path, dump: Path) -> dict[str, Any]:
 
 
 def is_empty(url: str) -> bool:
-    """Whether nothing stands in the database: no tables, or no shop in them."""
+    """Return whether the database is empty: no tables, or no shop in them."""
     found = sql(url, "SELECT to_regclass('public.shops_shop') IS NULL")
     return found == "t" or sql(url, "SELECT NOT EXISTS (SELECT 1 FROM shops_shop)") == "t"
 
 
 def row_counts(connection: psycopg.Connection[Any], schema: str) -> dict[str, int]:
-    """How many lines each table of a schema has [1]."""
+    """Return how many rows each table of a schema has [1]."""
     tables = connection.execute("SELECT tablename FROM pg_tables WHERE schemaname = %s", [schema]).fetchall()
     counted = SQL("SELECT count(*) FROM {}")
     counts = {}
@@ -144,14 +147,14 @@ def _migrations(url: str) -> list[str]:
 
 
 def known_migrations(url: str) -> list[str]:
-    """The migrations that this version of the program has."""
+    """Return the migrations of this version of the program."""
     command = [sys.executable, "-m", "launch.known_migrations"]
     done = subprocess.run(command, env=shop_environment(url), capture_output=True, text=True, check=True)
     return done.stdout.split()
 
 
 def application_version() -> str:
-    """The version of the program, where it is installed as a package."""
+    """Return the version of the program."""
     try:
         return version("astute-mole")
     except PackageNotFoundError:
@@ -164,5 +167,5 @@ def _checksum(path: Path) -> str:
 
 
 def say(what: str) -> None:
-    """Say on standard error what is being done."""
+    """Print progress on standard error."""
     print(what, file=sys.stderr, flush=True)

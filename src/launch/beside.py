@@ -1,7 +1,6 @@
-"""The worker beside the serving: it sets sheets in type, and whatever else takes seconds, from the database's queue.
+"""The worker beside the serving: it makes PDFs and does other slow work, from the queue in the database.
 
-Forked from what the application has read in. It is begun anew whenever it ends, and ends with the serving, however
-that ends.
+Forked from the imported application. It is restarted whenever it ends, and ends with the serving, however that ends.
 """
 
 import ctypes
@@ -14,12 +13,12 @@ from collections.abc import Callable
 AGAIN_AFTER_S = 1.0
 LOOKS_EVERY_S = 0.25
 LESS_THAN_PAGES = 10
-"""How much it stands back (nice): a page that is waited for goes before a sheet that is."""
+"""How nice the worker is: a page somebody waits for goes before a PDF."""
 PR_SET_PDEATHSIG = 1
 
 
 def beside(work: Callable[[], None]) -> None:
-    """Have ``work`` done in a process of its own, again and again; returns at once."""
+    """Run ``work`` in a process of its own, again and again; returns at once."""
     if os.fork():
         return
     _goes_with_its_parent()
@@ -36,8 +35,8 @@ def beside(work: Callable[[], None]) -> None:
 
 
 def work_through() -> None:
-    """Do what is asked for in the queue, and wait for more."""
-    from django.core.management import call_command  # noqa: PLC0415, read in by the application before this is called
+    """Do the tasks in the queue, and wait for more."""
+    from django.core.management import call_command  # noqa: PLC0415, imported by the application before this is called
 
     gc.enable()
     os.nice(LESS_THAN_PAGES)

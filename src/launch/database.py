@@ -1,4 +1,4 @@
-"""The shop's database for whoever needs it: its own cluster, one that runs already, or a PostgreSQL by its address."""
+"""The shop's database: its own cluster, one that is already running, or a PostgreSQL at an address."""
 
 import fcntl
 import os
@@ -12,22 +12,25 @@ from launch.postgres import Cluster
 
 
 class HeldError(RuntimeError):
-    """Somebody else serves from the same place; the message says who."""
+    """Another process serves from the same place; the message says which."""
 
 
 def shop_home() -> Path:
-    """Where a shop's own cluster, secret and logs are."""
+    """Return where a shop's own cluster, secret and logs are."""
     return state_directory() / "shop"
 
 
 def elsewhere() -> str:
-    """The address of a PostgreSQL that is looked after by somebody else; empty for a cluster of our own."""
+    """Return the address of a PostgreSQL run by others; empty for a cluster of our own."""
     return os.environ.get("DATABASE_URL", "").strip()
 
 
 @contextmanager
 def alone(home: Path, what: str) -> Iterator[IO[str]]:
-    """Hold the lock of one place. Yields its file, in which whoever holds it says who that is. Raises HeldError."""
+    """Hold the lock of one place.
+
+    Yields its file, in which the holder says what it is. Raises HeldError.
+    """
     home.mkdir(parents=True, exist_ok=True)
     with (home / "lock").open("a+") as lock:
         try:
@@ -43,13 +46,13 @@ def alone(home: Path, what: str) -> Iterator[IO[str]]:
 
 
 def left_behind(home: Path) -> bool:
-    """Whether somebody who held the lock of this place, or still holds it, has not given it back."""
+    """Return whether a holder of this place's lock has not released it, running or killed."""
     lock = home / "lock"
     return lock.exists() and bool(lock.read_text().strip())
 
 
 def says(lock: IO[str], words: str) -> None:
-    """What the lock tells whoever asks next."""
+    """Write what the lock tells the next process that wants it."""
     lock.seek(0)
     lock.truncate()
     lock.write(words)
@@ -58,9 +61,9 @@ def says(lock: IO[str], words: str) -> None:
 
 @contextmanager
 def shop_database() -> Iterator[str]:
-    """The address of the shop's database, running for as long as it is needed. Raises PostgresError.
+    """Yield the address of the shop's database, running as long as needed. Raises PostgresError.
 
-    One that ``./mole serve`` runs is used as it runs, and left running.
+    A database that ``./mole serve`` runs is used as it is, and left running.
     """
     if elsewhere():
         yield elsewhere()

@@ -15,7 +15,7 @@ USUAL_PORT = 8765
 
 
 class AlreadyRunning(Exception):  # noqa: N818
-    """Another demo runs in the same place; its address is the message."""
+    """Another demo is running in the same place; its address is the message."""
 
 
 @contextmanager
@@ -64,7 +64,7 @@ def _serve(home: Path, address: Path, *, reset: bool, port: int) -> int:
 
     def serve() -> Server:
         environment = environment_for(
-            "bench.settings.demo", cluster.url, kept_secret(home / "secret", when_lost=SIGNS_IN_AGAIN)
+            "web.settings.demo", cluster.url, kept_secret(home / "secret", when_lost=SIGNS_IN_AGAIN)
         )
         environment["STATIC_ROOT"] = str(home / "static")
         return Server(environment, port, home / "server.log", "--demo", "--collect-static")

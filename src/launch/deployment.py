@@ -11,7 +11,7 @@ def main() -> int:
     """Run ``check --deploy`` as a shop would be served."""
     environment = {
         **os.environ,
-        "DJANGO_SETTINGS_MODULE": "bench.settings.production",
+        "DJANGO_SETTINGS_MODULE": "web.settings.production",
         "SECRET_KEY": "long-enough-and-different-enough-for-the-check-0123456789-abcdefghij",
         "ALLOWED_HOSTS": "bench.example",
         "STATIC_ROOT": str(HOME / "static-collected"),

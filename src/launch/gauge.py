@@ -1,7 +1,9 @@
-"""./mole gauge: a stand-in for a gauge. Sends readings to the feed of somebody's page, or speaks over a serial line.
+"""./mole gauge: a stand-in for a gauge.
 
-Readings come from a file or are typed, a line each, as 0.112, 2.84 mm or 6 down. Each has a token of its own and is
-sent again until it was answered, so that it arrives once, and in order.
+Sends readings to a person's open page, or speaks over a serial line.
+
+Readings come from a file or are typed, one a line, such as 0.112, 2.84 mm or 6 down. Each has its own token and is sent
+again until acknowledged, so that it arrives once, and in order.
 """
 
 import argparse
@@ -53,12 +55,12 @@ def _lines(file: Path | None) -> Iterator[str]:
 
 
 def _practice(seed: int) -> Iterator[str]:
-    """What a caliper reads on the clay of a practice engine, three slices a valve; what is true is told beside it."""
-    # Read in here: nobody else who plays a gauge waits for numpy.
+    """Yield caliper readings of a practice engine, three slices a valve, and print the truth beside them."""
+    # Imported here, so that playing other gauges does not wait for numpy.
     import numpy as np  # noqa: PLC0415
 
-    from virtual.bench import VirtualBench, a_hand, on_the_final_gasket  # noqa: PLC0415
     from virtual.engine import true_engine  # noqa: PLC0415
+    from virtual.hand import VirtualBench, a_hand, on_the_final_gasket  # noqa: PLC0415
 
     rng = np.random.default_rng(seed)
     engine = true_engine(rng, cylinders=SLICED_CYLINDERS)
@@ -79,11 +81,11 @@ def _paced(readings: Iterable[str], every_s: float) -> Iterator[str]:
 
 
 def _send(address: str, key: str, reading: str, unit: str, gauge: str) -> int:
-    """Send one reading until it is answered; 1 where it was refused."""
+    """Send one reading, retrying until it is acknowledged; returns 1 where it was refused."""
     said = json.dumps({"value": reading, "unit": unit, "gauge": gauge, "token": str(uuid4())}).encode()
     headers = {"Authorization": f"Bearer {key}", "Content-Type": "application/json"}
-    request = urllib.request.Request(f"{address.rstrip('/')}/api/gauge", said, headers)  # noqa: S310, as it was given
-    # The bench's own network is never reached through a proxy.
+    request = urllib.request.Request(f"{address.rstrip('/')}/api/gauge", said, headers)  # noqa: S310, the address was given by the user
+    # The shop's own network is never behind a proxy.
     opened = urllib.request.build_opener(urllib.request.ProxyHandler({}))
     while True:
         try:

@@ -1,4 +1,4 @@
-"""Works a build of each shop out, the one last written in: whether a database that was read in can be worked with."""
+"""Evaluates the last written build of each shop, to find out whether a restored database can be used."""
 
 import sys
 
@@ -6,15 +6,15 @@ import django
 
 
 def main() -> int:
-    """Say how many could be. Returns 1 where there are builds and none can be worked out."""
+    """Print how many could be evaluated. Returns 1 where there are builds and none can be."""
     django.setup()
-    from django_scopes import scopes_disabled  # noqa: PLC0415, none of these can be read in before
+    from django_scopes import scopes_disabled  # noqa: PLC0415, none of these can be imported before Django is set up
 
-    from bench.builds.assemble import assemble  # noqa: PLC0415
-    from bench.builds.models import Build  # noqa: PLC0415
-    from bench.builds.models.build import UnreadableError  # noqa: PLC0415
-    from bench.shops.models import Shop  # noqa: PLC0415
     from mockup.evaluate import evaluate  # noqa: PLC0415
+    from web.builds.assemble import assemble  # noqa: PLC0415
+    from web.builds.models import Build  # noqa: PLC0415
+    from web.builds.models.build import UnreadableError  # noqa: PLC0415
+    from web.shops.models import Shop  # noqa: PLC0415
 
     tried = worked = 0
     with scopes_disabled():

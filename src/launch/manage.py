@@ -9,7 +9,7 @@ from launch.web import manage
 
 
 def main(arguments: list[str]) -> int:
-    """Run the command; a database that nobody serves runs for as long as it takes."""
+    """Run the command; a database that is not being served runs for as long as it takes."""
     try:
         with shop_database() as url:
             manage(shop_environment(url), *arguments)

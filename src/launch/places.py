@@ -1,4 +1,4 @@
-"""Where things live on this machine: the checkout, the state kept between runs, free ports, secrets."""
+"""Where things are on this machine: the checkout, the state kept between runs, free ports, secrets."""
 
 import os
 import secrets
@@ -12,17 +12,17 @@ LOOPBACK = "127.0.0.1"
 
 
 def state_directory() -> Path:
-    """The directory that keeps databases and secrets between runs; made where it is missing."""
+    """Return the directory that keeps databases and secrets between runs; made if missing."""
     default = "/var/lib/astute-mole" if os.geteuid() == 0 else "~/.local/share/astute-mole"
     state = Path(os.environ.get("MOLE_STATE", default)).expanduser()
     state.mkdir(parents=True, exist_ok=True)
-    # The database server of root runs as another user and must be able to pass through.
+    # Root's database server runs as another user and must be able to pass through.
     state.chmod(0o711)
     return state
 
 
 def free_port(wanted: int = 0) -> int:
-    """A TCP port free on loopback: ``wanted`` where it is, any other where it is not."""
+    """Return a TCP port free on loopback: ``wanted`` if it is free, else another."""
     for port in (wanted, 0):
         with socket.socket() as probe:
             probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
@@ -35,7 +35,10 @@ def free_port(wanted: int = 0) -> int:
 
 
 def port_or_refuse(wanted: int, *, patience_s: float = 0.0) -> int:
-    """The port asked for, any for 0. Raises RuntimeError where somebody else keeps it longer than ``patience_s``."""
+    """Return the port asked for, any for 0.
+
+    Raises RuntimeError if it stays taken longer than ``patience_s``.
+    """
     gives_up = time.monotonic() + patience_s
     while wanted and free_port(wanted) != wanted:
         if time.monotonic() > gives_up:
@@ -45,9 +48,9 @@ def port_or_refuse(wanted: int, *, patience_s: float = 0.0) -> int:
 
 
 def kept_secret(path: Path, *, when_lost: str) -> str:
-    """The secret kept in ``path``, made on first use and readable only by its owner.
+    """Return the secret kept in ``path``, made on first use and readable only by its owner.
 
-    Raises RuntimeError for an empty file, with ``when_lost``: the sentences that say what to do then.
+    Raises RuntimeError for an empty file, with ``when_lost``: what to do then.
     """
     path.parent.mkdir(parents=True, exist_ok=True)
     if not path.exists():
@@ -64,14 +67,14 @@ SIGNS_IN_AGAIN = (
 
 
 def _write_once(path: Path, text: str) -> None:
-    """Write a file whole or not at all, even where another process writes it at the same time or the disk is full."""
+    """Write a file whole or not at all, even if another process writes it at the same time or the disk is full."""
     handle, written = tempfile.mkstemp(dir=path.parent, prefix=f".{path.name}-")
     try:
         with os.fdopen(handle, "w") as file:
             file.write(text)
             file.flush()
             os.fsync(file.fileno())
-        # A link, not a rename: whichever process comes second keeps the first one's secret.
+        # A link, not a rename: the second process keeps the first one's secret.
         os.link(written, path)
     except FileExistsError:
         pass

@@ -1,7 +1,6 @@
 """A PostgreSQL cluster of our own: made from Debian's server, on loopback, on a free port.
 
-PostgreSQL refuses to run as root, so where root starts it the server runs as the ``postgres`` user that
-Debian's package brings.
+PostgreSQL refuses to run as root. Started by root, the server runs as the ``postgres`` user of Debian's package.
 """
 
 import os
@@ -16,13 +15,13 @@ from launch.places import LOOPBACK, free_port, kept_secret
 
 SUPERUSER = "mole"
 SAFE_TO_LOSE = ("fsync=off", "synchronous_commit=off", "full_page_writes=off")
-"""For throw-away clusters only."""
+"""Settings for throw-away clusters only."""
 NOTHING_TYPED = ("log_min_messages=log", "log_min_error_statement=panic", "log_error_verbosity=terse")
-"""What a statement was refused for is told to who asked; in the log its text, with what was typed, would stay."""
+"""A refused statement is reported to the asker; in the log its text would keep what was typed."""
 
 
 class PostgresError(RuntimeError):
-    """The server could not be made or started; the message says what it printed."""
+    """The server could not be made or started; the message is its output."""
 
 
 WHEN_LOST = (
@@ -30,12 +29,15 @@ WHEN_LOST = (
     " a backup into another place (MOLE_STATE, docs/serving.md)."
 )
 AGAIN = 30
-"""How often a server that died is tried to be started again, a second apart."""
+"""How often the restart of a crashed server is tried, one second apart."""
 INSTALLED = Path("/usr/lib/postgresql")
 
 
 def programs(version: str = "") -> Path:
-    """Where the programs of an installed PostgreSQL are: of that version, else of the newest. Raises PostgresError."""
+    """Return the directory of PostgreSQL's programs, of that version or the newest.
+
+    Raises PostgresError.
+    """
     found = {path.parts[-3]: path.parent for path in INSTALLED.glob("*/bin/initdb")}
     if not found:
         raise PostgresError("PostgreSQL's server is not installed. Debian's package is called postgresql.")
@@ -50,7 +52,7 @@ def programs(version: str = "") -> Path:
 
 
 class Cluster:
-    """One cluster in ``data``, whose parent directory also keeps its password and log."""
+    """One cluster in ``data``; its parent directory also has its password and log."""
 
     def __init__(self, home: Path, *, throw_away: bool = False) -> None:
         self.home = home
@@ -61,7 +63,7 @@ class Cluster:
 
     @property
     def url(self) -> str:
-        """The database's address for Django, valid while the server runs, and before where its port was chosen."""
+        """Return the database's address for Django, valid while the server runs, or earlier if its port was chosen."""
         return f"postgres://{SUPERUSER}:{self._password}@{LOOPBACK}:{self.port}/postgres"
 
     @property
@@ -70,20 +72,20 @@ class Cluster:
         return kept_secret(self.home / "password", when_lost=WHEN_LOST)
 
     def start(self) -> None:
-        """Make the cluster where it is missing, and start it. Raises PostgresError."""
+        """Make the cluster if missing, and start it. Raises PostgresError."""
         self.home.mkdir(parents=True, exist_ok=True)
         self._own(self.home)
         if not (self.data / "PG_VERSION").exists():
             if not self.throw_away:
                 print(f"Making the database in {self.data}", file=sys.stderr, flush=True)
             self._create()
-        self.stop()  # a server left behind by a run that was killed
+        self.stop()  # a server left behind by a killed run
         self._start()
 
     def start_again(self) -> None:
-        """Start a server that died, where it listened. Raises PostgresError.
+        """Restart the server on its old port. Raises PostgresError.
 
-        What it left running ends by itself in a moment; until then it cannot start.
+        Its leftover processes end within a moment; until then it cannot start.
         """
         for _ in range(AGAIN):
             if self._control("start", "-w", "-t", "60", "-l", str(self.log), "-o", self._options()) == 0:
@@ -99,7 +101,7 @@ class Cluster:
 
     @property
     def is_up(self) -> bool:
-        """Whether its server runs: the process that its own file names is there."""
+        """Return whether its server runs: whether the process in its own file exists."""
         try:
             number = int((self.data / "postmaster.pid").read_text().split()[0])
         except (OSError, IndexError, ValueError):
@@ -107,7 +109,7 @@ class Cluster:
         return Path(f"/proc/{number}").exists()
 
     def join(self) -> bool:
-        """Use a server that runs already, started by somebody else. Returns whether there is one."""
+        """Use a server started by another process. Returns whether there is one."""
         try:
             lines = (self.data / "postmaster.pid").read_text().splitlines()
             self.port = int(lines[3])
@@ -116,7 +118,7 @@ class Cluster:
         return self.is_up
 
     def _start(self) -> None:
-        for _ in range(5):  # somebody may take the port between the probe and the start
+        for _ in range(5):  # another process may take the port between the probe and the start
             self.port = self.port or free_port()
             if self._control("start", "-w", "-t", "60", "-l", str(self.log), "-o", self._options()) == 0:
                 return
@@ -125,7 +127,7 @@ class Cluster:
         raise PostgresError(f"PostgreSQL did not start. It printed:\n{self._printed()}")
 
     def stop(self) -> None:
-        """Stop the server where it runs; open connections are closed."""
+        """Stop the server if it runs; open connections are closed."""
         if (self.data / "postmaster.pid").exists():
             self._control("stop", "-m", "fast", "-w")
 
@@ -135,7 +137,7 @@ class Cluster:
         shutil.rmtree(self.home, ignore_errors=True)
 
     def _options(self) -> str:
-        # No socket file: its path could be too long, and loopback is all that is needed.
+        # No socket file: its path could be too long, and loopback is enough.
         settings = [f"listen_addresses={LOOPBACK}", f"port={self.port}", "unix_socket_directories="]
         settings += NOTHING_TYPED
         settings += SAFE_TO_LOSE if self.throw_away else []
@@ -164,14 +166,14 @@ class Cluster:
         command = [str(programs(version) / program), *arguments]
         if os.geteuid() == 0:
             command = ["setpriv", "--reuid=postgres", "--regid=postgres", "--init-groups", *command]
-        # A file, not a pipe: the server that pg_ctl leaves running would hold a pipe open for ever.
+        # A file, not a pipe: the server that pg_ctl leaves running would keep a pipe open.
         with tempfile.TemporaryFile("w+") as output:
-            # A session of its own: Ctrl-C does not reach it.
+            # A session of its own, so that Ctrl-C does not reach it.
             process = subprocess.Popen(command, stdout=output, stderr=output, cwd="/", start_new_session=True)
             try:
                 process.wait()
             finally:
-                # Asked to stop meanwhile: one that is half started could not be stopped.
+                # Asked to stop meanwhile: a half-started server could not be stopped.
                 process.wait()
             output.seek(0)
             return subprocess.CompletedProcess(command, process.returncode, output.read(), "")
@@ -182,5 +184,5 @@ class Cluster:
 
 
 def throw_away_cluster() -> Cluster:
-    """A cluster for one test run, in a directory of its own that the server's user can reach."""
+    """Return a cluster for one test run, in a directory that the server's user can reach."""
     return Cluster(Path(tempfile.mkdtemp(prefix="astute-mole-", dir="/var/tmp")), throw_away=True)

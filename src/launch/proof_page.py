@@ -1,4 +1,4 @@
-"""The tables of docs/proof.md: written by ./mole prove --write with the date and the arithmetic they were made by."""
+"""The tables of docs/proof.md, written by ./mole prove --write with the date and the arithmetic that made them."""
 
 import ast
 import hashlib
@@ -8,16 +8,15 @@ from pathlib import Path
 
 PAGE = Path("docs/proof.md")
 CORE = ("src/mockup", "src/virtual")
-SPOKEN = {"help", "tables", "jobfile", "quick", "plans", "camera"}
-SPOKEN |= {
-    f"{name}.py" for name in ("words", "doubt_words", "outlook", "steps", "command", "run", "assembly", "memory")
-}
-"""Parts of the core that no row of the proof goes through, or that only say it."""
+SPOKEN = {"words", "formats", "quick", "plans", "camera", "memory", "command.py"}
+# The questions of ``advice`` decide whether a figure may be called clear; these four only tell what is left to do.
+SPOKEN |= {"outlook.py", "next_steps.py", "progress.py", "assembly_list.py"}
+"""Parts of the core that no row of the proof uses, or that only word it."""
 TABLE = "<!-- {name}: {made} -->\n{lines}\n<!-- end of {name} -->"
 
 
 def arithmetic() -> str:
-    """Return a digest of the core and the virtual engines, comments and texts left out [12 hexadecimal digits]."""
+    """Return a digest of the core and the virtual engines without comments and texts [12 hexadecimal digits]."""
     made = hashlib.sha256()
     for folder in CORE:
         for path in sorted(Path(folder).rglob("*.py")):
@@ -27,7 +26,7 @@ def arithmetic() -> str:
 
 
 def _without_words(tree: ast.Module) -> ast.Module:
-    """Return the tree with every text emptied: rewording a message changes no arithmetic."""
+    """Return the tree with every text emptied, since rewording a message changes no arithmetic."""
     for node in ast.walk(tree):
         if isinstance(node, ast.Constant) and isinstance(node.value, str):
             node.value = ""
@@ -35,7 +34,7 @@ def _without_words(tree: ast.Module) -> ast.Module:
 
 
 def write_table(name: str, command: str, lines: list[str]) -> None:
-    """Put a table into the page in place of the one of that name, with when and by what it was made."""
+    """Put a table into the page in place of the one with that name, with date and arithmetic."""
     made = f"made {datetime.now(tz=UTC):%Y-%m-%d} by `{command}`, arithmetic {arithmetic()}"
     text = PAGE.read_text(encoding="utf-8")
     table = TABLE.format(name=name, made=made, lines="\n".join(lines))
@@ -46,6 +45,6 @@ def write_table(name: str, command: str, lines: list[str]) -> None:
 
 
 def made_by(name: str) -> str:
-    """The arithmetic that the page's table of a name was made by; empty where it has none."""
+    """Return the arithmetic that made the page's table of that name; empty without one."""
     found = re.search(rf"<!-- {name}: made .*?arithmetic (\w+) -->", PAGE.read_text(encoding="utf-8"))
     return found[1] if found else ""

@@ -1,4 +1,4 @@
-"""./mole prove [N]: virtual engines whose truth is known, through the program; prints how often U holds."""
+"""./mole prove [N]: virtual engines with known truth through the program; prints how often U holds."""
 
 import argparse
 import os
@@ -6,14 +6,14 @@ import time
 
 from launch.proof_page import write_table
 
-# Two processes share two cores: numpy's own threads would only be in each other's way.
+# Two processes share two cores; numpy's own threads would only get in their way.
 os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 
 USUAL, FULL, BLUNDERS = 2_000, 20_000, 200
 
 
 def main(arguments: list[str]) -> int:
-    """Print a table of docs/proof.md. Exit code 1 where a row does not show what it must."""
+    """Print a table of docs/proof.md. Exit code 1 where a row misses its aim."""
     parser = argparse.ArgumentParser(prog="mole prove", description=__doc__)
     parser.add_argument("engines", nargs="?", type=int, help=f"engines a row ({USUAL}; {BLUNDERS} with --blunders)")
     parser.add_argument("--full", action="store_true", help=f"{FULL} engines a row")
@@ -42,7 +42,7 @@ def _heading(headings: tuple[str, ...]) -> list[str]:
 
 
 def _rows(engines: int) -> tuple[list[str], list[str]]:
-    from virtual.prove import HEADINGS, chance, prove, table_line  # noqa: PLC0415, after the threads are settled
+    from virtual.prove import HEADINGS, chance, prove, table_line  # noqa: PLC0415, after the thread settings
 
     lines = _heading(HEADINGS)
     rows = prove(engines, told=lambda one: print(table_line(one), flush=True))
@@ -63,8 +63,8 @@ def _blunders(engines: int) -> tuple[list[str], list[str]]:
 
 
 def _pictures(count: int) -> int:
-    """Print the tables of docs/camera.md. Exit code 1 where the camera misses what it must."""
-    from virtual.camera_trial import try_many  # noqa: PLC0415, after the threads are settled
+    """Print the tables of docs/camera.md. Exit code 1 where the camera misses its aim."""
+    from virtual.camera_trial import try_many  # noqa: PLC0415, after the thread settings
 
     missed = try_many(count, max(count // 20, 1))
     print("\n".join(["", *(f"Missed: {one}" for one in missed)]) if missed else "\nNothing missed.")

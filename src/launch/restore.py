@@ -1,9 +1,8 @@
-"""./mole restore FILE: a backup read in beside what is there, looked over, and only then put in its place, at once.
+"""./mole restore FILE: read a backup in beside the present data, check it, and only then swap it in, at once.
 
-The dump is read into a schema of its own (``incoming``) by one transaction. There its lines are counted, it is brought
-up to date and a build of each shop is worked out. A second transaction gives the schemas each other's names. So a dump
-that breaks off, a full disk or a kill at any moment leaves what was there. What was replaced is kept for a day, and
-``--back`` swaps it in again.
+The dump is read into a schema of its own (``incoming``) in one transaction. There its rows are counted, it is migrated,
+and a build of each shop is evaluated. A second transaction swaps the names of the schemas. A broken dump, a full disk
+or a kill at any moment leaves the present data. What was replaced is kept for a day, and ``--back`` swaps it in again.
 """
 
 import argparse
@@ -31,12 +30,12 @@ BEFORE = "before_%Y%m%dt%H%M%S%f"
 OF_THE_SCHEMA = re.compile(r" (SCHEMA - public|COMMENT - SCHEMA public)")
 KEPT_FOR = timedelta(days=1)
 SCHEMAS = "SELECT nspname FROM pg_namespace WHERE nspname LIKE 'before\\_%' ORDER BY 1"
-# The extension for searching stays where pages look for it; a schema is never dropped with it inside.
+# The search extension stays where pages look for it; a schema is never dropped with it inside.
 HAS_EXTENSION = "SELECT extname FROM pg_extension WHERE extname = 'pg_trgm'"
 
 
 def main(arguments: list[str]) -> int:
-    """Put a file's database in place of the shop's."""
+    """Replace the shop's database by that of a file."""
     parser = argparse.ArgumentParser(prog="mole restore", description="Restore a backup.")
     parser.add_argument("file", type=Path, nargs="?")
     parser.add_argument("--replace", action="store_true", help="put it in place of what is there, which is kept a day")
@@ -82,13 +81,13 @@ def back(url: str) -> None:
     if not kept:
         raise BackupError("Nothing is kept that a restore replaced: it is kept for a day.")
     _swap(url, kept[-1], keep=True)
-    # The program may be another one since.
+    # The program may have changed since.
     manage(shop_environment(url), "migrate", "--verbosity", "0")
     say(f"What was there before the restore of {_made(kept[-1]):%d %B, %H:%M} UTC is back.")
 
 
 def forget_old(url: str, now: datetime | None = None) -> None:
-    """Throw away what was replaced more than a day ago."""
+    """Delete what was replaced more than a day ago."""
     for schema in sql(url, SCHEMAS).split():
         if (now or datetime.now(UTC)) - _made(schema) > KEPT_FOR:
             _drop(url, schema)
@@ -116,23 +115,23 @@ def _drop(url: str, schema: str) -> None:
 
 
 def _extension_into(url: str, schema: str) -> str:
-    """The statement that has the extension move with its users; empty where it is not installed."""
+    """Return the statement that moves the extension with its users; empty where it is not installed."""
     return f"ALTER EXTENSION pg_trgm SET SCHEMA {schema}" if sql(url, HAS_EXTENSION) else ""
 
 
 def _read_in(url: str, dump: Path) -> None:
-    """Read a dump into the schema ``incoming`` by one transaction: what breaks off leaves nothing."""
+    """Read a dump into the schema ``incoming`` in one transaction, so that a broken one leaves nothing."""
     before = f"BEGIN; ALTER SCHEMA public RENAME TO {ASIDE}; CREATE SCHEMA public; {_extension_into(url, 'public')};\n"
-    # The dump may have brought the extension itself: asked again, in there.
+    # The dump may have brought the extension itself, so ask again inside.
     after = f"""
         ALTER SCHEMA public RENAME TO {INCOMING}; ALTER SCHEMA {ASIDE} RENAME TO public;
         DO $$ BEGIN IF EXISTS ({HAS_EXTENSION}) THEN ALTER EXTENSION pg_trgm SET SCHEMA public; END IF; END $$;
         COMMIT;
     """
     command = [str(programs() / "psql"), "--no-psqlrc", "-qX", "-v", "ON_ERROR_STOP=1", "-f", "-", plain(url)]
-    with tempfile.TemporaryFile("w+") as said:
+    with tempfile.TemporaryFile("w+") as errors:
         psql = subprocess.Popen(
-            command, env=environment_of(url), stdin=subprocess.PIPE, stdout=subprocess.DEVNULL, stderr=said
+            command, env=environment_of(url), stdin=subprocess.PIPE, stdout=subprocess.DEVNULL, stderr=errors
         )
         try:
             faults = _fed(psql, dump, before, after)
@@ -141,20 +140,20 @@ def _read_in(url: str, dump: Path) -> None:
             psql.wait()
             raise
         if psql.wait() or faults:
-            said.seek(0)
-            words = faults or said.read().strip()[-800:]
+            errors.seek(0)
+            words = faults or errors.read().strip()[-800:]
             raise BackupError(f"The backup could not be read in, and nothing was changed: {words}")
 
 
 def _fed(psql: subprocess.Popen[bytes], dump: Path, before: str, after: str) -> str:
-    """Give psql the dump between two texts; without the second, with its COMMIT, where the dump breaks off.
+    """Give psql the dump between two texts; the second, with its COMMIT, is left out where the dump breaks off.
 
-    Returns what pg_restore complained of.
+    Returns the complaints of pg_restore.
     """
     with (
         contextlib.suppress(BrokenPipeError),
         cast("IO[bytes]", psql.stdin) as into,
-    ):  # psql that ended: its own words say why
+    ):  # psql ended: its own message says why
         into.write(before.encode())
         into.flush()
         if faults := _written_out(dump, psql):
@@ -164,11 +163,11 @@ def _fed(psql: subprocess.Popen[bytes], dump: Path, before: str, after: str) -> 
 
 
 def _written_out(dump: Path, into: subprocess.Popen[bytes]) -> str:
-    """Have pg_restore write the dump as SQL into psql. Returns what it complained of."""
+    """Have pg_restore write the dump as SQL into psql. Returns its complaints."""
     listed = subprocess.run([str(programs() / "pg_restore"), "--list", str(dump)], capture_output=True, text=True)
     if listed.returncode:
         return listed.stderr.strip()[-800:]
-    # The schema itself is there already.
+    # The schema itself already exists.
     kept = [
         line
         for line in listed.stdout.splitlines()
@@ -183,9 +182,9 @@ def _written_out(dump: Path, into: subprocess.Popen[bytes]) -> str:
 
 
 def _look_over(url: str, rows: dict[str, int]) -> bool:
-    """Hold what was read in against what the backup says, and work with it. Raises BackupError.
+    """Compare the imported data with the backup's description, and try it. Raises BackupError.
 
-    Returns False for a backup of an empty database, in which there is nothing to look over.
+    Returns False for a backup of an empty database, which has nothing to check.
     """
     with psycopg.connect(url) as connection:
         has = row_counts(connection, INCOMING)
@@ -199,14 +198,14 @@ def _look_over(url: str, rows: dict[str, int]) -> bool:
     manage(environment, "migrate", "--verbosity", "0")
     done = subprocess.run([sys.executable, "-m", "launch.look_over"], env=environment, capture_output=True, text=True)
     if done.returncode:
-        said = done.stderr.strip()[-800:]
-        raise BackupError(f"What was read in cannot be worked with, and nothing was changed: {said}")
+        errors = done.stderr.strip()[-800:]
+        raise BackupError(f"What was read in cannot be worked with, and nothing was changed: {errors}")
     say(done.stdout.strip())
     return True
 
 
 def _swap(url: str, schema: str, *, keep: bool) -> None:
-    """Let two schemas change names, in one transaction; what was public is kept, or thrown away."""
+    """Swap the names of two schemas in one transaction; the old public one is kept, or dropped."""
     before = datetime.now(UTC).strftime(BEFORE)
     steps = [f"ALTER SCHEMA public RENAME TO {before}", f"ALTER SCHEMA {schema} RENAME TO public"]
     steps += [_extension_into(url, "public")]

@@ -1,4 +1,4 @@
-"""./mole serve: the application for a real shop, with accounts, behind your own TLS proxy."""
+"""./mole serve: the application for a real shop, with accounts, behind its own TLS proxy."""
 
 import argparse
 import os
@@ -15,14 +15,14 @@ LETS_GO_IN_S = 30.0
 
 
 def shop_environment(database_url: str) -> dict[str, str]:
-    """The environment of the shop's application. Raises RuntimeError for an empty secret."""
+    """Return the environment of the shop's application. Raises RuntimeError for an empty secret."""
     home = shop_home()
-    environment = environment_for("bench.settings.production", database_url, _secret(home))
+    environment = environment_for("web.settings.production", database_url, _secret(home))
     return {"ALLOWED_HOSTS": LOOPBACK, **environment, "STATIC_ROOT": str(home / "static")}
 
 
 def _secret(home: Path) -> str:
-    """What sessions are signed with: from the environment, as several hosts share it, else of this place."""
+    """Return the key that signs sessions: from the environment, which several hosts may share, else from this place."""
     if "SECRET_KEY" not in os.environ:
         return kept_secret(home / "secret", when_lost=SIGNS_IN_AGAIN)
     if not (given := os.environ["SECRET_KEY"].strip()):
@@ -39,7 +39,7 @@ def main(arguments: list[str]) -> int:
     options = parser.parse_args(arguments)
     stop_on_signals()
     home = shop_home()
-    # What a killed one started takes a moment to let go of its port.
+    # A killed server takes a moment to release its port.
     patience_s = LETS_GO_IN_S if left_behind(home) else 0.0
     try:
         with alone(home, "./mole serve") as lock:
@@ -50,7 +50,7 @@ def main(arguments: list[str]) -> int:
         print(f"{held}. One place is served once; MOLE_STATE names another place.", file=sys.stderr)
         return 1
     except (RuntimeError, OSError) as error:
-        # A taken port, a full disk, a cluster of another version: said in a sentence. Starting again works.
+        # A taken port, a full disk, a cluster of another version: reported in a sentence. Starting again works.
         print(f"{error} The server's log: {home / 'server.log'}", file=sys.stderr)
         return 1
     except Stopped:

@@ -1,4 +1,4 @@
-"""PostgreSQL's own programs, asked about a database by its address; its password is never on a command line."""
+"""PostgreSQL's own programs on a database address; its password is never on a command line."""
 
 import os
 import subprocess
@@ -8,23 +8,23 @@ from launch.postgres import programs
 
 
 class AskError(RuntimeError):
-    """The database, or one of PostgreSQL's programs, did not do what it was asked; the message says why."""
+    """The database, or one of PostgreSQL's programs, failed; the message says why."""
 
 
 def plain(url: str) -> str:
-    """The address without its password: other people see what a program is started with."""
+    """Return the address without its password, since others can see a program's arguments."""
     parts = urlsplit(url)
     query = f"?{parts.query}" if parts.query else ""
     return f"postgresql://{parts.username}@{parts.hostname}:{parts.port or 5432}{parts.path}{query}"
 
 
 def environment_of(url: str) -> dict[str, str]:
-    """The environment for one of PostgreSQL's programs: it holds the password."""
+    """Return the environment for one of PostgreSQL's programs, which holds the password."""
     return {**os.environ, "PGPASSWORD": unquote(urlsplit(url).password or "")}
 
 
 def sql(url: str, text: str) -> str:
-    """What a statement answers, columns parted by ``|``. Raises AskError."""
+    """Return the answer of a statement, columns separated by ``|``. Raises AskError."""
     command = [str(programs() / "psql"), "--no-psqlrc", "-qAtX", "-v", "ON_ERROR_STOP=1", "-c", text, plain(url)]
     done = subprocess.run(command, env=environment_of(url), capture_output=True, text=True)
     if done.returncode:

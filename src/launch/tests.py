@@ -1,4 +1,4 @@
-"""./mole test: everything that must hold before a change lands, each step by name."""
+"""./mole test: everything that must hold before a change lands, in named steps."""
 
 import contextlib
 import json
@@ -20,16 +20,17 @@ def _tool(name: str, *arguments: str) -> list[str]:
     return [PYTHON, "-m", name, *arguments]
 
 
-# Two at a time, each with a database of its own: what a small machine has cores for. One browser keeps both busy.
+# Two at a time, each with its own database: as many as a small machine has cores. One browser keeps both busy.
 BESIDE = ["--numprocesses", "2"]
 
 LINT: list[Step] = [
     ("ruff, rules", _tool("ruff", "check", ".")),
     ("ruff, format", _tool("ruff", "format", "--check", ".")),
-    ("templates, format", [str(Path(PYTHON).with_name("djangofmt")), "--check", "src/bench"]),
+    ("templates, format", [str(Path(PYTHON).with_name("djangofmt")), "--check", "src/web"]),
     ("import rules", [PYTHON, "-c", "from importlinter.cli import lint_imports_command; lint_imports_command()"]),
     ("types", _tool("mypy")),
-    # What is installed fits together, with no network: advisories are read where there is one (docs/security.md).
+    # The installed packages fit together, without the network; advisories are checked where there is one
+    # (docs/security.md).
     ("packages", _tool("pip", "check")),
 ]
 CORE: list[Step] = [("core", _tool("pytest", *BESIDE, "tests/core", "tests/outside", "tests/house"))]
@@ -46,9 +47,9 @@ GROUPS: Mapping[str, list[Step]] = {
     "web": WEB,
     "browser": BROWSER,
     "": LINT + CORE + WEB + BROWSER,
-    # How many small faults planted in the core the tests notice: for a quarter of an hour, and no part of the others.
+    # How many small faults planted in the core the tests notice: fifteen minutes, and not part of the others.
     "mutants": [("mutants", _tool("tests.mutants"))],
-    # Every state of the database that a commit left, brought up to date: for half an hour, and with the history (git).
+    # Every database state left by a commit, migrated to the present: half an hour, and needs the history (git).
     "upgrades": [("upgrades", _tool("tests.upgrades"))],
 }
 TIMES = Path(PYTHON).parents[1] / "test-times.json"
@@ -57,7 +58,7 @@ NEED_DATABASE = ("", "web", "browser", "upgrades")
 
 
 def main(arguments: list[str]) -> int:
-    """Run a group of steps (all of them without a name); further words go to pytest."""
+    """Run a group of steps, all of them by default; further words go to pytest."""
     group, more = (arguments[0], arguments[1:]) if arguments else ("", [])
     if group not in GROUPS:
         print(f"There is no group “{group}”. There are: {', '.join(filter(None, GROUPS))}.", file=sys.stderr)
@@ -71,7 +72,7 @@ def main(arguments: list[str]) -> int:
 
 
 def _without_database(run: Callable[[str], int]) -> int:
-    # Settings want an address; nothing in these steps opens it.
+    # Settings need an address; nothing in these steps opens it.
     return run("postgres://nobody@127.0.0.1:1/none")
 
 
@@ -85,7 +86,7 @@ def _with_database(run: Callable[[str], int]) -> int:
 
 
 def _lasted() -> dict[str, float]:
-    """How long each step took when it last passed whole on this machine [s]."""
+    """Return how long each step took when it last passed completely on this machine [s]."""
     try:
         found: dict[str, float] = json.loads(TIMES.read_text())
     except (OSError, ValueError):
@@ -94,12 +95,12 @@ def _lasted() -> dict[str, float]:
 
 
 def _keep(lasted: dict[str, float]) -> None:
-    with contextlib.suppress(OSError):  # a checkout that may not be written to
+    with contextlib.suppress(OSError):  # the checkout may be read-only
         TIMES.write_text(json.dumps(lasted))
 
 
 def _steps(steps: list[Step], more: list[str], database_url: str) -> int:
-    environment = environment_for("bench.settings.test", database_url, "only-for-tests")
+    environment = environment_for("web.settings.test", database_url, "only-for-tests")
     failed = []
     lasted = _lasted()
     for at, (name, command) in enumerate(steps):

@@ -1,4 +1,4 @@
-"""Running the web application in a process of its own until somebody stops it, and single commands of Django's."""
+"""Running the web application in a process of its own until stopped, and single Django commands."""
 
 import contextlib
 import http.client
@@ -21,18 +21,18 @@ TELL_EVERY_S = 15.0
 LOOK_EVERY_S = 3.0
 STOPS_IN_S = 10.0
 STOPPING = (signal.SIGINT, signal.SIGTERM, signal.SIGHUP)
-# Loopback is never reached through a proxy, even where the environment names one.
+# Loopback is never behind a proxy, even if the environment names one.
 _directly = urllib.request.build_opener(urllib.request.ProxyHandler({}))
 
 
 class Stopped(Exception):  # noqa: N818, it is not an error
-    """Somebody asked the program to stop."""
+    """Raised when the program is asked to stop."""
 
 
 def stop_on_signals() -> None:
-    """Turn the first of the usual signals into Stopped, so that everything started is also stopped.
+    """Turn the first stop signal into Stopped, so that everything started is also stopped.
 
-    Further ones change nothing: they would interrupt the stopping and leave processes behind.
+    Further ones are ignored: they would interrupt the stopping and leave processes behind.
     """
 
     def stop(_number: int, _frame: FrameType | None) -> None:
@@ -45,12 +45,12 @@ def stop_on_signals() -> None:
 
 
 def manage(environment: Mapping[str, str], *arguments: str) -> None:
-    """Run one of Django's commands. Raises CalledProcessError where it fails."""
+    """Run a Django command. Raises CalledProcessError where it fails."""
     subprocess.run([sys.executable, "-m", "django", *arguments], env=dict(environment), cwd=HOME, check=True)
 
 
 def environment_for(settings: str, database_url: str, secret: str) -> dict[str, str]:
-    """The environment the web application is configured by."""
+    """Return the environment that configures the web application."""
     return {
         **os.environ,
         "DJANGO_SETTINGS_MODULE": settings,
@@ -60,9 +60,9 @@ def environment_for(settings: str, database_url: str, secret: str) -> dict[str, 
 
 
 def started(cluster: Cluster | None, serve: Callable[[], "Server"]) -> "Server":
-    """A server, made by ``serve`` and told to go, that read itself in while its database started.
+    """Return a server, made by ``serve`` and told to go, that imported itself while its database started.
 
-    ``cluster`` None: its database is looked after elsewhere.
+    ``cluster`` None: its database is run by others.
     """
     if cluster is None:
         return _up(serve())
@@ -70,7 +70,7 @@ def started(cluster: Cluster | None, serve: Callable[[], "Server"]) -> "Server":
     server, promised = serve(), cluster.url
     try:
         cluster.start()
-        if cluster.url != promised:  # somebody took the port in between
+        if cluster.url != promised:  # another process took the port in between
             server.stop()
             server = serve()
     except BaseException:
@@ -94,41 +94,44 @@ class ServerError(RuntimeError):
 
 
 class Server:
-    """The application on loopback, as a process of its own."""
+    """The application on loopback, in a process of its own."""
 
     def __init__(self, environment: Mapping[str, str], port: int, log: Path, *preparing: str) -> None:
         self.address = f"http://{LOOPBACK}:{port}/"
-        # Should this program be killed outright, the server goes with it.
+        # If this program is killed outright, the server goes with it.
         command = ["setpriv", "--pdeathsig", "TERM", sys.executable, "-m", "launch.application"]
         command += ["--bind", f"{LOOPBACK}:{port}", "--log", str(log), *preparing]
-        # A session of its own: Ctrl-C reaches this program alone, which then stops everything in order.
+        # A session of its own: Ctrl-C reaches only this program, which then stops everything in order.
         self._process = subprocess.Popen(
             command, env=dict(environment), cwd=HOME, start_new_session=True, stdin=subprocess.PIPE
         )
 
     @property
     def number(self) -> int:
-        """The number of its process [1]."""
+        """Its process number [1]."""
         return self._process.pid
 
     def go(self) -> None:
-        """Tell the server that its database is there."""
-        # One that has ended already is found out by whoever waits for its first answer.
+        """Tell the server that its database is up."""
+        # A server that has already ended is noticed while waiting for its first answer.
         with contextlib.suppress(BrokenPipeError), self._process.stdin or contextlib.nullcontext() as told:
             if told:
                 told.write(b"go\n")
 
     def wait_until_up(self) -> None:
-        """Return once a page is answered, however long that takes. Raises ServerError where the server ends first."""
+        """Return once a page is answered, however long it takes.
+
+        Raises ServerError where the server ends first.
+        """
         began = told = time.monotonic()
         while self._process.poll() is None:
             try:
                 with _directly.open(self.address + "healthy/", timeout=ANSWER_S):
                     return
             except urllib.error.HTTPError:
-                return  # refused for its host name, perhaps; but answered
+                return  # perhaps refused for its host name, but answered
             except (OSError, http.client.HTTPException):
-                # Refused, reset or silent: it is not there yet. Only its end is a failure.
+                # Refused, reset or silent: not up yet. Only its end is a failure.
                 time.sleep(0.05)
             if time.monotonic() - told > TELL_EVERY_S:
                 told = time.monotonic()
@@ -136,7 +139,7 @@ class Server:
         raise ServerError(f"The server ended with code {self._process.returncode} before it answered.")
 
     def wait(self, cluster: Cluster | None = None) -> int:
-        """Wait until the server ends by itself; a database that dies meanwhile is started again."""
+        """Wait until the server ends; restart a database that dies meanwhile."""
         while True:
             try:
                 return self._process.wait(LOOK_EVERY_S)
@@ -146,14 +149,14 @@ class Server:
                     cluster.start_again()
 
     def stop(self) -> None:
-        """Stop the server, and all that it started: nothing of it asks the database any more."""
+        """Stop the server and everything it started, so that nothing uses the database any more."""
         self._process.terminate()
         try:
             self._process.wait(STOPS_IN_S)
         except subprocess.TimeoutExpired:
             self._process.kill()
             self._process.wait()
-        # It leads a group of its own, in which the workers beside it are.
+        # It leads a process group, which includes the workers beside it.
         for number in (signal.SIGTERM, signal.SIGKILL):
             gives_up = time.monotonic() + STOPS_IN_S
             there = _told(self._process.pid, number)
@@ -163,7 +166,7 @@ class Server:
 
 
 def _told(group: int, number: int) -> bool:
-    """Send a signal to a group of processes, 0 only to look. Returns whether there is one."""
+    """Send a signal to a process group, 0 only to look. Returns whether there is one."""
     try:
         os.killpg(group, number)
     except ProcessLookupError:

@@ -1,8 +1,10 @@
-"""Lobes to learn from, constructed in several ways from the acceleration up. Lifts [mm] over crank degrees.
+"""Lobes to learn from, constructed in several ways from the acceleration up.
 
-Each flank is made by itself, so that no lobe is symmetric: a nose where the lift decelerates, a flank where it
-accelerates, a ramp of nearly constant speed down to nothing. The engines that try the program (``virtual``) have lobes
-of other constructions. Source: the constructions are our own, after any text on cam design (e.g. Norton, Cam Design and
+Lifts [mm] over crank degrees.
+
+Each flank is made separately, so no lobe is symmetric: a nose where the lift decelerates, a flank where it accelerates,
+a ramp of nearly constant speed down to nothing. The lobes of the virtual engines (``virtual``) have other
+constructions. Source: the constructions are our own, after any text on cam design (e.g. Norton, Cam Design and
 Manufacturing Handbook, polynomial and modified functions).
 """
 
@@ -16,7 +18,7 @@ Curve = NDArray[np.float64]
 
 POINTS = 400
 CHECKED_MM = 1.27
-"""0.050 in: where durations are compared."""
+"""0.050 in, where durations are compared."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,7 +34,7 @@ class Lobe:
         return np.interp(x_deg, self.x_deg, self.lift_mm, left=0.0, right=0.0)
 
     def flanks(self, at_mm: float) -> tuple[float, float]:
-        """Where it opens and closes at a lift [deg]."""
+        """Return where it opens and closes at a lift [deg]."""
         top = int(np.argmax(self.lift_mm))
         opens = np.interp(at_mm, self.lift_mm[: top + 1], self.x_deg[: top + 1])
         closes = np.interp(-at_mm, -self.lift_mm[top:], self.x_deg[top:])
@@ -41,7 +43,7 @@ class Lobe:
 
 @dataclass(frozen=True, slots=True)
 class Sizes:
-    """What a lobe is to be: lift [mm], duration at 0.050 in [deg], its ramp's height [mm] and length [1], its kind."""
+    """The wanted lobe: lift [mm], duration at 0.050 in [deg], its ramp's height [mm] and length [1], its kind."""
 
     lift_mm: float
     duration_deg: float
@@ -51,11 +53,11 @@ class Sizes:
 
 
 Flank = Callable[[np.random.Generator, float, float], tuple[Curve, Curve]]
-"""Distances from the nose [1], 0 to 1 and on over the ramp, and lifts there [1], for a ramp's height and length [1]."""
+"""Distances from the nose [1], 0 to 1 and over the ramp, and lifts there [1], for a ramp's height and length [1]."""
 
 
 def accelerated(rng: np.random.Generator, ramp: float, share: float) -> tuple[Curve, Curve]:
-    """A flank by random acceleration: a nose that decelerates, never evenly, then one smooth push, then the ramp."""
+    """Return a flank by random acceleration: an unevenly decelerating nose, one smooth push, then the ramp."""
     turn = rng.uniform(0.52, 0.82)
     u = np.linspace(0.0, 1.0, POINTS)
     nose, push = u[u <= turn] / turn, (u[u > turn] - turn) / (1 - turn)
@@ -78,7 +80,7 @@ def accelerated(rng: np.random.Generator, ramp: float, share: float) -> tuple[Cu
 
 
 def polynomial(rng: np.random.Generator, ramp: float, share: float) -> tuple[Curve, Curve]:
-    """A flank of powers of the distance from the nose, joined to its ramp in lift, speed and acceleration."""
+    """Return a flank of powers of the distance from the nose, joined to its ramp in lift, speed and acceleration."""
     u = np.linspace(0.0, 1.0, POINTS)
     powers = np.array([2.0, *np.sort(rng.choice(np.arange(4, 20, 2), 3, replace=False))])
     ends = np.array([np.ones(4), powers, powers * (powers - 1), powers * (powers - 1) * (powers - 2)])
@@ -88,7 +90,7 @@ def polynomial(rng: np.random.Generator, ramp: float, share: float) -> tuple[Cur
 
 
 def harmonic(rng: np.random.Generator, ramp: float, share: float) -> tuple[Curve, Curve]:
-    """A flank of cosines: a mean rise with a few harmonics, its end bent into the ramp."""
+    """Return a flank of cosines: a mean rise with a few harmonics, its end bent into the ramp."""
     u = np.linspace(0.0, 1.0, POINTS)
     a, b = rng.uniform(-0.10, 0.04), rng.uniform(-0.02, 0.02)
     rise = 0.5 * (1 + np.cos(np.pi * u)) + a * (1 - np.cos(2 * np.pi * u)) / 2 + b * (1 - np.cos(3 * np.pi * u)) * u
@@ -103,11 +105,11 @@ def _with_ramp(u: Curve, lift: Curve, ramp: float, share: float, power: float) -
 
 
 FLANKS: tuple[Flank, ...] = (accelerated, accelerated, polynomial, harmonic)
-"""The constructions, the first twice as often."""
+"""The constructions; the first is used twice as often."""
 
 
 def sizes(rng: np.random.Generator) -> Sizes:
-    """What cams of road, race and small engines are like: hydraulic, solid, one valve or two a side."""
+    """Return sizes typical of cams of road, race and small engines: hydraulic, solid, one valve or two a side."""
     hydraulic = rng.random() < 0.5
     lift = float(np.exp(rng.uniform(np.log(4.5), np.log(11.5))))
     duration = rng.uniform(190, 290)
@@ -116,7 +118,7 @@ def sizes(rng: np.random.Generator) -> Sizes:
 
 
 def lobe(rng: np.random.Generator) -> Lobe | None:
-    """One random lobe; None where the draw is no lobe a valve could follow."""
+    """Return one random lobe; None where no valve could follow it."""
     want = sizes(rng)
     make = FLANKS[rng.integers(len(FLANKS))]
     sides = []

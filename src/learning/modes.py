@@ -1,9 +1,9 @@
 """What lobes of one card have in common, and how they differ: mean and principal components of many made-up lobes.
 
-Run it to make the core's table again: python -m learning.modes [lobes]. Each lobe is given the card its maker would
-print; what is kept is how it departs from the smooth lobe that the core makes of that card (``mockup.motion.lobes``),
-as a share of the greatest lift over z = angle / half the duration at 0.050 in. Source: principal components of a sample
-covariance, any text (e.g. Jolliffe, Principal Component Analysis); maths section 5a.
+Run it to remake the core's table: python -m learning.modes [lobes]. Each lobe gets the card its maker would print; the
+table holds its departure from the smooth lobe that the core makes of that card (``mockup.motion.lobes``), as a share of
+the greatest lift over z = angle / half the duration at 0.050 in. Source: principal components of a sample covariance,
+any text (e.g. Jolliffe, Principal Component Analysis); docs/how-it-computes.md, "A card is an uncertain lobe".
 """
 
 import json
@@ -15,8 +15,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from learning.lobes import CHECKED_MM, Lobe, lobe
+from mockup.base.faults import FaultsError
 from mockup.engine.cam import Duration, LobeCard
-from mockup.faults import FaultsError
 from mockup.motion import lobes as core
 from mockup.motion.uncertain import TABLE, half_width_deg
 
@@ -27,13 +27,16 @@ MODES = 12
 LOBES = 6000
 SEED = 20261126
 WIDER = 1.7
-"""Standard deviations are taken this much larger than learnt: lobes of constructions that were not learnt from."""
+"""Factor on the learnt standard deviations, for lobes of constructions that were not learnt from."""
 LOW_LIFTS_MM = {True: (0.1016, 0.1524, 0.254), False: (0.381, 0.508)}
-"""Where advertised durations are counted from, by whether the cam is hydraulic: 0.004 to 0.010, 0.015 and 0.020 in."""
+"""The lifts at which durations are advertised, hydraulic and solid: 0.004 to 0.010, 0.015 and 0.020 in."""
 
 
 def card_of(one: Lobe, lifts_mm: tuple[float, ...]) -> LobeCard:
-    """The card of a lobe with durations at some checking lifts [mm], whole degrees. Raises FaultsError."""
+    """Return the card of a lobe with durations at some checking lifts [mm], whole degrees.
+
+    Raises FaultsError.
+    """
     spans = [one.flanks(at) for at in lifts_mm]
     durations = tuple(
         Duration(float(round(closes - opens)), at) for (opens, closes), at in zip(spans, lifts_mm, strict=True)
@@ -42,14 +45,17 @@ def card_of(one: Lobe, lifts_mm: tuple[float, ...]) -> LobeCard:
 
 
 def departure(one: Lobe, card: LobeCard) -> Curve:
-    """How a lobe departs from the smooth one of its card, a share of its lift, over Z. Raises FaultsError."""
+    """Return how a lobe departs from the smooth one of its card, as a share of its lift, over Z.
+
+    Raises FaultsError.
+    """
     smooth = core.card_lobe(card)
     half = half_width_deg(smooth)
     return (one.at(Z * half) - smooth.lift_mm(Z * half)) / card.lift_mm
 
 
 def learnt(lobes: int, *, two: bool) -> dict[str, Any]:
-    """Mean and components for cards with two durations, or with the one at 0.050 in alone."""
+    """Return mean and components for cards with two durations, or with only the one at 0.050 in."""
     rng = np.random.default_rng(SEED)
     found: list[Curve] = []
     while len(found) < lobes:

@@ -7,13 +7,13 @@ from collections.abc import Callable, Mapping
 from pathlib import Path
 
 from mockup import __version__
+from mockup.base.faults import FaultsError
 from mockup.evaluate import evaluate
-from mockup.faults import FaultsError
-from mockup.jobfile.read import read_job
-from mockup.jobfile.report_csv import report_csv
-from mockup.jobfile.report_json import report_data
+from mockup.formats.job_read import read_job
+from mockup.formats.report_csv import report_csv
+from mockup.formats.report_json import report_data
 from mockup.report import Report, Verdict
-from mockup.words import report_text
+from mockup.words.report_text import report_text
 
 EXIT_CODES = {Verdict.CLEAR: 0, Verdict.NOT_CLEAR: 1, Verdict.UNFINISHED: 3, Verdict.SIGNED: 4}
 UNREADABLE = 2
@@ -24,12 +24,12 @@ STANDARD_INPUT = "-"
 def main(arguments: list[str] | None = None) -> int:
     """Judge job files. Exit code: 0 clear, 4 signed off, 1 short, over or close, 3 not measured, 2 unreadable.
 
-    Of several files the worst one's, in the order 2, 1, 3, 4, 0.
+    With several files the worst code wins, in the order 2, 1, 3, 4, 0.
     """
     parser = argparse.ArgumentParser(
         prog="mole check" if arguments is not None else None,
         description="Judge job files. Exits 0 all clear, 1 something short, over or too close to call, "
-        "3 something required not measured, 4 clear or signed off by name, 2 unreadable; of several the worst.",
+        "3 something required not measured, 4 clear or signed off by name, 2 unreadable; with several files the worst.",
     )
     parser.add_argument(
         "files", nargs="+", metavar="FILE", help="a job file (docs/job-file.md); - reads standard input"
@@ -51,7 +51,7 @@ def main(arguments: list[str] | None = None) -> int:
 
 
 def _report(name: str) -> Report | None:
-    """The report on one file; nothing where it cannot be read, which is said on standard error."""
+    """Return the report on one file, or None after printing on standard error why it cannot be read."""
     try:
         text = sys.stdin.read() if name == STANDARD_INPUT else Path(name).read_text(encoding="utf-8")
         return evaluate(read_job(text))
@@ -69,7 +69,7 @@ def _text(reports: Mapping[str, Report]) -> str:
 
 
 def _json(reports: Mapping[str, Report]) -> str:
-    """One report as it is, several by the names of their files."""
+    """Return one report as an object, several as an object keyed by file name."""
     data = {name: report_data(report) for name, report in reports.items()}
     return json.dumps(next(iter(data.values())) if len(data) == 1 else data, indent=2) + "\n"
 

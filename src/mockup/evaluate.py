@@ -1,61 +1,61 @@
-"""From a job to its report: the one way anything is computed here."""
+"""From a job to its report: the only way anything is computed in this program."""
 
 from collections.abc import Iterable, Iterator
 from dataclasses import replace
 
-import mockup.checks  # noqa: F401, kinds of check declare themselves as they are read in
+import mockup.checks  # noqa: F401, importing the package registers the kinds of check
+from mockup.advice.next_steps import steps_of
+from mockup.advice.questions import questions_of
 from mockup.checks.calibration import with_calibration
 from mockup.checks.check import Check, Kind
 from mockup.checks.compression import Volumes, volumes_of
 from mockup.checks.running import Budget, budget
 from mockup.checks.sign_off import with_signatures
+from mockup.context import EvaluationContext
 from mockup.engine.valves import Side
+from mockup.fit.cam_report import ArrivedLift, arrived_lifts
+from mockup.fit.deck_plane import deck_planes
 from mockup.job import Job
 from mockup.quantity.value import MM_PER_INCH
-from mockup.questions import questions_of
-from mockup.readings.basis import Basis
-from mockup.readings.cam import ArrivedLift, arrived_lifts
 from mockup.readings.cam_timing import LiftReading, newest_lifts
-from mockup.readings.deck_plane import deck_planes
 from mockup.readings.tdc import companion
 from mockup.report import Question, Report, Summary, TdcReport, worst
-from mockup.steps import steps_of
 
 NEEDLE_STEP_MM = 0.0005 * MM_PER_INCH
-"""The finest a usual indicator is read to."""
+"""The finest step a common dial indicator shows."""
 
 
 def evaluate(job: Job) -> Report:
-    """Judge everything that was read of ``job`` and say what is left to do."""
-    basis = Basis(job)
-    checks = tuple(with_calibration(_checks(basis), job))
-    deck, parts = basis.deck, basis.parts
-    questions = questions_of(job, checks, deck, parts, basis.cam, basis.sweeps)
+    """Judge everything measured on ``job`` and return the report, with what is left to do."""
+    context = EvaluationContext(job)
+    checks = tuple(with_calibration(_checks(context), job))
+    deck, parts = context.deck, context.parts
+    questions = questions_of(job, checks, deck, parts, context.cam, context.sweeps)
     checks = with_signatures(_questioned(checks, questions), job.sign_offs)
     return Report(
         job=job,
-        basis=basis,
+        context=context,
         checks=checks,
-        tdc=_tdc(basis),
+        tdc=_tdc(context),
         deck=deck,
         planes=deck_planes(deck, job.engine, job.instruments),
         parts=parts,
-        budgets=_budgets(basis),
-        engine=basis.engine,
-        crank=basis.crank,
-        cam=basis.cam,
-        sweeps=basis.sweeps,
-        arrived=_arrived(basis),
-        pushrods=basis.pushrods,
-        volumes=_volumes(basis),
+        budgets=_budgets(context),
+        engine=context.engine,
+        crank=context.crank,
+        cam=context.cam,
+        sweeps=context.sweeps,
+        arrived=_arrived(context),
+        pushrods=context.pushrods,
+        volumes=_volumes(context),
         summaries=tuple(_summaries(checks)),
         questions=questions,
-        steps=steps_of(job, checks, deck, parts, basis.cam),
+        steps=steps_of(job, checks, deck, parts, context.cam),
     )
 
 
 def _questioned(checks: Iterable[Check], questions: Iterable[Question]) -> tuple[Check, ...]:
-    """The checks, those that an open question contradicts with the words of it."""
+    """Return the checks, marking each that an open question contradicts with that question's text."""
     against: dict[str, list[str]] = {}
     for question in questions:
         for label in question.against:
@@ -65,42 +65,42 @@ def _questioned(checks: Iterable[Check], questions: Iterable[Question]) -> tuple
     )
 
 
-def _checks(basis: Basis) -> Iterator[Check]:
-    """Every check that is asked for; of the others those that were read all the same, which nobody has to read."""
+def _checks(context: EvaluationContext) -> Iterator[Check]:
+    """Yield every required check, and any other check that was measured anyway (marked as not required)."""
     for kind in Kind:
-        asked = not kind.topics.isdisjoint(basis.job.topics)
-        for check in kind.make(basis):
+        asked = not kind.topics.isdisjoint(context.job.topics)
+        for check in kind.make(context):
             if asked:
                 yield check
             elif check.governing:
                 yield replace(check, required=False, asked=False)
 
 
-def _budgets(basis: Basis) -> dict[int, Budget]:
-    """The running budget of each cylinder whose deck is known; none without the stroke and rod it is made of."""
-    engine, running = basis.job.engine, basis.job.running
+def _budgets(context: EvaluationContext) -> dict[int, Budget]:
+    """Return the running budget of each cylinder whose deck is known; empty without stroke and rod length."""
+    engine, running = context.job.engine, context.job.running
     if running is None or engine.stroke_mm is None or engine.rod_length_mm is None:
         return {}
-    return {cylinder: budget(figure, basis.crank, running) for cylinder, figure in basis.deck.items()}
+    return {cylinder: budget(figure, context.crank, running) for cylinder, figure in context.deck.items()}
 
 
-def _volumes(basis: Basis) -> dict[int, Volumes]:
-    found = ((cylinder, volumes_of(basis, cylinder)) for cylinder in basis.job.engine.cylinder_numbers)
+def _volumes(context: EvaluationContext) -> dict[int, Volumes]:
+    found = ((cylinder, volumes_of(context, cylinder)) for cylinder in context.job.engine.cylinder_numbers)
     return {cylinder: volumes for cylinder, volumes in found if volumes}
 
 
-def _arrived(basis: Basis) -> tuple[ArrivedLift, ...]:
-    job = basis.job
+def _arrived(context: EvaluationContext) -> tuple[ArrivedLift, ...]:
+    job = context.job
     ratio = job.engine.rocker_ratio
     loaded = {mockup.key: mockup.is_loaded for mockup in job.mockups}
     lash = {(mockup.key, side): mockup.lash_at_valve_mm(ratio, side) for mockup in job.mockups for side in Side}
-    return arrived_lifts(newest_lifts(job.of_this_cam(LiftReading)), basis.cam.sides, loaded, lash)
+    return arrived_lifts(newest_lifts(job.of_this_cam(LiftReading)), context.cam.sides, loaded, lash)
 
 
-def _tdc(basis: Basis) -> TdcReport:
-    order = basis.job.engine.firing_order
+def _tdc(context: EvaluationContext) -> TdcReport:
+    order = context.job.engine.firing_order
     first = companion(order, order[0]) if order else None
-    return TdcReport(basis.wheel, basis.crank.dwell_deg(NEEDLE_STEP_MM), first)
+    return TdcReport(context.wheel, context.crank.dwell_deg(NEEDLE_STEP_MM), first)
 
 
 def _summaries(checks: tuple[Check, ...]) -> Iterator[Summary]:

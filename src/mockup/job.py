@@ -1,11 +1,17 @@
-"""One job: everything known of a build, as plain frozen data. What goes into ``evaluate``."""
+"""One job: everything known about a build, as plain frozen data.
+
+It is the input of ``evaluate``.
+"""
 
 from collections import Counter
 from collections.abc import Container, Iterable, Mapping
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from typing import Annotated, Any, TypeVar
 
-from mockup.changes.change import Change, as_changed, cam_swaps
+from mockup.base.faults import Fault, refuse
+from mockup.base.topics import Topic, topics_of
+from mockup.changes.change import Change
+from mockup.changes.since import as_changed, cam_swaps
 from mockup.engine.block import Engine
 from mockup.engine.cam import CamCard, LobeTable
 from mockup.engine.camshaft import Camshaft
@@ -14,21 +20,19 @@ from mockup.engine.mockup import MockUp
 from mockup.engine.parts import PartsDiffer
 from mockup.engine.pushrods import PushrodChoice
 from mockup.engine.running import Running
-from mockup.faults import Fault, refuse
-from mockup.instruments import DEFAULT_INSTRUMENTS, Instrument
-from mockup.limits.margins import MarginSheet
+from mockup.limits.limit_set import LimitSet
 from mockup.limits.sign_off import SignOff
 from mockup.quantity.fields import Most, Text
 from mockup.quantity.value import DeckSign, Unit
-from mockup.reading_kinds import READING_KINDS
-from mockup.record import Reading
-from mockup.topics import Topic, topics_of
+from mockup.readings.instruments import DEFAULT_INSTRUMENTS, Instrument
+from mockup.readings.kinds import READING_KINDS
+from mockup.readings.record import Reading
 
 R = TypeVar("R", bound=Reading)
 
 
 def misplaced(item: object, engine: Engine) -> list[Fault]:
-    """Where a reading, a choice or a change stands at a cylinder, a valve or a bank that ``engine`` does not have."""
+    """Return a fault for each cylinder, valve or bank that ``item`` names and ``engine`` does not have."""
     found = []
     place = getattr(item, "place", None)
     cylinder = place.cylinder if place else getattr(item, "cylinder", None)
@@ -43,7 +47,7 @@ def misplaced(item: object, engine: Engine) -> list[Fault]:
 
 
 def points_at_nothing(reading: Reading, letters: Container[str], instruments: Container[str]) -> list[Fault]:
-    """Whether a reading names a mock-up or an instrument that there is none of: a fault for each."""
+    """Return a fault for each mock-up or instrument that a reading names and the job does not have."""
     kind, found = READING_KINDS.of(type(reading)), []
     for name, words, there, is_asked in (
         ("instrument", "instrument", instruments, kind.has_instrument),
@@ -51,26 +55,28 @@ def points_at_nothing(reading: Reading, letters: Container[str], instruments: Co
     ):
         named = getattr(reading, name, "")
         if is_asked and named not in there:
-            found.append(Fault(name, f"No {words} is called {named}."))
+            found.append(Fault(name, f"There is no {words} called {named}."))
     return found
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Job:
-    """A build and all that was read of it. Raises FaultsError where a reading points at nothing.
+    """Everything known about a build.
 
-    ``checking``: what it is checked for, nothing for everything; all else is asked of nobody, and judged where it was
-    read. ``unit`` and ``deck_sign`` are how the build is kept and shown; they never change a result.
-    ``changes`` are those done (in order) and those only decided; ``running`` is wanted for the running estimate only;
-    of ``lobe_tables`` there is at most one a side; ``cam_steps_deg``: what the cam can be moved by [deg]. ``readings``
-    of all kinds, in any order; ``of`` gives those of one.
+    Raises FaultsError where a reading refers to something that does not exist.
+
+    ``checking``: the topics it is checked for; empty means all. Other checks are not required, but are judged if
+    measured. ``unit`` and ``deck_sign`` only affect how figures are typed and shown. ``changes`` holds done changes in
+    order, and those only decided. ``running`` is needed for the thermal estimate only. ``lobe_tables`` has at most one
+    table a side. ``cam_steps_deg``: the steps the cam can be moved by [deg]. ``readings`` holds all kinds in any order;
+    ``of`` returns those of one kind.
     """
 
     name: Annotated[str, Text(120, least=1)]
     unit: Unit
     deck_sign: DeckSign = DeckSign.DOWN_POSITIVE
     engine: Engine
-    sheet: MarginSheet
+    limits: LimitSet
     final_gasket: FinalGasket | None = None
     final_shims: Annotated[tuple[BaseShims, ...], Most(20)] = ()
     changes: Annotated[tuple[Change, ...], Most(200)] = ()
@@ -88,7 +94,7 @@ class Job:
     _by_kind: Mapping[type[Reading], tuple[Reading, ...]] = field(init=False, repr=False, compare=False)
 
     def __post_init__(self) -> None:
-        # Kind by kind, so that two jobs with the same readings are equal in whichever order they were gathered.
+        # Sort by kind, so that two jobs with the same readings are equal however the readings were collected.
         by_kind = {kind.core: tuple(r for r in self.readings if type(r) is kind.core) for kind in READING_KINDS}
         object.__setattr__(self, "_by_kind", by_kind)
         object.__setattr__(self, "readings", tuple(reading for found in by_kind.values() for reading in found))
@@ -98,55 +104,40 @@ class Job:
         refuse([*self._key_faults(), *self._place_faults(), *self._reference_faults()])
 
     def of(self, kind: type[R]) -> tuple[R, ...]:
-        """The readings of one kind, struck out or not, in the order they were taken."""
+        """Return the readings of one kind, struck out or not, in the order they were taken."""
         found: tuple[Any, ...] = self._by_kind.get(kind, ())
         return found
 
     def of_this_cam(self, kind: type[R]) -> tuple[R, ...]:
-        """Those of one kind that were taken with the cam in that is in now."""
+        """Return the readings of one kind taken since the present cam went in."""
         swaps = cam_swaps(self.changes)
         begun = (swaps[-1].order or 0) if swaps else 0
         return tuple(reading for reading in self.of(kind) if reading.after >= begun)
 
-    def with_readings(self, **lists: Iterable[Reading]) -> "Job":
-        """The job with other readings of some kinds, each by the name of its list in a job file."""
-        others = {kind.listed: self.of(kind.core) for kind in READING_KINDS}
-        unknown = set(lists) - set(others)
-        if unknown:
-            raise KeyError(f"No readings are listed as {', '.join(sorted(unknown))}.")
-        return replace(self, readings=tuple(one for found in (others | lists).values() for one in found))
-
     @property
     def topics(self) -> frozenset[Topic]:
-        """What it is checked for."""
+        """The topics this build is checked for."""
         return topics_of(self.checking)
 
     @property
     def camshaft(self) -> Camshaft | None:
-        """The cam that is in, by all that is known of it; None where nothing is."""
+        """The cam now in the engine, with all that is known of it, or None."""
         swaps = cam_swaps(self.changes)
         return Camshaft.of_an_engine(self.cam_card, self.lobe_tables, swaps[-1].cam if swaps else None)
 
     @property
     def may_have_two_cams(self) -> bool:
-        """Whether intake and exhaust may have a cam each: the card says so, or there is no card to say otherwise."""
+        """Whether intake and exhaust may have separate cams: as the card says, or True without a card."""
         return self.cam_card is None or self.cam_card.two_cams
 
     @property
     def pushrods_chosen(self) -> PushrodChoice | None:
-        """What the pushrods were chosen by, once their length is; None before."""
+        """The pushrod choice once a length is chosen, else None."""
         return self.pushrod_choice if self.pushrod_choice and self.pushrod_choice.chosen_mm is not None else None
 
     def mockup(self, key: str) -> MockUp:
-        """The mock-up of that letter; KeyError where there is none."""
+        """Return the mock-up with that letter. Raises KeyError."""
         return {mockup.key: mockup for mockup in self.mockups}[key]
-
-    def mockup_of(self, keys: Iterable[str]) -> MockUp | None:
-        """The mock-up that readings, by their keys, were taken in; None where they belong to none."""
-        wanted = set(keys)
-        letters = (getattr(reading, "mockup", None) for reading in self.readings if reading.key in wanted)
-        letter = next((letter for letter in letters if letter), None)
-        return self.mockup(letter) if letter else None
 
     def _key_faults(self) -> Iterable[Fault]:
         counts = Counter([*(one.key for one in self.readings), *(change.key for change in self.changes)])

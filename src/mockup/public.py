@@ -1,22 +1,22 @@
-"""The public surface of the core (docs/core.md): it changes with a word in the changelog only.
+"""The public interface of the core (docs/core.md). Changes to it are listed in CHANGELOG.
 
-Everything else may be another thing tomorrow. Lengths are millimetres, angles degrees, volumes cm3.
+Everything else may change without notice. Lengths are millimetres, angles degrees, volumes cm3.
 """
 
 from mockup import __version__
+from mockup.base.faults import FaultsError
 from mockup.evaluate import evaluate
-from mockup.faults import FaultsError
+from mockup.formats.job_read import read_job
+from mockup.formats.job_write import write_job
+from mockup.formats.readings_in import readings_in
+from mockup.formats.report_csv import report_csv
+from mockup.formats.report_json import report_data
+from mockup.formats.table import from_csv
+from mockup.formats.workbook import to_workbook
 from mockup.job import Job
-from mockup.jobfile.read import read_job
-from mockup.jobfile.report_csv import report_csv
-from mockup.jobfile.report_json import report_data
-from mockup.jobfile.write import write_job
 from mockup.limits.judge import State
 from mockup.report import Report, Verdict
-from mockup.tables.readings_in import readings_in
-from mockup.tables.table import from_csv
-from mockup.tables.workbook import to_workbook
-from mockup.words import report_text
+from mockup.words.report_text import report_text
 
 __all__ = [
     "FaultsError",

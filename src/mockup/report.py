@@ -1,26 +1,31 @@
-"""One report: every check of a job, what it adds up to, and what to do next. Views choose from it and draw."""
+"""One report: every check of a job, the verdict, and what to do next.
+
+Views choose from it and draw.
+"""
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from enum import StrEnum
 
+from mockup.base.stations import Station
 from mockup.checks.check import Check, Finding, Kind
 from mockup.checks.compression import Volumes
 from mockup.checks.running import Budget
+from mockup.context import EvaluationContext
 from mockup.engine.block import Engine
 from mockup.engine.valves import Place
+from mockup.fit.cam_report import ArrivedLift, CamReport
+from mockup.fit.deck_figures import DeckFigure
+from mockup.fit.deck_plane import DeckPlane
+from mockup.fit.pushrod_figures import PushrodFigure
+from mockup.fit.swept_valve import SweepFigure
+from mockup.fit.volume_figures import VolumeFigure
 from mockup.job import Job
 from mockup.limits.judge import State
 from mockup.motion.slider_crank import SliderCrank
-from mockup.readings.basis import Basis
-from mockup.readings.cam import ArrivedLift, CamReport
-from mockup.readings.deck import DeckFigure
-from mockup.readings.deck_plane import DeckPlane
-from mockup.readings.pushrods import PushrodFigure
-from mockup.readings.sweep import SweepFigure, SweepReading
+from mockup.readings.sweep import SweepReading
 from mockup.readings.tdc import TdcFigure
-from mockup.readings.volumes import VolumeFigure, VolumePart
-from mockup.stations import Station
+from mockup.readings.volumes import VolumePart
 
 WORST_FIRST = (
     State.SHORT,
@@ -35,7 +40,7 @@ FAILING = (State.SHORT, State.OVER, State.CLOSE, State.QUESTIONED)
 
 
 class Verdict(StrEnum):
-    """What the whole build amounts to."""
+    """The verdict on the whole build."""
 
     CLEAR = "clear"
     SIGNED = "clear or signed off"
@@ -45,10 +50,10 @@ class Verdict(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class Summary:
-    """All checks of one kind in one cell: the tightest of them speaks for the kind.
+    """All checks of one kind in one cell, represented by the tightest of them.
 
-    ``measured`` of ``total`` places have a figure; ``wanted`` more must be measured before the kind is done.
-    ``waiting``: what was read and cannot be carried to the running engine yet, the smallest first.
+    ``measured`` of ``total`` places have a figure; ``wanted`` more must be measured before the kind is complete.
+    ``waiting``: findings that cannot be carried to the running engine yet, smallest first.
     """
 
     kind: Kind
@@ -65,15 +70,17 @@ class Summary:
 
     @property
     def carried(self) -> tuple[str, ...]:
-        """What was changed since the tightest check was read."""
+        """The changes made since the tightest check was read, in words."""
         return self.tightest.carried
 
 
 @dataclass(frozen=True, slots=True)
 class Question:
-    """Something surprising: kept, but asked about. ``evidence`` is the key of the reading, or empty.
+    """Something surprising that is kept and asked about.
 
-    ``against``: labels of the checks whose figure it contradicts; while it is open none of them is clear.
+    ``evidence`` is the key of the reading, or empty.
+
+    ``against``: labels of the checks it contradicts; none of them is clear while the question is open.
     """
 
     text: str
@@ -82,14 +89,14 @@ class Question:
 
 
 def station_read_at(job: Job, finding: Finding) -> Station:
-    """Where a piston-to-valve finding was read: the indicator station by its evidence, else the clay station."""
+    """Return where a piston-to-valve finding was read: at the indicator station, else at the clay station."""
     swept = {reading.key for reading in job.of(SweepReading)}
     return Station.SWEEP if swept & set(finding.evidence) else Station.CLAY
 
 
 @dataclass(frozen=True, slots=True)
 class Step:
-    """One thing to do, at one station, in words."""
+    """One thing to do, at one station."""
 
     station: Station
     text: str
@@ -98,10 +105,10 @@ class Step:
 
 @dataclass(frozen=True, slots=True)
 class TdcReport:
-    """Where TDC is on the wheel, and what watching a needle alone would have cost on this engine.
+    """Where TDC is on the degree wheel, and the error of finding it by watching the needle alone.
 
-    ``dwell_deg``: crank degrees over which a needle read to half a thou seems to stand still [deg].
-    ``companion``: the cylinder at overlap while number 1 fires, None where the firing order does not say.
+    ``dwell_deg``: crank degrees over which a needle read to half a thou appears to stand still [deg]. ``companion``:
+    the cylinder at overlap TDC while number 1 is at firing TDC, None where the firing order does not tell.
     """
 
     figure: TdcFigure | None
@@ -111,14 +118,15 @@ class TdcReport:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Report:
-    """Everything ``evaluate`` has to say of one job.
+    """The result of ``evaluate`` for one job.
 
-    ``basis``: what its figures rest on, to carry them to other engines. ``engine``: the job's with its done changes in
-    it. ``deck``, ``parts``, ``volumes`` and ``budgets`` are by cylinder number, for the cylinders where they are known.
+    ``context``: what the figures were computed from, used to carry them to changed engines. ``engine``: the job's
+    engine with the done changes applied. ``deck``, ``parts``, ``volumes`` and ``budgets`` are keyed by cylinder number
+    and hold the known cylinders.
     """
 
     job: Job
-    basis: Basis = field(repr=False, compare=False)
+    context: EvaluationContext = field(repr=False, compare=False)
     checks: tuple[Check, ...]
     tdc: TdcReport
     deck: Mapping[int, DeckFigure]
@@ -138,15 +146,15 @@ class Report:
 
     @property
     def counting(self) -> list[Check]:
-        """The checks the verdict rests on: those required, those failing that were asked for, and metal on metal."""
+        """The checks that decide the verdict: required ones, failing ones that were asked for, and metal contact."""
         return [check for check in self.checks if check.required or (check.state in FAILING and counts(check))]
 
     @property
     def verdict(self) -> Verdict:
-        """Not clear where anything is short, over or too close; unfinished where required checks lack a reading.
+        """Not clear where anything is short, over or too close; unfinished where a required reading is missing.
 
-        A required check that was read before the engine itself was changed still lacks the reading that proves it.
-        What somebody has signed off counts as settled, and is said.
+        A required check read before its part of the engine changed still lacks the reading that proves it. A signed-off
+        check counts as settled, and the verdict says so.
         """
         counting = self.counting
         open_states = {check.state for check in counting if not check.signed}
@@ -158,53 +166,50 @@ class Report:
 
     @property
     def ready(self) -> bool:
-        """Whether nothing stands between the build and final assembly: every check clear or signed off."""
+        """Whether the build is ready for final assembly: every check clear or signed off."""
         return self.verdict in (Verdict.CLEAR, Verdict.SIGNED)
 
     @property
     def as_it_stands(self) -> str:
-        """How every check that counts stands, in one line of text that changes when any of them does."""
+        """The state of every counting check as one line of text, which changes when any of them changes."""
         counting = self.counting
-        return ";".join(f"{c.label} {c.state} {'' if c.daylight is None else f'{c.daylight:.4f}'}" for c in counting)
+        return ";".join(f"{c.label} {c.state} {'' if c.margin is None else f'{c.margin:.4f}'}" for c in counting)
 
     @property
     def tightest(self) -> Check | None:
-        """The check with the least daylight of those that are lengths and worst off; None before any figure."""
-        judged = [check for check in self.checks if check.kind.is_length and check.daylight is not None]
+        """The length check with the least margin among the worst state; None before any figure."""
+        judged = [check for check in self.checks if check.kind.is_length and check.margin is not None]
         return worst(judged) if judged else None
 
     def running_mm(self, check: Check) -> float | None:
-        """A cold clearance along the bore of one cylinder less its running budget [mm]; None without either."""
+        """Return a cold clearance along the bore less its cylinder's running budget [mm]; None if either is unknown."""
         known = self.budgets.get(check.cylinder)
         return check.figure.value + known.total_mm if known and check.figure else None
 
     @property
     def budget_mm(self) -> float | None:
-        """What the running estimate would use along the bore at its worst cylinder [mm]; None where it is not known."""
+        """The largest running budget of any cylinder along the bore [mm]; None where it is not known."""
         return min((one.total_mm for one in self.budgets.values()), default=None)
 
     def of_kind(self, kind: Kind) -> tuple[Check, ...]:
-        """All checks of one kind, cylinder by cylinder."""
+        """Return all checks of one kind, in cylinder order."""
         return tuple(check for check in self.checks if check.kind is kind)
 
 
 def counts(check: Check) -> bool:
-    """Return whether a failing check blocks the verdict: one that was not asked for does not.
+    """Return whether a failing check blocks the verdict; one that was not asked for does not.
 
-    What may meet as the engine turns does all the same; a quench does so only where growth and stretch use it up.
+    Parts that may touch always block. A quench blocks only where growth and stretch use it up.
     """
     may_meet = check.kind.meets and check.floor is None and check.state is State.SHORT
     return check.asked or check.is_metal or may_meet
 
 
 def worst(checks: Sequence[Check]) -> Check:
-    """The worst-off check: by state, then by daylight; a check with a figure speaks before one without.
-
-    ``checks`` holds at least one.
-    """
+    """Return the worst check of at least one: by state, then by margin; one with a figure goes first."""
 
     def rank(check: Check) -> tuple[int, int, float]:
-        room = check.daylight if check.daylight is not None else float("inf")
+        room = check.margin if check.margin is not None else float("inf")
         return (0 if check.figure else 1, WORST_FIRST.index(check.state), room)
 
     return min(checks, key=rank)

@@ -1,4 +1,4 @@
-"""Engines whose truth is known, their readings as a bench would take them, and the proof that figures hold.
+"""Engines with known truth, their readings as a bench would take them, and the proof that the program's figures hold.
 
-It imports the core's data classes and nothing of its arithmetic: what is true here is found by other means.
+It imports the core's data classes and none of its arithmetic: the truth is found by other means.
 """

@@ -1,4 +1,4 @@
-"""The rows of the proof that makes mistakes."""
+"""The rows of the proof with mistakes."""
 
 from collections.abc import Callable
 from dataclasses import replace
@@ -15,9 +15,9 @@ from mockup.readings.clay import ClayReading
 from mockup.readings.deck import DeckReading
 from mockup.readings.sweep import SweepReading
 from mockup.readings.volumes import VolumePart, VolumeReading
-from virtual.bench import cam_card, measured_table
 from virtual.blunders import Blunder, Scene
 from virtual.engine import true_engine
+from virtual.hand import cam_card, measured_table
 from virtual.lobes import THOU
 
 FIRST = Place(1, Side.INTAKE)
@@ -44,9 +44,9 @@ def clayed(rng: np.random.Generator, count: int) -> Scene:
     return Scene(rng, count, clay=True)
 
 
-def unsaid(rng: np.random.Generator, count: int) -> Scene:
-    """Nobody said how overlap was told, nor how the dial's turns were counted."""
-    return Scene(rng, count, told={"overlap": Overlap.NOT_SAID, "dial_turns": DialTurns.NOT_SAID})
+def unstated(rng: np.random.Generator, count: int) -> Scene:
+    """How overlap was told, and how the dial's turns were counted, are not stated."""
+    return Scene(rng, count, told={"overlap": Overlap.NOT_STATED, "dial_turns": DialTurns.NOT_STATED})
 
 
 def _firing(scene: Scene, **told: Any) -> Job:
@@ -55,7 +55,7 @@ def _firing(scene: Scene, **told: Any) -> Job:
 
 
 def _one_at_firing(scene: Scene) -> Job:
-    """The first cylinder was a whole turn off; the others were read at overlap."""
+    """The first cylinder was read one whole turn off; the others at overlap."""
     bench = scene.bench()
     for cylinder in scene.engine.designed.cylinder_numbers:
         bench.engine = scene.shut if cylinder == 1 else scene.engine
@@ -81,23 +81,23 @@ def _turn_beside_clay(scene: Scene) -> Job:
 
 def _turn_unsaid(scene: Scene) -> Job:
     job = _more(scene, TURN_MM, every=True)
-    return replace(job, mockups=(replace(job.mockups[0], dial_turns=DialTurns.NOT_SAID),))
+    return replace(job, mockups=(replace(job.mockups[0], dial_turns=DialTurns.NOT_STATED),))
 
 
 def _one_reading(scene: Scene, off: Callable[[float], float]) -> Job:
-    """One reading of the first valve, any of them, is another one."""
+    """One random reading of the first valve is replaced."""
     mine = [one.key for one in scene.honest.of(SweepReading) if one.place == FIRST]
     key = mine[scene.rng.integers(len(mine))]
     return scene.but(lambda one: replace(one, clearance_mm=max(off(one.clearance_mm), 0.0)) if one.key == key else one)
 
 
 def _backwards(read_mm: float) -> float:
-    """What a dial of 100 divisions shows where its needle went the other way."""
+    """Return what a dial of 100 divisions shows if its needle went the other way."""
     return float(-read_mm % TURN_MM)
 
 
 def _some_off(scene: Scene) -> Job:
-    """One reading in twenty is off by 5 to 20 thou; of the first valve one is for sure."""
+    """One reading in twenty is off by 5 to 20 thou; at least one of the first valve."""
 
     def off(one: SweepReading) -> SweepReading:
         if scene.rng.random() > 0.05:
@@ -113,7 +113,7 @@ def _five_to_twenty(scene: Scene) -> float:
 
 
 def _turned(scene: Scene, *, told: float | None) -> Job:
-    """The smallest by turning in steps of ten degrees, wherever the first step fell."""
+    """The smallest found by turning in steps of ten degrees, from a random start."""
     bench = scene.bench()
     for cylinder in scene.engine.designed.cylinder_numbers:
         valve = scene.engine.valves[cylinder, Side.INTAKE]
@@ -156,12 +156,12 @@ def _swapped(scene: Scene) -> Job:
 
 
 def _inches(scene: Scene) -> Job:
-    """A dial in inches read into a build in millimetres."""
+    """A dial in inches, typed into a build in millimetres."""
     return _more_by(scene, 1 / MM_PER_INCH)
 
 
 def _in_the_train(scene: Scene, **how: float) -> Job:
-    """The first valve stood otherwise than was told."""
+    """The first valve's train differed from what was stated."""
     mock = replace(scene.mock, true=replace(scene.mock.true, **how))
     bench = scene.bench()
     for cylinder in scene.engine.designed.cylinder_numbers:
@@ -181,7 +181,7 @@ def _other_gasket(scene: Scene) -> Job:
 
 
 def _tooth_out(scene: Scene) -> Job:
-    """The whole cam stands elsewhere than its card says, and nobody degreed it."""
+    """The whole cam is off its card, and was not degreed."""
     scene.mock = replace(scene.mock, true=replace(scene.mock.true, advanced_deg=_a_tooth(scene)))
     return scene.swept().job()
 
@@ -213,7 +213,7 @@ def _more_by(scene: Scene, times: float) -> Job:
 
 
 def _wrong_place(scene: Scene) -> Job:
-    """Every slice of the first valve was read beside the print."""
+    """Every slice of the first valve was measured beside the imprint."""
     more = scene.rng.uniform(10, 30) * THOU
     return replace(
         scene.honest,
@@ -256,19 +256,19 @@ _of_the_quench = partial(
 _of_the_ratio = partial(Blunder, scene=plain, counts=(1,), label="Ratio 1", truth=lambda scene: scene.engine.ratio(1))
 
 BLUNDERS = (
-    Blunder("firing TDC, nobody said how overlap was told", partial(_firing, overlap=Overlap.NOT_SAID), plain),
+    Blunder("firing TDC, overlap method not stated", partial(_firing, overlap=Overlap.NOT_STATED), plain),
     Blunder("firing TDC, by the wheel alone", partial(_firing, overlap=Overlap.WHEEL), plain),
-    Blunder("firing TDC, with the cam’s card", partial(_firing, overlap=Overlap.NOT_SAID), with_card),
-    Blunder("firing TDC, with a measured lobe", partial(_firing, overlap=Overlap.NOT_SAID), with_table),
+    Blunder("firing TDC, with the cam’s card", partial(_firing, overlap=Overlap.NOT_STATED), with_card),
+    Blunder("firing TDC, with a measured lobe", partial(_firing, overlap=Overlap.NOT_STATED), with_table),
     Blunder("one cylinder at firing TDC, the others at overlap", _one_at_firing, plain),
     Blunder("a turn of the dial too many at one valve", partial(_more, more_mm=TURN_MM), plain),
     Blunder("a turn too many at every valve, beside clay", _turn_beside_clay, plain),
-    Blunder("a turn too many at every valve, nobody said how turns were counted", _turn_unsaid, plain),
+    Blunder("a turn too many at every valve, turn counting not stated", _turn_unsaid, plain),
     Blunder("the needle wound backwards at one reading", partial(_one_reading, off=_backwards), plain),
     Blunder("the same, with the cam’s card", partial(_one_reading, off=_backwards), with_card),
     Blunder("one reading in twenty off by 5 to 20", _some_off, plain),
     Blunder("the same, with the cam’s card", _some_off, with_card),
-    Blunder("smallest by turning in steps of 10°, nobody said so", partial(_turned, told=None), plain),
+    Blunder("smallest by turning in steps of 10°, not stated", partial(_turned, told=None), plain),
     Blunder("smallest by turning in steps of 10°, said", partial(_turned, told=10.0), plain),
     Blunder("the exhaust typed at the intake", _wrong_valve, plain),
     Blunder("two cylinders swapped", _swapped, plain, noticed=0.0),

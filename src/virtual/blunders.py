@@ -1,7 +1,7 @@
-"""Mistakes people make at the bench, tried on virtual engines: what they do to a verdict, and whether they are noticed.
+"""Mistakes people make at the bench, tried on virtual engines: their effect on a verdict, and whether they are noticed.
 
-A scene is an engine of four cylinders that one hand reads honestly; a blunder spoils what it wrote down. The intake of
-cylinder 1 has 20 thou less than its limit asks, so that calling it clear is false. What a blunder is worth is common
+A scene is an engine with four cylinders read honestly by one person; a blunder spoils what was written down. The intake
+of cylinder 1 has 20 thou less than its limit asks, so calling it clear is false. The sizes of blunders are common
 practice, no source.
 """
 
@@ -18,10 +18,11 @@ from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
 from mockup.job import Job
 from mockup.limits.judge import Bound, State
-from mockup.limits.margins import LimitName
+from mockup.limits.limit_set import LimitName
 from mockup.readings.sweep import SweepReading
 from mockup.report import Report
-from virtual.bench import (
+from virtual.engine import TrueEngine, true_engine
+from virtual.hand import (
     Hand,
     Mocked,
     VirtualBench,
@@ -31,21 +32,23 @@ from virtual.bench import (
     on_the_final_gasket,
     replace_lift,
 )
-from virtual.engine import TrueEngine, true_engine
 from virtual.lobes import THOU
 
 CYLINDERS = 4
 SHORT_BY_THOU = 20.0
 MATTERS_MM = 5 * THOU
-"""Within this of a limit builders measure again another way, so that a smaller error decides nothing: no source."""
+"""Within this of a limit builders measure again another way, so a smaller error decides nothing: no source."""
 COUNTS = (1, 2, 3, 5)
-"""How many readings a valve gets, or slices."""
+"""How many readings, or slices, a valve gets."""
 USUAL_DEG = {1: (10.0,), 2: (8.0, 12.0), 3: (5.0, 10.0, 15.0), 5: (0.0, 5.0, 10.0, 15.0, 20.0)}
 
 
 @dataclass
 class Scene:
-    """One engine, one hand, one mock-up; ``count`` readings of every intake. ``lobe``: "", "card" or "table"."""
+    """One engine, one person, one mock-up; ``count`` readings of every intake.
+
+    ``lobe``: "", "card" or "table".
+    """
 
     rng: np.random.Generator
     count: int
@@ -66,9 +69,9 @@ class Scene:
             self.lobes["lobe_tables"] = (measured_table(self.rng, self.engine.valves[1, Side.INTAKE], 0.01),)
 
     def bench(self, engine: TrueEngine | None = None, mock: Mocked | None = None) -> VirtualBench:
-        """A bench with everything read but the valves."""
+        """Return a hand that has read everything but the valves."""
         bench = VirtualBench(engine or self.engine, self.hand, mock or self.mock)
-        # Makers ask as much of the exhaust, or more.
+        # Makers ask at least as much of the exhaust.
         for name in (LimitName.FACE_INTAKE, LimitName.FACE_EXHAUST):
             bench.limits[name] = self.true_mm + SHORT_BY_THOU * THOU
         bench.more |= self.lobes
@@ -79,14 +82,14 @@ class Scene:
         return bench
 
     def swept(self, engine: TrueEngine | None = None, mock: Mocked | None = None) -> VirtualBench:
-        """A bench with every intake read ``count`` times by indicator, or its clay cut."""
+        """Return a hand that has read every intake ``count`` times by indicator, or cut its clay."""
         bench = self.bench(engine, mock)
         for cylinder in self.engine.designed.cylinder_numbers:
             self.read(bench, cylinder)
         return bench
 
     def read(self, bench: VirtualBench, cylinder: int) -> None:
-        """Read one intake as this scene reads."""
+        """Read one intake in the way of this scene."""
         if self.clay:
             bench.clay(cylinder, Side.INTAKE, self.count, 3.0)
             return
@@ -95,29 +98,31 @@ class Scene:
 
     @cached_property
     def shut(self) -> TrueEngine:
-        """The same engine with its valves shut, as at firing TDC."""
+        """Return the same engine with its valves shut, as at firing TDC."""
         return replace(self.engine, valves={at: replace_lift(valve) for at, valve in self.engine.valves.items()})
 
     @cached_property
     def honest(self) -> Job:
-        """What was written down without a blunder."""
+        """Return the job without a blunder."""
         return self.swept().job()
 
     def but(self, change: Callable[[SweepReading], SweepReading]) -> Job:
-        """What was written down, its indicator readings changed one by one."""
+        """Return the job with its indicator readings changed one by one."""
         kept = self.honest.readings
         return replace(
             self.honest, readings=tuple(change(one) if isinstance(one, SweepReading) else one for one in kept)
         )
 
     def under(self, **told: Any) -> Job:
-        """What was written down, in a mock-up of which something else is told."""
+        """Return the job with other statements about its mock-up."""
         return replace(self.honest, mockups=(replace(self.honest.mockups[0], **told),))
 
 
 @dataclass(frozen=True, slots=True)
 class Noticed:
-    """What one blunder did: whether it moved the verdict, mattered, was noticed, ended falsely clear; honest asked."""
+    """The outcome of one blunder: whether it moved the verdict, mattered, was noticed, ended falsely clear; whether the
+    honest job was asked about.
+    """
 
     moved: bool
     matters: bool
@@ -128,11 +133,11 @@ class Noticed:
 
 @dataclass(frozen=True, slots=True)
 class Blunder:
-    """A row: its words, the scene it is made in, and what it makes of what was written down.
+    """One row: its words, its scene, and what it does to what was written down.
 
-    ``seen``: whether readings can show it at all; one that leaves everything consistent is only told of. ``noticed``:
-    how often it must be, where it matters [%]. ``counts``: of how many readings it is tried. ``label`` and ``truth``:
-    the check it is about, and what is true of that [mm or 1].
+    ``seen``: whether readings can show it at all; one that leaves everything consistent is only reported. ``noticed``:
+    how often it must be noticed where it matters [%]. ``counts``: the numbers of readings tried. ``label`` and
+    ``truth``: its check, and the true value [mm or 1].
     """
 
     words: str
@@ -146,12 +151,12 @@ class Blunder:
 
 
 def check_of(report: Report, label: str) -> Check:
-    """The check of that label."""
+    """Return the check with that label."""
     return next(check for check in report.checks if check.label == label)
 
 
 def try_blunder(blunder: Blunder, rng: np.random.Generator, count: int) -> Iterator[Noticed]:
-    """One engine, read honestly and with the blunder."""
+    """Yield one engine, read honestly and with the blunder."""
     scene = blunder.scene(rng, count)
     right, wrong = evaluate(scene.honest), evaluate(blunder.spoil(scene))
     honest, spoiled = check_of(right, blunder.label), check_of(wrong, blunder.label)
@@ -176,5 +181,5 @@ def _is_short(check: Check, true: float) -> bool:
 
 
 def said(mockup: MockUp, **told: Any) -> MockUp:
-    """The mock-up with something else told of it."""
+    """Return the mock-up with other statements about it."""
     return replace(mockup, **told)

@@ -1,4 +1,4 @@
-"""The camera as a caliper, tried on pictures whose truth is known: what ``./mole prove --pictures`` prints."""
+"""The camera as a caliper, tried on pictures with known truth: ``./mole prove --pictures`` prints it."""
 
 import os
 import time
@@ -16,7 +16,7 @@ from virtual.scenes import Spoilt, a_scene, spoil
 
 MARKED = {True: "four corners", False: "two edges"}
 AIM = {True: 2.0, False: 3.0}
-"""What 95 % of errors are to stay under, four corners or not [thou]."""
+"""The bound for 95 % of errors, with four corners and without [thou]."""
 HOLDS, REFUSES = 0.95, 0.95
 CHANCE_Z = 2.0
 
@@ -35,7 +35,7 @@ class Tried:
 
 
 def marks_of(picture: Picture, length_mm: float) -> Marks:
-    """What somebody marked in a picture, as the core takes it [px]; the reference is ``length_mm`` [mm]."""
+    """Return the marks of a picture as the core takes them [px]; the reference is ``length_mm`` [mm]."""
     reference = tuple((float(x), float(y)) for x, y in picture.reference)
     (first, second) = ((float(x), float(y)) for x, y in picture.ends)
     # A card is measured both ways.
@@ -45,7 +45,7 @@ def marks_of(picture: Picture, length_mm: float) -> Marks:
 
 
 def try_one(asked: tuple[int, bool, Spoilt | None]) -> Tried:
-    """Photograph the scene of a number, measure it, and hold it against the truth."""
+    """Photograph one scene, measure it, and compare it with the truth."""
     number, card, spoilt = asked
     rng = np.random.default_rng([number, card])
     scene = a_scene(rng, card=card)
@@ -67,7 +67,7 @@ def _against(seen: Seen, true_mm: float) -> tuple[float | None, float | None]:
 
 
 def try_many(good: int, spoilt: int, told: Callable[[str], None] = print) -> list[str]:
-    """Try ``good`` pictures of both sorts together and ``spoilt`` of each way to spoil one; returns what was missed."""
+    """Try ``good`` pictures of both sorts and ``spoilt`` of each way to spoil one; return the missed aims."""
     missed: list[str] = []
     asked: list[tuple[int, bool, Spoilt | None]] = [(at, card, None) for card in MARKED for at in range(good // 2)]
     ways = [(card, how) for card in MARKED for how in Spoilt if card or how is not Spoilt.TILT]

@@ -1,6 +1,6 @@
-"""Trials under conditions that make a reading less sure, or flatter it, and that the mock-up says of itself.
+"""Trials under conditions that make a reading less certain, or too large, and that the mock-up states.
 
-Where they flatter, the program gives a bound and not a figure: a bound is wrong only if the truth lies beyond it.
+Where they read large, the program gives a bound and not a figure: a bound is wrong only if the truth is beyond it.
 """
 
 from collections.abc import Iterator
@@ -12,16 +12,16 @@ from mockup.checks.check import Check
 from mockup.engine.mockup import Clay, Lifters, MockUp, Springs
 from mockup.engine.valves import Place, Side
 from mockup.evaluate import evaluate
-from mockup.instruments import CALIPER
 from mockup.limits.judge import Bound
 from mockup.readings.clay import ClayReading
-from virtual.bench import VirtualBench
+from mockup.readings.instruments import CALIPER
+from virtual.hand import VirtualBench
 from virtual.lobes import THOU
 from virtual.trials import Outcome, about, first_face, on_the_bench, outcome, read_to_enough
 
 
 def _bounded(bench: VirtualBench) -> Iterator[Outcome]:
-    """Both valves of the first cylinder; of a bound only what lies beyond it is an error."""
+    """Yield both valves of the first cylinder; for a bound only what is beyond it is an error."""
     report = evaluate(bench.job())
     for side in Side:
         check = first_face(report, side)
@@ -41,7 +41,7 @@ def _mock_up(bench: VirtualBench, told: MockUp, **true: float) -> None:
 
 
 def tilted(rng: np.random.Generator) -> Iterator[Outcome]:
-    """A dial out of line with the valve by up to 15 degrees, judged by eye; the lobe by its card, five readings."""
+    """A dial out of line with the valve by up to 15 degrees, judged by eye; the lobe from its card, five readings."""
     bench = on_the_bench(rng)
     tilt = float(rng.uniform(0, 15))
     bench.hand.tilt_deg = tilt
@@ -55,7 +55,7 @@ def tilted(rng: np.random.Generator) -> Iterator[Outcome]:
 
 
 def slack(rng: np.random.Generator) -> Iterator[Outcome]:
-    """A chain with 0.3 degrees of slack, taken up at one reading and not at the next; read until it is enough."""
+    """A chain with 0.3 degrees of slack, taken up at one reading and not at the next; read until enough."""
     bench = on_the_bench(rng)
     bench.hand.slack_deg = 0.3
     yield from read_to_enough(bench)
@@ -74,7 +74,7 @@ def doughy(rng: np.random.Generator) -> Iterator[Outcome]:
 
 
 def too_thin(rng: np.random.Generator) -> Iterator[Outcome]:
-    """Clay that the valve did not reach."""
+    """Clay the valve did not reach."""
     bench = on_the_bench(rng)
     for side in Side:
         true = bench.square_to_crown(side)
@@ -99,7 +99,7 @@ def bent(rng: np.random.Generator) -> Iterator[Outcome]:
 
 
 def bled(rng: np.random.Generator) -> Iterator[Outcome]:
-    """Hydraulic lifters that were not blocked, and gave way by up to 0.8 mm."""
+    """Hydraulic lifters that were not blocked, and bled down by up to 0.8 mm."""
     bench = on_the_bench(rng)
     yield from _clayed(bench, replace(bench.mock.told, lifters=Lifters.UNBLOCKED), bled_mm=rng.uniform(0.1, 0.8))
 

@@ -1,7 +1,7 @@
-"""Where a piston stands, by closing the linkage numerically: no formula of the core's is used.
+"""The position of a piston by closing the linkage numerically, without any formula of the core.
 
-The rod's length is a constraint between crankpin and pin; Newton's method finds the pin's height that meets it. TDC is
-the highest place found, the stroke from there to the lowest. Source: loop closure, any text on mechanisms.
+The rod's length is a constraint between crankpin and pin; Newton's method finds the pin's height. TDC is the highest
+position found, the stroke from there to the lowest. Source: loop closure, any text on mechanisms.
 """
 
 from dataclasses import dataclass
@@ -16,14 +16,16 @@ Curve = NDArray[np.float64]
 
 @dataclass(frozen=True)
 class TrueCrank:
-    """A crank of some throw, a rod, and a pin line off to one side [mm]."""
+    """A crank throw, a rod, and the pin line's offset [mm]."""
 
     throw_mm: float
     rod_mm: float
     offset_mm: float
 
     def pin_mm(self, angle_deg: Curve) -> Curve:
-        """Height of the pin above the crank's centre at angles from the crank's own vertical, any shape [deg]; [mm]."""
+        """Return the pin's height above the crank's centre at angles from the crank's own vertical, any shape [deg];
+        [mm].
+        """
         angle = np.radians(angle_deg)
         across, up = self.throw_mm * np.sin(angle), self.throw_mm * np.cos(angle)
         height = up + self.rod_mm
@@ -37,7 +39,7 @@ class TrueCrank:
 
     @cached_property
     def tdc_deg(self) -> float:
-        """The crank's angle at the piston's own TDC [deg]."""
+        """The crank angle at the piston's own TDC [deg]."""
         found = minimize_scalar(
             lambda a: -float(self.pin_mm(np.array(a))), bounds=(-20, 20), method="bounded", options={"xatol": 1e-10}
         )
@@ -49,12 +51,12 @@ class TrueCrank:
         return float(self.pin_mm(np.array(self.tdc_deg)))
 
     def down_mm(self, after_tdc_deg: Curve) -> Curve:
-        """How far the piston has gone down at angles after its TDC, any shape [deg]; [mm]."""
+        """Return how far the piston is down at angles after its TDC, any shape [deg]; [mm]."""
         return self.highest_mm - self.pin_mm(np.asarray(after_tdc_deg, dtype=float) + self.tdc_deg)
 
 
 def crank_of(stroke_mm: float, rod_mm: float, offset_mm: float) -> TrueCrank:
-    """The crank whose piston goes that far [mm]."""
+    """Return the crank that gives a stroke [mm]."""
 
     def over(throw: float) -> float:
         one = TrueCrank(throw, rod_mm, offset_mm)

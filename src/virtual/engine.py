@@ -1,8 +1,8 @@
-"""An engine drawn from a seed, and what is true of it: every clearance, deck, volume and ratio, by vectors and numbers.
+"""A random engine and its truth: every clearance, deck, volume and ratio, by vectors and numbers.
 
 A valve moves along its axis toward a plane on the crown: parallel to its face in a relief, or the flat crown itself.
-The room between them is found along the axis by plain vector algebra, at every crank angle, and the least of it
-searched on a fine grid. Sizes are what small shops build: our own ranges, common practice, no source.
+The clearance is found along the axis by vector algebra at every crank angle, and its minimum searched on a fine grid.
+Sizes are those of small shops: our own ranges, common practice, no source.
 """
 
 from dataclasses import dataclass, field
@@ -22,10 +22,10 @@ FINE_DEG = np.arange(-50.0, 50.0 + 0.05, 0.1)
 
 @dataclass(frozen=True)
 class TrainSetting:
-    """How a train and a stack stand, against the engine as it will run: head raised [mm], lash [mm], and the rest.
+    """A departure from the engine as it will run: head raised [mm], lash [mm], and the rest.
 
-    ``ratio`` of the rockers where others stood in [1]; ``advanced_deg``: cam; ``bent``: the share of its lift that the
-    train loses; ``bled_mm``: what a lifter gives way [mm].
+    ``ratio`` of other rockers [1]; ``advanced_deg``: of the cam; ``bent``: the share of lift the train loses;
+    ``bled_mm``: how far a lifter bleeds down [mm].
     """
 
     raised_mm: float = 0.0
@@ -41,7 +41,9 @@ AS_IT_RUNS = TrainSetting()
 
 @dataclass(frozen=True, eq=False)
 class TrueValve:
-    """One valve: its row, lobe, centreline about overlap TDC [deg], and how far shut it could be pushed at TDC [mm]."""
+    """One valve: its row, lobe, centreline about overlap TDC [deg], and its drop, how far it could be pushed shut at
+    TDC [mm].
+    """
 
     side: Side
     row: ValveRow
@@ -51,26 +53,26 @@ class TrueValve:
     drop_mm: float
 
     def lift_mm(self, t_deg: Curve, how: TrainSetting = AS_IT_RUNS) -> Curve:
-        """Lift at the valve at angles about overlap TDC [deg]; [mm]."""
+        """Return the lift at the valve at angles about overlap TDC [deg]; [mm]."""
         ratio = self.ratio if how.ratio is None else how.ratio
         lobe = self.lobe.at(np.asarray(t_deg, dtype=float) - self.centreline_deg + how.advanced_deg)
         return np.maximum(ratio * lobe * (1 - how.bent) - how.lash_mm - how.bled_mm, 0.0)
 
     def room_mm(self, t_deg: Curve, crank: TrueCrank, how: TrainSetting = AS_IT_RUNS) -> Curve:
-        """The room along the valve's axis at angles about overlap TDC [deg]; [mm]."""
+        """Return the clearance along the valve's axis at angles about overlap TDC [deg]; [mm]."""
         slants = np.tan(np.radians([self.row.angle_deg or 0.0, self.row.cant_deg]))
         opens = np.array([slants[0], slants[1], -1.0])
         opens /= np.linalg.norm(opens)
         up = np.array([0.0, 0.0, 1.0])
         facing = -opens if self.row.relief is Relief.PARALLEL else up
-        # Shut at TDC the face stands at the origin and the floor a drop away from it along the axis.
+        # Shut at TDC the face is at the origin, and the floor one drop away from it along the axis.
         down = crank.down_mm(t_deg)[:, None]
         floor = self.drop_mm * opens - down * up
         face = self.lift_mm(t_deg, how)[:, None] * opens + how.raised_mm * up
         return np.asarray(((floor - face) @ facing) / float(opens @ facing))
 
     def closest(self, crank: TrueCrank, how: TrainSetting = AS_IT_RUNS) -> tuple[float, float]:
-        """The least room [mm] and the crank angle it lies at [deg]."""
+        """Return the smallest clearance [mm] and its crank angle [deg]."""
         room = self.room_mm(FINE_DEG, crank, how)
         at = int(np.clip(np.argmin(room), 1, len(room) - 2))
         left, middle, right = room[at - 1 : at + 2]
@@ -82,9 +84,9 @@ class TrueValve:
 
 @dataclass(frozen=True, eq=False)
 class TrueEngine:
-    """The engine as designed, and as it is: bore and stroke made, decks by cylinder [mm down], gasket, valves, volumes.
+    """The engine as designed, and as made: bore and stroke, decks by cylinder [mm down], gasket, valves, volumes.
 
-    ``valves`` by (cylinder, side); ``gasket_mm`` true compressed thickness of the one it will run. Volumes [cm3].
+    ``valves`` by (cylinder, side); ``gasket_mm``: true compressed thickness of the final gasket. Volumes [cm3].
     """
 
     designed: Engine
@@ -101,11 +103,11 @@ class TrueEngine:
     valves: dict[tuple[int, Side], TrueValve] = field(default_factory=dict)
 
     def quench_mm(self, cylinder: int) -> float:
-        """Flat of the crown to flat of the head at TDC [mm]."""
+        """Return the flat of the crown to the flat of the head at TDC [mm]."""
         return self.deck_mm[cylinder] + self.gasket_mm
 
     def ratio(self, cylinder: int) -> float:
-        """The compression ratio of a cylinder [1]: all there is at BDC over all there is at TDC."""
+        """Return the compression ratio of a cylinder [1]: its volume at BDC over its volume at TDC."""
         area = np.pi * (self.bore_mm / 20) ** 2  # cm2
         ring = np.pi * (self.gasket_bore_mm / 20) ** 2
         above = self.chamber_cc[cylinder] + self.piston_cc[cylinder]
@@ -117,7 +119,7 @@ LAYOUTS = ((Layout.INLINE, 1), (Layout.INLINE, 2), (Layout.FLAT, 2), (Layout.INL
 
 
 def true_engine(rng: np.random.Generator, cylinders: int | None = None) -> TrueEngine:
-    """An engine at random, whose valves come nearest a little before or after overlap TDC."""
+    """Return a random engine whose valves come nearest a little before or after overlap TDC."""
     layout, count = LAYOUTS[rng.integers(len(LAYOUTS))]
     if cylinders is not None:
         layout, count = Layout.INLINE, cylinders
@@ -189,7 +191,7 @@ def _valves(rng: np.random.Generator, engine: TrueEngine) -> None:
         least = shape.closest(engine.crank)[0]
         wanted = rng.uniform(40, 160) * THOU
         for cylinder in engine.designed.cylinder_numbers:
-            # A crown that stands deeper leaves its valves more room, along the axis as geometry has it.
+            # A deeper crown leaves its valves more room along the axis, by geometry.
             deeper = _opened(shape, engine.crank, engine.deck_mm[cylinder] - first)
             drop = wanted - least + deeper + rng.normal(0, scatter)
             engine.valves[cylinder, side] = TrueValve(

@@ -1,8 +1,9 @@
-"""Lobes of virtual engines, of constructions that the core's table was not learnt from. Lifts [mm], crank degrees.
+"""Lobes of virtual engines, of other constructions than those the core's table was learnt from. Lifts [mm], crank
+degrees.
 
-Arcs and tangents with flat and roller followers from their geometry, speeds drawn as splines, accelerations in straight
-pieces; each flank by itself, with a ramp. Sources: three-arc cam with a flat follower and tangent cam with a roller,
-any text on mechanisms (e.g. Shigley, Theory of Machines, cams); the others are our own.
+Arcs and tangents with flat and roller followers from their geometry, speeds as splines, accelerations in straight
+pieces; each flank separately, with a ramp. Sources: three-arc cam with a flat follower and tangent cam with a
+roller, any text on mechanisms (e.g. Shigley, Theory of Machines, cams); the others are our own.
 """
 
 from collections.abc import Callable
@@ -26,7 +27,7 @@ def arcs(rng: np.random.Generator) -> tuple[Curve, Curve]:
     base, nose = 1.0, rng.uniform(0.15, 0.40)
     reach = rng.uniform(0.38, 0.62) + base - nose  # centre of the nose
     half = np.radians(rng.uniform(52.0, 72.0))
-    # The flank touches base circle and nose: its radius from the triangle of the three centres.
+    # The flank touches base circle and nose: its radius follows from the triangle of the three centres.
     flank = (reach**2 + base**2 - nose**2 - 2 * reach * base * np.cos(half)) / (
         2 * (base - nose - reach * np.cos(half))
     )
@@ -55,7 +56,7 @@ def tangent(rng: np.random.Generator) -> tuple[Curve, Curve]:
 
 
 def speeds(rng: np.random.Generator) -> tuple[Curve, Curve]:
-    """The valve's speed drawn as a smooth hump over the flank, its lift the area under it."""
+    """The valve's speed as a smooth hump over the flank, its lift the area under it."""
     peak = rng.uniform(0.55, 0.78)
     knots = np.array([0.0, peak * rng.uniform(0.45, 0.6), peak, 1 - (1 - peak) * rng.uniform(0.35, 0.55), 1.0])
     heights = np.array([0.0, rng.uniform(0.45, 0.75), 1.0, rng.uniform(0.35, 0.65), 0.0])
@@ -93,7 +94,7 @@ def _as_flank(angle: Curve, lift: Curve) -> tuple[Curve, Curve]:
 
 @dataclass(frozen=True, slots=True)
 class TrueLobe:
-    """A lobe as it is: angles from its middle at 0.050 in (or the stated share of a low lift), rising, and lifts."""
+    """The true lobe: rising angles from its middle at 0.050 in (or the stated share of a low lift), and lifts."""
 
     x_deg: Curve
     lift_mm: Curve
@@ -104,7 +105,7 @@ class TrueLobe:
         return np.interp(x_deg, self.x_deg, self.lift_mm, left=0.0, right=0.0)
 
     def flanks(self, at_mm: float) -> tuple[float, float]:
-        """Where it opens and closes at a lift [deg]."""
+        """Return where it opens and closes at a lift [deg]."""
         top = int(np.argmax(self.lift_mm))
         opens = np.interp(at_mm, self.lift_mm[: top + 1], self.x_deg[: top + 1])
         closes = np.interp(-at_mm, -self.lift_mm[top:], self.x_deg[top:])
@@ -112,7 +113,7 @@ class TrueLobe:
 
 
 def true_lobe(rng: np.random.Generator) -> TrueLobe:
-    """A lobe of a road, race or small engine; hydraulic ramps are short and low, solid ones long and high."""
+    """Return a lobe of a road, race or small engine; hydraulic ramps are short and low, solid ones long and high."""
     hydraulic = bool(rng.random() < 0.5)
     lift = rng.uniform(5.5, 11.0)
     duration = rng.uniform(195.0, 280.0)
@@ -124,7 +125,7 @@ def true_lobe(rng: np.random.Generator) -> TrueLobe:
         out = np.linspace(0.0, 1.6, 800)
         main = lift * np.interp(out, u, share, right=0.0)
         tail = ramp * np.clip(1 - (out - 1) / rng.uniform(0.08, 0.25), 0.0, 1.0)
-        # The ramp carries on where the flank comes down to it, without a corner.
+        # The ramp continues smoothly from the end of the flank.
         sides.append((out * slower, (main**3 + tail**3) ** (1 / 3)))
     top = min(side[1][0] for side in sides)
     x = np.concatenate([-sides[0][0][::-1], sides[1][0][1:]])

@@ -1,4 +1,4 @@
-"""Cams that were never in the engine, predicted from the drop that was measured with another one in, or with none."""
+"""Cams that were never in the engine, predicted from a drop measured with another cam in, or with none."""
 
 from collections.abc import Iterator
 from dataclasses import replace
@@ -9,8 +9,8 @@ from mockup.engine.camshaft import Camshaft
 from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
 from mockup.plans.which_cam import Candidate, which_cam
-from virtual.bench import VirtualBench, cam_card, measured_table
 from virtual.engine import TrueEngine
+from virtual.hand import VirtualBench, cam_card, measured_table
 from virtual.lobes import THOU, true_lobe
 from virtual.trials import Outcome, about, on_the_bench
 
@@ -28,9 +28,9 @@ def other_cams(
     off_deg: float = 1.0,
     cams: int = CAMS,
 ) -> Iterator[Outcome]:
-    """The closest points of other cams by their cards or tables, from the drop read directly, or from a sweep.
+    """Yield the closest points of other cams from their cards or tables, with the drop read directly or from a sweep.
 
-    ``off_deg``: how far each stands from its card, either way [deg].
+    ``off_deg``: how far each is from its card, either way [deg].
     """
     bench = on_the_bench(rng)
     for side in Side:
@@ -60,7 +60,7 @@ def other_cams(
 
 
 def with_another_cam(rng: np.random.Generator, bench: VirtualBench) -> TrueEngine:
-    """The same engine with other lobes at other centrelines; its drops are what they were."""
+    """Return the same engine with other lobes at other centrelines; its drops stay."""
     lobes = {side: true_lobe(rng) for side in Side}
     stands = {Side.INTAKE: rng.uniform(100, 114), Side.EXHAUST: -rng.uniform(104, 118)}
     valves = {

@@ -1,7 +1,7 @@
-"""Pictures of cut clay beside a reference, whose thickness is known: a pinhole camera, light, blur, noise, JPEG.
+"""Pictures of cut clay beside a reference with known thickness: a pinhole camera, light, blur, noise, JPEG.
 
-Made apart from what measures them (``mockup.camera``), of which nothing is used here: every pixel is a ray that meets
-the plane of the cut, or that of the reference, which may lie a little nearer or askew.
+Made independently of what measures them (``mockup.camera``): every pixel is a ray that meets the plane of the cut, or
+that of the reference, which may be a little nearer or askew.
 """
 
 import io
@@ -17,14 +17,14 @@ from scipy.spatial import cKDTree
 from virtual.scenes import Floats, Pixels, Scene
 
 STEEL, PAPER, INK = (0.42, 0.43, 0.45), (0.80, 0.80, 0.78), (0.035, 0.035, 0.04)
-"""Colours of a block, and of a printed card, as shares of the light that falls on them [1]."""
+"""Colours of a block, and of a printed card, as shares of the incident light [1]."""
 
 
 @dataclass(frozen=True)
 class Picture:
-    """A picture and what is true of it: ``jpeg`` its bytes, ``thinnest_mm`` between ``ends`` of the slice.
+    """A picture and its truth: ``jpeg`` its bytes, ``thinnest_mm`` between ``ends`` of the slice.
 
-    All else is where somebody would mark it [px]: ``reference`` (2 or 4 points), the two ``ends``, ``reach_px``.
+    The rest is where a person would mark it [px]: ``reference`` (2 or 4 points), the two ``ends``, ``reach_px``.
     """
 
     jpeg: bytes
@@ -35,13 +35,13 @@ class Picture:
 
     @property
     def pixels(self) -> Pixels:
-        """As a camera's picture is read: of shape (height, width, 3)."""
+        """Return the decoded picture, shape (height, width, 3)."""
         return np.asarray(Image.open(io.BytesIO(self.jpeg)).convert("RGB"))
 
 
 @dataclass(frozen=True)
 class _Camera:
-    """A pinhole camera over the plane of the cut; its axis meets it in the middle of the picture."""
+    """A pinhole camera over the plane of the cut; its axis meets the plane in the middle of the picture."""
 
     turn: Floats
     eye: Floats
@@ -51,7 +51,7 @@ class _Camera:
     lens: float
 
     def px(self, points: Floats) -> Floats:
-        """Points of space, of shape (count, 3) [mm], in the picture [px]."""
+        """Return points of space, shape (count, 3) [mm], in the picture [px]."""
         seen = (points - self.eye) @ self.turn.T
         flat = seen[:, :2] / seen[:, 2:]
         bent = flat * (1 + self._bends * (flat**2).sum(axis=-1, keepdims=True))
@@ -60,18 +60,18 @@ class _Camera:
 
     @property
     def _bends(self) -> float:
-        """What the lens bends a ray by, by the square of how far it is off the axis [1]."""
+        """The lens distortion, per square of the distance from the axis [1]."""
         corner = math.hypot(self.width, self.height) / 2 / self.focal
         return self.lens / corner**2
 
     def on_plane(self, at: Floats, frame: Floats) -> tuple[Floats, Floats]:
-        """Where the ray of each pixel meets a plane, along its axes from ``at``: both (height, width) [mm]."""
+        """Return where the ray of each pixel meets a plane, along its axes from ``at``: both (height, width) [mm]."""
         y, x = np.ogrid[0 : self.height, 0 : self.width]
         x, y = (x - self.width / 2) / self.focal, (y - self.height / 2) / self.focal
-        # The lens bends so little that taking it off is putting it on the other way.
+        # The distortion is so small that its inverse is its negative.
         straight = (1 - self._bends * (x**2 + y**2)).astype(np.float32)
         x, y = (x * straight).astype(np.float32), (y * straight).astype(np.float32)
-        # The ray in the axes of the plane, and where the eye is in them.
+        # The ray in the axes of the plane, and the position of the eye in them.
         way, eye = self.turn @ frame.T, frame @ (self.eye - at)
         rays = [way[0, one] * x + way[1, one] * y + way[2, one] for one in range(3)]
         far = -eye[2] / rays[2]
@@ -127,7 +127,7 @@ def _grain(scene: Scene, shape: tuple[int, ...], size_px: float, amount: float) 
 def _ground(scene: Scene, cut: tuple[Floats, Floats]) -> Floats:
     grain = _grain(scene, cut[0].shape, 2.0, 0.02)
     light: Floats = np.array(scene.ground, np.float32) * grain[..., None]
-    # A soft shadow to the right of and below what lies there.
+    # A soft shadow to the right of and below each thing.
     x, y = _in_slice(scene, (cut[0] - 0.5, cut[1] - 0.5))
     depth = np.minimum(np.minimum(y - scene.lower_mm(x) + scene.thick_mm(x), scene.lower_mm(x) - y), 12 - np.abs(x))
     shade = (1 - 0.25 / (1 + np.exp(np.clip(-(depth + 0.3) / 0.5, -40, 40)))).astype(np.float32)
@@ -144,7 +144,7 @@ def _in_slice(scene: Scene, cut: tuple[Floats, Floats]) -> tuple[Floats, Floats]
 
 
 def _roughness(scene: Scene, x: Floats) -> Floats:
-    """What the knife leaves: some tenths of a millimetre long, so many hundredths high [mm]."""
+    """Return the marks of the knife: some tenths of a millimetre long, some hundredths high [mm]."""
     fine = ndimage.gaussian_filter1d(scene.rng.standard_normal(4000), 6.0)
     fine = fine / max(float(fine.std()), 1e-9) * scene.rough_mm
     found: Floats = np.interp(x, np.linspace(-30, 30, 4000), fine).astype(np.float32)
@@ -160,14 +160,14 @@ def _clay(scene: Scene, cut: tuple[Floats, Floats]) -> tuple[Floats, Floats]:
     if scene.covered:
         hidden = np.hypot(x + 2.0, y - scene.lower_mm(x) + scene.thick_mm(x)) < 0.32 * scene.half_mm
         cover = np.where(hidden, np.float32(0), cover)
-    # Blur mixes what lies on either side of an edge; within either, a blurred grain is a grain.
+    # Blur mixes the two sides of an edge; inside one side a blurred grain is still a grain.
     cover = ndimage.gaussian_filter(cover, scene.blur_px)
     grain = _grain(scene, x.shape, 3.0, 0.04)
     return np.array(scene.clay, np.float32) * grain[..., None], cover
 
 
 def _reference_frame(scene: Scene) -> tuple[Floats, Floats]:
-    """The axes of the reference, rows of a (3, 3), and its middle in space [mm]."""
+    """Return the axes of the reference, rows of a (3, 3), and its middle in space [mm]."""
     angle = math.radians(scene.block_turned_deg)
     flat = np.array([[math.cos(angle), math.sin(angle), 0], [-math.sin(angle), math.cos(angle), 0], [0, 0, 1.0]])
     frame = flat @ _rotation(*scene.reference_askew).T
@@ -175,7 +175,7 @@ def _reference_frame(scene: Scene) -> tuple[Floats, Floats]:
 
 
 def _reference(scene: Scene, there: tuple[Floats, Floats]) -> Iterator[tuple[Floats, Floats]]:
-    """Colours laid over what is there, and how much of each pixel they cover: a block, or paper and ink."""
+    """Yield colours laid over the scene and their coverage of each pixel: a block, or paper and ink."""
     x, y = there
     half = scene.length_mm / 2
     own = math.hypot(scene.blur_px, scene.reference_blur_px)
@@ -204,7 +204,7 @@ def _lamp(scene: Scene, camera: _Camera) -> Floats:
 
 
 def _developed(scene: Scene, light: Floats) -> Pixels:
-    """Noise of the sensor, then what a camera makes of light: tones, sharpening, eight bits."""
+    """Apply the noise of the sensor and the camera's processing: tones, sharpening, eight bits."""
     sigma = np.sqrt(scene.noise**2 + 2e-5 * np.maximum(light, 0))
     light = np.clip(light + sigma * scene.rng.standard_normal(light.shape, np.float32), 0, 1)
     level = np.linspace(0, 1, 65_536)
@@ -212,7 +212,7 @@ def _developed(scene: Scene, light: Floats) -> Pixels:
     coded = (coded + scene.tone * (coded - 0.5) * coded * (1 - coded) * 2).astype(np.float32)
     coded = coded[(light * 65_535).astype(np.uint16)]
     if scene.sharpened:
-        # Cameras sharpen the lightness, not each colour.
+        # Cameras sharpen lightness, not each colour.
         lightness = coded.mean(axis=2)
         coded += (scene.sharpened * (lightness - ndimage.gaussian_filter(lightness, 1.2)))[..., None]
     found: Pixels = np.clip(coded * 255 + 0.5, 0, 255).astype(np.uint8)
@@ -220,7 +220,7 @@ def _developed(scene: Scene, light: Floats) -> Pixels:
 
 
 def _true(scene: Scene) -> float:
-    """The least distance between the two edges as they were meant, without what the knife leaves [mm]."""
+    """Return the smallest distance between the two intended edges, without the knife marks [mm]."""
     x = np.linspace(-scene.half_mm, scene.half_mm, 20_001)
     beyond = np.linspace(-scene.half_mm - 2, scene.half_mm + 2, 20_001)
     low = np.column_stack([beyond, scene.lower_mm(beyond)])
@@ -230,7 +230,7 @@ def _true(scene: Scene) -> float:
 
 
 def _marked(scene: Scene, camera: _Camera, frame: Floats, at: Floats) -> tuple[Floats, Floats, float]:
-    """Marks as a finger on a screen sets them: half a millimetre off."""
+    """Return marks as set by a finger on a screen: half a millimetre off."""
     rng, half = scene.rng, scene.length_mm / 2
     known = [(-half, -half), (half, -half), (half, half), (-half, half)] if scene.card else [(0, -half), (0, half)]
     space = np.array([at + x * frame[0] + y * frame[1] for x, y in known])

@@ -1,4 +1,4 @@
-"""The proof: virtual engines through ``evaluate``, and how often the truth lies where the program says."""
+"""The proof: virtual engines through ``evaluate``, and how often the truth is where the program says."""
 
 from collections.abc import Callable
 from concurrent.futures import ProcessPoolExecutor
@@ -16,7 +16,7 @@ BATCH = 25
 
 @dataclass(frozen=True, slots=True)
 class Shown:
-    """What a row showed: of how many figures; errors and U in the row's unit; shares in percent."""
+    """The result of a row: the number of figures; errors and U in the row's unit; shares in percent."""
 
     row: TrialRow
     figures: int
@@ -54,13 +54,13 @@ def shown(row: TrialRow, outcomes: list[Outcome]) -> Shown:
 
 
 def chance(holds: float, engines: int) -> float:
-    """How far the share that holds strays by chance with so many engines, a standard deviation [%]."""
+    """Return how far the share that holds varies by chance with this many engines, a standard deviation [%]."""
     share = holds / 100
     return 100 * float(np.sqrt(share * (1 - share) / engines))
 
 
 def run_batch(row: int, seeds: tuple[int, ...]) -> list[Outcome]:
-    """The outcomes of a row for some engines, each from its own seed."""
+    """Return the outcomes of a row for some engines, each from its own seed."""
     found: list[Outcome] = []
     for seed in seeds:
         found += ROWS[row].trial(np.random.default_rng([SEED, row, seed]))
@@ -68,7 +68,7 @@ def run_batch(row: int, seeds: tuple[int, ...]) -> list[Outcome]:
 
 
 def prove(engines: int, *, processes: int = 2, told: Callable[[Shown], None] = lambda _: None) -> list[Shown]:
-    """Every row for so many engines, alike in every run; ``told`` hears of each row as it is done."""
+    """Run every row for a number of engines, the same in every run; ``told`` hears of each finished row."""
     results = []
     with ProcessPoolExecutor(processes) as pool:
         for at, row in enumerate(ROWS):
@@ -86,7 +86,7 @@ HEADINGS = (
 
 
 def table_line(one: Shown) -> str:
-    """A row as a line of a Markdown table."""
+    """Return a row as a line of a Markdown table."""
     unit = "" if one.row.unit == "thou" else f" × {one.row.unit}"
     cells = (
         one.row.words, f"{one.figures:,}", f"{one.most:.2f}{unit}", f"{one.mean:+.2f}", f"{one.median_u:.2f}",

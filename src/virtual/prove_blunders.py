@@ -1,4 +1,4 @@
-"""The proof that makes mistakes: every blunder with 1, 2, 3 and 5 readings, and what became of it."""
+"""The proof with mistakes: every blunder with 1, 2, 3 and 5 readings, and its outcome."""
 
 from collections.abc import Callable
 from concurrent.futures import ProcessPoolExecutor
@@ -12,14 +12,14 @@ from virtual.blunders import Blunder, Noticed, try_blunder
 SEED = 20261130
 BATCH = 25
 FALSELY_CLEAR, HONEST_ASKED = 2.0, 3.0
-"""What is wanted: falsely clear at most, honest engines asked at most [%]; a row says how often it is noticed."""
+"""The aims: falsely clear at most, honest engines asked at most [%]; each row states how often it must be noticed."""
 SELDOM = 10.0
-"""Where a mistake matters in fewer engines than this U covers it: one in twenty lies beyond U anyhow [%]."""
+"""Where a mistake matters in fewer engines than this, U covers it: one in twenty is beyond U anyway [%]."""
 
 
 @dataclass(frozen=True, slots=True)
 class BlunderShown:
-    """What a row showed with so many readings: shares in percent; ``noticed`` is of those where it matters."""
+    """The result of a row with a number of readings: shares in percent; ``noticed`` is of those where it matters."""
 
     blunder: Blunder
     count: int
@@ -51,7 +51,7 @@ def shown(blunder: Blunder, count: int, found: list[Noticed]) -> BlunderShown:
 
 
 def run_batch(row: int, count: int, seeds: tuple[int, ...]) -> list[Noticed]:
-    """The outcomes of one blunder with so many readings, each engine from its own seed."""
+    """Return the outcomes of one blunder with a number of readings, each engine from its own seed."""
     found: list[Noticed] = []
     for seed in seeds:
         found += try_blunder(BLUNDERS[row], np.random.default_rng([SEED, row, count, seed]), count)
@@ -61,7 +61,7 @@ def run_batch(row: int, count: int, seeds: tuple[int, ...]) -> list[Noticed]:
 def prove_blunders(
     engines: int, *, processes: int = 2, told: Callable[[BlunderShown], None] = lambda _: None
 ) -> list[BlunderShown]:
-    """Every row for so many engines, alike in every run; ``told`` hears of each as it is done."""
+    """Run every row for a number of engines, the same in every run; ``told`` hears of each finished row."""
     results = []
     with ProcessPoolExecutor(processes) as pool:
         for row, blunder in enumerate(BLUNDERS):
@@ -77,7 +77,7 @@ HEADINGS = ("mistake", "readings", "moves the verdict", "matters", "noticed", "f
 
 
 def table_line(one: BlunderShown) -> str:
-    """A row as a line of a Markdown table."""
+    """Return a row as a line of a Markdown table."""
     words = one.blunder.words if one.blunder.seen else f"{one.blunder.words} *"
     cells = (
         words, f"{one.count}", f"{one.moved:.0f} %", f"{one.matters:.0f} %",
@@ -87,7 +87,7 @@ def table_line(one: BlunderShown) -> str:
 
 
 def missed(one: BlunderShown) -> list[str]:
-    """What of a row is not as wanted, chance allowed for; nothing of a blunder that no reading can show."""
+    """Return the missed aims of a row, chance allowed for; empty for a blunder that no reading can show."""
     if not one.blunder.seen:
         return []
     allowed = 200 * float(np.sqrt(0.02 * 0.98 / one.engines))

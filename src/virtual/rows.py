@@ -26,7 +26,7 @@ from virtual.trials import (
 
 @dataclass(frozen=True, slots=True)
 class TrialRow:
-    """A row of the table: what is tried, how, and what it must show: U holds at least so often [%]."""
+    """One row of the table: its words, its trial, and its aim: U holds at least this often [%]."""
 
     words: str
     trial: Trial
@@ -65,11 +65,11 @@ ROWS: tuple[TrialRow, ...] = (
     TrialRow("clay by caliper, 1–4 slices, any gasket that is known", clay),
     TrialRow("clay by caliper, 1–4 slices, a gasket nobody knows", partial(clay, gaskets=UNKNOWN)),
     TrialRow("inferred from another cylinder", inferred),
-    TrialRow("inferred, where parts differ by 0.075 mm and it is said", partial(inferred, differ_mm=0.075)),
+    TrialRow("inferred, where parts differ by 0.075 mm, as stated", partial(inferred, differ_mm=0.075)),
     TrialRow("quench", partial(short_block, kind=Kind.QUENCH)),
     TrialRow("quench at the rocked edge", partial(short_block, kind=Kind.QUENCH_EDGE)),
     TrialRow("compression ratio", partial(short_block, kind=Kind.RATIO), unit="0.01"),
-    TrialRow("quench, the gasket within 2 thou and it is said", loose_gasket),
+    TrialRow("quench, the gasket within 2 thou, as stated", loose_gasket),
     TrialRow("the drop, by card and 5 readings, the cam not degreed", drop_by_sweep),
     TrialRow("zero that drifts by up to 2 thou, said", drifting),
     TrialRow("wheel that wobbles 0.25° and runs out 0.5°", wobbling),

@@ -1,4 +1,4 @@
-"""What is photographed: cut clay beside a reference, how a careful bench has it, and how a picture of it is spoilt."""
+"""What is photographed: cut clay beside a reference, as careful builders do it, and ways to spoil it."""
 
 import math
 from dataclasses import dataclass
@@ -12,11 +12,11 @@ Pixels = npt.NDArray[np.uint8]
 
 CLAYS = ((0.33, 0.42, 0.28), (0.62, 0.55, 0.24), (0.20, 0.28, 0.47), (0.45, 0.25, 0.20), (0.50, 0.50, 0.48))
 GROUNDS = ((0.78, 0.77, 0.74), (0.07, 0.07, 0.08), (0.75, 0.70, 0.60), (0.05, 0.10, 0.16))
-"""Colours of clay and of what it lies on, as shares of the light that falls on them [1]."""
+"""Colours of clay and of its ground, as shares of the incident light [1]."""
 
 
 class Spoilt(StrEnum):
-    """What keeps a picture from being measured."""
+    """What makes a picture unmeasurable."""
 
     BLUR = "blur"
     CONTRAST = "no contrast"
@@ -29,9 +29,9 @@ class Spoilt(StrEnum):
 
 @dataclass(kw_only=True)
 class Scene:
-    """What is photographed, and how. Lengths [mm], angles [degrees], blur [px].
+    """The scene of a picture. Lengths [mm], angles [degrees], blur [px].
 
-    ``card``: a printed square of ``length_mm``; else a block of that length on edge, whose ends are the reference.
+    ``card``: a printed square of ``length_mm``; otherwise a block of that length on edge, whose ends are the reference.
     ``profile``: least thickness, its place along the slice, radius of the imprint, its slope, thickness as laid.
     """
 
@@ -64,7 +64,7 @@ class Scene:
     bow_at_mm: float = 2.0
 
     def thick_mm(self, x: Floats) -> Floats:
-        """Thickness across the slice at places along it [mm]."""
+        """Return the thickness across the slice at places along it [mm]."""
         least, place, radius, slope, laid = self.profile
         off = x - place
         pressed = least + off**2 / (2 * radius) + slope * off
@@ -79,17 +79,17 @@ class Scene:
 
     @property
     def middle_mm(self) -> tuple[float, float]:
-        """Where the middle of the slice lies in the plane [mm]."""
+        """The middle of the slice in the plane [mm]."""
         return ((self._wide_mm + self.gap_mm) / 2, 0.0)
 
     @property
     def size_mm(self) -> tuple[float, float]:
-        """How much the picture shows, wide and high [mm]."""
+        """The size of the visible part, width and height [mm]."""
         return (self._wide_mm + self.gap_mm + self._slice_mm + 8.0, max(self._wide_mm + 8.0, 20.0))
 
     @property
     def reference_mm(self) -> tuple[float, float]:
-        """Where the middle of the reference lies in the plane, its gap beside the end of the slice [mm]."""
+        """The middle of the reference in the plane, with its gap beside the end of the slice [mm]."""
         return (self.middle_mm[0] - self._slice_mm / 2 - self.gap_mm - self._wide_mm / 2, 0.0)
 
     @property
@@ -102,7 +102,7 @@ class Scene:
 
 
 def a_scene(rng: np.random.Generator, *, card: bool) -> Scene:
-    """A scene as a careful bench has it, drawn at random: tilt to 10 degrees, blur to 2 px, 25 to 60 px a mm."""
+    """Return a random scene of a careful builder: tilt to 10 degrees, blur to 2 px, 25 to 60 px a mm."""
     lean, way = rng.uniform(0, 10), rng.uniform(0, 2 * math.pi)
     clay = CLAYS[int(rng.integers(len(CLAYS)))]
     dark = sum(clay) / 3 < 0.4
@@ -143,7 +143,7 @@ def a_scene(rng: np.random.Generator, *, card: bool) -> Scene:
 
 
 def spoil(scene: Scene, how: Spoilt) -> Scene:
-    """Make a scene one that no honest measurer measures."""
+    """Spoil a scene so that no honest measurer would measure it."""
     rng = scene.rng
     if how is Spoilt.BLUR:
         scene.blur_px = float(rng.uniform(7, 16))

@@ -1,6 +1,6 @@
-"""Small things that nobody says of a reading: drift, a wheel that wobbles, angles rounded, all readings on one side.
+"""Small errors that are never stated: drift, a wobbling wheel, rounded angles, all readings on one side.
 
-Each is as large as a careful builder lets it be: our own sizes, common practice, no source.
+Each is as large as a careful builder allows: our own sizes, common practice, no source.
 """
 
 from collections.abc import Iterator
@@ -11,8 +11,8 @@ import numpy as np
 from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
 from mockup.readings.sweep import SweepReading
-from virtual.bench import VirtualBench, cam_card
 from virtual.engine import TrueEngine
+from virtual.hand import VirtualBench, cam_card
 from virtual.lobes import THOU
 from virtual.trials import Outcome, about, of_first, on_the_bench, quench_of
 
@@ -23,7 +23,7 @@ STEPS = (-10, -5, 0, 5, 10)
 
 
 def drifting(rng: np.random.Generator, *, said: bool = True) -> Iterator[Outcome]:
-    """The dial's zero drifts by up to 2 thou over five readings; ``said``: it was looked at again, and typed."""
+    """The dial's zero drifts by up to 2 thou over five readings; ``said``: it was checked again, and typed."""
     bench = on_the_bench(rng)
     for side in Side:
         middle, drift = about(bench, side), rng.uniform(-1, 1) * DRIFT_THOU * THOU
@@ -43,7 +43,7 @@ def _drifted(one: SweepReading, by_mm: float) -> SweepReading:
 
 
 def _swept_about(bench: VirtualBench, side: Side, off_deg: dict[int, float]) -> None:
-    """Five readings, each taken so far from the angle that is written down [deg]."""
+    """Take five readings, each this far from the angle that is written down [deg]."""
     middle = about(bench, side)
     for step in STEPS:
         bench.sweep(1, side, middle + step + off_deg[step])
@@ -52,7 +52,7 @@ def _swept_about(bench: VirtualBench, side: Side, off_deg: dict[int, float]) -> 
 
 
 def wobbling(rng: np.random.Generator) -> Iterator[Outcome]:
-    """A wheel that wobbles by a quarter of a degree and runs out by half of one."""
+    """A wheel that wobbles by a quarter of a degree and runs out by half a degree."""
     bench = on_the_bench(rng)
     for side in Side:
         phase = rng.uniform(0, 2 * np.pi)
@@ -73,7 +73,7 @@ def rounded(rng: np.random.Generator) -> Iterator[Outcome]:
 
 
 def one_sided(rng: np.random.Generator) -> Iterator[Outcome]:
-    """A card, and five readings that all lie on one side of the closest point."""
+    """A card, and five readings all on one side of the closest point."""
     bench = on_the_bench(rng)
     bench.more["cam_card"] = cam_card(rng, bench.engine)
     for side in Side:
@@ -84,7 +84,7 @@ def one_sided(rng: np.random.Generator) -> Iterator[Outcome]:
 
 
 def lash_by_card(rng: np.random.Generator) -> Iterator[Outcome]:
-    """Lash of 0 to 0.4 mm left in, the cam by its card, five readings."""
+    """Lash of 0 to 0.4 mm left in, the cam from its card, five readings."""
     bench = on_the_bench(rng)
     bench.more["cam_card"] = cam_card(rng, bench.engine)
     lash = round(rng.uniform(0, 0.4), 2)
@@ -98,7 +98,7 @@ def lash_by_card(rng: np.random.Generator) -> Iterator[Outcome]:
 
 
 def loose_gasket(rng: np.random.Generator) -> Iterator[Outcome]:
-    """The final gasket is within 2 thou of what is stated, and that is said."""
+    """The final gasket is within 2 thou of the stated thickness, and that is stated."""
     bench = on_the_bench(rng)
     engine: TrueEngine = bench.engine
     bench.engine = replace(engine, gasket_mm=engine.gasket_stated_mm + rng.uniform(-2, 2) * THOU)

@@ -1,8 +1,7 @@
-"""What is tried on virtual engines, row by row: each trial reads one engine and gives figures beside the truth.
+"""The trials on virtual engines, row by row: each reads one engine and compares figures with the truth.
 
-Each row is a trial of one engine that gives outcomes: figure less truth, U, state, and whether the truth meets the
-limit. Limits are drawn about the truth, a few thou either way, so that states are really tried; one row puts them
-exactly there.
+A trial yields outcomes: figure less truth, U, state, and whether the truth meets the limit. Limits are drawn around the
+truth, a few thou either way, so that states are really tried; one row puts them exactly at the truth.
 """
 
 from collections.abc import Callable, Iterator, Mapping, Sequence
@@ -10,8 +9,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from mockup.changes.change import Change
-from mockup.changes.kind import ChangeKind
+from mockup.changes.change import Change, ChangeKind
 from mockup.checks.check import Check, Kind
 from mockup.checks.other_cam import known_drops
 from mockup.checks.sweeps import is_enough
@@ -20,11 +18,11 @@ from mockup.engine.parts import PartsDiffer
 from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
 from mockup.limits.judge import State
-from mockup.limits.margins import LimitName
+from mockup.limits.limit_set import LimitName
 from mockup.plans.what_if import WhatIf, supposed
 from mockup.report import Report
-from virtual.bench import VirtualBench, a_hand, cam_card, measured_table, mocked, on_the_final_gasket, replace_lift
 from virtual.engine import TrainSetting, true_engine
+from virtual.hand import VirtualBench, a_hand, cam_card, measured_table, mocked, on_the_final_gasket, replace_lift
 from virtual.lobes import THOU
 
 FACES = {
@@ -38,9 +36,8 @@ MOST_READINGS = 14
 class Outcome:
     """One figure against the truth: error and U (thou, or hundredths of a ratio), and its state.
 
-    ``truth_short``: or at the very limit, where calling it clear is more than was known.
-
-    ``readings``: how many it took, 0 where that is not asked.
+    ``truth_short``: short, or exactly at the limit, where calling it clear claims more than was known. ``readings``:
+    how many it took, 0 where not counted.
     """
 
     error: float
@@ -55,7 +52,7 @@ UNIT = {True: THOU, False: 0.01}
 
 
 def outcome(check: Check, true: float, readings: int = 0) -> Iterator[Outcome]:
-    """The figure of a check beside the truth [mm or 1]; nothing where there is no figure."""
+    """Yield the figure of a check with the truth [mm or 1]; nothing where there is no figure."""
     if check.figure is None:
         return
     unit = UNIT[check.kind.is_length]
@@ -70,7 +67,7 @@ def outcome(check: Check, true: float, readings: int = 0) -> Iterator[Outcome]:
 
 
 def first_face(report: Report, side: Side) -> Check:
-    """The face of the first cylinder's valve."""
+    """Return the face check of the first cylinder's valve."""
     return _face(report, 1, side)
 
 
@@ -79,21 +76,21 @@ def _face(report: Report, cylinder: int, side: Side) -> Check:
 
 
 def _limits(rng: np.random.Generator, bench: VirtualBench, spread_thou: float = 3.0) -> None:
-    """Limits about the truth of the first cylinder's valves."""
+    """Set limits around the truth of the first cylinder's valves."""
     for side, (_, name) in FACES.items():
         true = bench.engine.valves[1, side].closest(bench.engine.crank)[0]
         bench.limits[name] = max(true + rng.normal(0, spread_thou) * THOU, 0.0)
 
 
 KNOWN = tuple(state for state in GasketState if state is not GasketState.UNKNOWN)
-"""Every state of gasket in which something is known of its thickness."""
+"""Every state of gasket whose thickness is at least partly known."""
 UNKNOWN = (GasketState.UNKNOWN,)
 
 
 def on_the_bench(
     rng: np.random.Generator, repeats_thou: float | None = None, *, gaskets: Sequence[GasketState] = ()
 ) -> VirtualBench:
-    """Two cylinders, mocked up on a gasket that both sides know to be the final one, or on any of ``gaskets``."""
+    """Return two cylinders mocked up on the final gasket, known to be it, or on any of ``gaskets``."""
     engine = true_engine(rng, cylinders=2)
     mock = mocked(rng, engine, gaskets[int(rng.integers(len(gaskets)))]) if gaskets else on_the_final_gasket(engine)
     bench = VirtualBench(engine, a_hand(rng, repeats_thou), mock)
@@ -105,7 +102,7 @@ VALVES = tuple((cylinder, side) for cylinder in (1, 2) for side in Side)
 
 
 def _advised(report: Report) -> list[tuple[int, Side, float]]:
-    """Where the report wants each valve read next; empty once all are enough."""
+    """Return where the report wants each valve read next; empty once all are enough."""
     found = []
     for figure in report.sweeps:
         if figure.closest is None or len(figure.angles_deg) >= MOST_READINGS:
@@ -118,7 +115,7 @@ def _advised(report: Report) -> list[tuple[int, Side, float]]:
 
 
 def to_enough(bench: VirtualBench) -> Report:
-    """Read on where the report says, until it says enough of every valve."""
+    """Read on where the report says until it says enough for every valve."""
     report = evaluate(bench.job())
     while wanted := _advised(report):
         for cylinder, side, at in wanted:
@@ -142,7 +139,7 @@ def indicator(
 
 
 def read_to_enough(bench: VirtualBench, told: Sequence[tuple[int, Side]] = VALVES) -> Iterator[Outcome]:
-    """Three readings of four valves and what the advice asks for; gives the figures of the valves ``told``."""
+    """Take three readings of four valves and what the advice asks for; yield the figures of the valves ``told``."""
     for cylinder, side in VALVES:
         for at in (5.0, 10.0, 15.0):
             bench.sweep(cylinder, side, at if side is Side.INTAKE else -at)
@@ -154,7 +151,7 @@ def read_to_enough(bench: VirtualBench, told: Sequence[tuple[int, Side]] = VALVE
 
 
 def about(bench: VirtualBench, side: Side) -> float:
-    """Where somebody would read first: near the closest point, to five degrees."""
+    """Return where a person would read first: near the closest point, to five degrees."""
     return 5 * round((bench.engine.valves[1, side].closest(bench.engine.crank)[1] + bench.hand.wheel_deg) / 5)
 
 
@@ -178,7 +175,7 @@ def measured_lobe(rng: np.random.Generator) -> Iterator[Outcome]:
 
 
 def of_first(bench: VirtualBench, report: Report) -> Iterator[Outcome]:
-    """The faces of the first cylinder's valves beside the truth."""
+    """Yield the faces of the first cylinder's valves with the truth."""
     for side in Side:
         true = bench.engine.valves[1, side].closest(bench.engine.crank)[0]
         yield from outcome(_face(report, 1, side), true)
@@ -223,13 +220,13 @@ def _carded(
 def by_card(
     rng: np.random.Generator, readings: int, *, third: bool = False, tdc: bool = False, drop: bool = False
 ) -> Iterator[Outcome]:
-    """The closest point by a card and so many readings, or by the drop alone."""
+    """The closest point from a card and some readings, or from the drop alone."""
     bench = _carded(rng, readings, third=third, tdc=tdc, drop=drop)
     yield from of_first(bench, evaluate(bench.job()))
 
 
 def moved_cam(rng: np.random.Generator, by_deg: float, more_ratio: float, *, drop: bool = False) -> Iterator[Outcome]:
-    """A cam moved, or other rockers, predicted from five readings and a card."""
+    """A moved cam, or other rockers, predicted from five readings and a card."""
     bench = _carded(rng, 5, drop=drop, found_tdc=True)
     ratio = bench.engine.designed.ratio
     if more_ratio and not 1.0 <= ratio + more_ratio <= 3.0:
@@ -267,9 +264,9 @@ def clay(rng: np.random.Generator, gaskets: Sequence[GasketState] = KNOWN) -> It
 
 
 def inferred(rng: np.random.Generator, differ_mm: float = 0.0) -> Iterator[Outcome]:
-    """The other cylinder's valves from one that was swept, and both decks.
+    """The other cylinder's valves inferred from a swept one, and both decks.
 
-    ``differ_mm``: parts differ by so much more, and it is said.
+    ``differ_mm``: how much more parts differ, as stated.
     """
     bench = on_the_bench(rng)
     if differ_mm:
@@ -283,7 +280,7 @@ def inferred(rng: np.random.Generator, differ_mm: float = 0.0) -> Iterator[Outco
     report = evaluate(bench.job())
     for side in Side:
         check = _face(report, 2, side)
-        if check.inferred is None:  # the reading it would come from gives no figure
+        if check.inferred is None:  # the reading it rests on gives no figure
             continue
         true = bench.engine.valves[2, side].closest(bench.engine.crank)[0]
         yield from outcome(replace(check, governing=check.inferred), true)
@@ -317,7 +314,7 @@ def short_block(rng: np.random.Generator, kind: Kind) -> Iterator[Outcome]:
 
 
 def quench_of(bench: VirtualBench) -> Iterator[Outcome]:
-    """The quench of two cylinders by deck and gasket."""
+    """The quench of two cylinders from deck and gasket."""
     for cylinder in (1, 2):
         bench.deck(cylinder)
     for check in evaluate(bench.job()).of_kind(Kind.QUENCH):
@@ -325,12 +322,12 @@ def quench_of(bench: VirtualBench) -> Iterator[Outcome]:
 
 
 def drop_by_sweep(rng: np.random.Generator) -> Iterator[Outcome]:
-    """The drop by five readings and a card, the cam not degreed: it is what another cam is judged by."""
+    """The drop from five readings and a card, the cam not degreed: another cam is judged by it."""
     bench = _carded(rng, 5)
     report = evaluate(bench.job())
     at = np.zeros(1)
-    for place, drop in known_drops(report.basis).items():
-        running = drop.running(report.basis)
+    for place, drop in known_drops(report.context).items():
+        running = drop.running(report.context)
         shut = replace_lift(bench.engine.valves[place.cylinder, place.side])
         true = float(shut.room_mm(at, bench.engine.crank)[0])
         if running:

@@ -29,7 +29,7 @@ def three_cams_compared(page):
     expect(page.locator(".cam-line").first).to_contain_text(
         re.compile(r"Clear[\s\S]*predicted \d+\.\d ±\d+[\s\S]*thou")
     )
-    expect(page.locator(".cam-line").first).to_contain_text("By its card, to be measured")
+    expect(page.locator(".cam-line").first).to_contain_text("From its card, to be measured")
     expect(page.locator(".overlaid .ranked")).to_have_count(6)
     page.get_by_label("Show").select_option("clear")
     expect(page.locator(".cam-line")).to_have_count(1)
@@ -39,8 +39,8 @@ def three_cams_compared(page):
 def one_taken_and_put_in(page):
     page.get_by_role("button", name="Make it the plan: Tidewater 28").click()
     expect(page.locator(".plan-steps")).to_contain_text("Another cam: Tidewater 28")
-    expect(page.locator(".plan-steps")).to_contain_text("pushrod length, since base circles differ")
-    page.get_by_role("button", name="It is done").click()
+    expect(page.locator(".plan-steps")).to_contain_text("pushrod length (base circles differ)")
+    page.get_by_role("button", name="Mark it done").click()
     expect(page.locator("#strip-face_intake")).to_contain_text("another cam since it was read")
     page.goto("/builds/1/cam/")
     expect(page.locator(".readings .number")).to_have_count(0)
@@ -85,8 +85,8 @@ def test_a_cam_is_put_on_the_shelf_by_its_card_and_tried_at_once(open_page):
 
 def test_the_what_if_answers_while_it_is_typed_and_slides_by_the_keyboard(open_page):
     page = open_page("/builds/2/put-right/")
-    expect(page.locator("#tried")).to_contain_text("As it stands")
-    expect(page.get_by_role("button", name="What would it do?")).to_have_count(0)
+    expect(page.locator("#tried")).to_contain_text("Now")
+    expect(page.get_by_role("button", name="Show the effect")).to_have_count(0)
     cam = page.locator("[name=cam]")
     cam.focus()
     page.keyboard.type("5")
@@ -95,7 +95,7 @@ def test_the_what_if_answers_while_it_is_typed_and_slides_by_the_keyboard(open_p
     # What comes next overtakes what is still on its way: the last one stands.
     page.keyboard.type("x")
     expect(page.locator("#wrong-cam")).to_contain_text("number")
-    expect(page.locator("#tried")).to_contain_text("As it stands")
+    expect(page.locator("#tried")).to_contain_text("Now")
     page.keyboard.press("Backspace")
     expect(page.locator("#wrong-cam")).to_have_text("")
     slider = page.get_by_label("Cam, crank degrees, slide")
@@ -113,7 +113,7 @@ def test_the_map_is_read_and_taken_by_keys_alone(open_page):
     page.locator(".room-map").focus()
     for _ in range(6):
         page.keyboard.press("ArrowRight")
-    expect(page.locator("[data-says]")).to_contain_text(re.compile(r"\+\d\.\d°, .*daylight"))
+    expect(page.locator("[data-says]")).to_contain_text(re.compile(r"\+\d\.\d°, .*margin"))
     expect(page.locator("[data-point]")).to_be_visible()
     page.keyboard.press("Shift+ArrowUp")
     page.keyboard.press("Enter")
@@ -130,10 +130,10 @@ def test_pistons_are_ordered_from_targets_and_their_sheet_printed(open_page):
         page.locator(f"#to-order [name={name}]").fill(text)
         page.keyboard.press("Tab")
     expect(page.locator(".ordered")).to_contain_text("Compression height")
-    expect(page.locator(".ordered")).to_contain_text("reliefs and all")
+    expect(page.locator(".ordered")).to_contain_text("reliefs included")
     expect(page.locator(".piston-order .piston-pocket").first).to_be_visible()
     expect(page.locator("#to-order [name=quench]")).to_have_value("42")
-    page.get_by_role("link", name="The order sheet").click()
+    page.get_by_role("link", name="Printed order").click()
     expect(page.locator(".build-sheet")).to_contain_text("The maker’s answer")
     page.emulate_media(media="print")
     expect(page.locator(".build-sheet .ordered")).to_be_visible()
@@ -144,4 +144,4 @@ def test_pointing_at_the_map_says_what_is_left_there(open_page):
     page = open_page("/builds/1/put-right/map/?across=cam&up=relief-exhaust")
     box = page.locator(".room-map svg").bounding_box()
     page.mouse.move(box["x"] + box["width"] * 0.3, box["y"] + box["height"] * 0.3)
-    expect(page.locator("[data-says]")).to_contain_text("daylight")
+    expect(page.locator("[data-says]")).to_contain_text("margin")

@@ -133,7 +133,7 @@ def test_how_it_is_done_and_what_the_words_mean_are_a_click_away(open_page):
     page = open_page("/builds/1/clay/")
     page.get_by_text("How this is done at the bench").click()
     expect(page.locator(".how-to")).to_contain_text("Slice, and measure the thinnest place")
-    page.locator(".how-to").get_by_role("link", name="What the words mean").click()
+    page.locator(".how-to").get_by_role("link", name="Terms").click()
     expect(page.locator("#drop")).to_contain_text("How far a shut valve could go at TDC")
 
 

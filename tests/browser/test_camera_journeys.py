@@ -6,8 +6,8 @@ import pytest
 from django_scopes import scopes_disabled
 from playwright.sync_api import expect
 
-from bench.builds.models import Entry
-from bench.demo.bittern import CUT_CLAY, MARKS
+from web.builds.models import Entry
+from web.demo.bittern import CUT_CLAY, MARKS
 
 WHERE = dict(zip(("p0", "p1", "p2", "p3", "e0", "e1"), (*MARKS.reference, *MARKS.ends), strict=True))
 STEP = 1586 / 400
@@ -65,7 +65,7 @@ def test_a_picture_becomes_a_reading_with_the_keyboard_alone(open_page):
     tab_to(page, "[data-take]")
     page.keyboard.press("Enter")
     page.wait_for_url(re.compile(r"/clay/\?cylinder=6"))
-    expect(page.get_by_role("status").first).to_contain_text("Taken: Exhaust 6")
+    expect(page.get_by_role("status").first).to_contain_text("Written: Exhaust 6")
     assert taken().data["thickness_mm"] / 0.0254 == pytest.approx(float(shown), abs=0.3)
     assert taken().data["place"]["side"] == "exhaust"
 
@@ -73,7 +73,7 @@ def test_a_picture_becomes_a_reading_with_the_keyboard_alone(open_page):
 def test_marks_are_dragged_by_finger_on_a_phone_and_what_is_under_it_is_shown_large(open_page):
     page = open_page("/builds/1/clay/pictures/", viewport={"width": 390, "height": 800}, has_touch=True)
     page.locator("input[type=file]").set_input_files(CUT_CLAY)
-    page.get_by_role("button", name="Take it in and measure").click()
+    page.get_by_role("button", name="Add and measure it").click()
     grip = page.locator("[data-mark=p0] .grip")
     box = page.locator(".marks").bounding_box()
     scale = box["width"] / 1586

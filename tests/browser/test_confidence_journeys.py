@@ -29,7 +29,7 @@ def test_one_reading_is_a_figure_with_the_u_of_not_knowing_the_rest_and_what_it_
     page = open_page("/builds/1/indicator/?cylinder=3&valve=intake-1")
     page.locator("[name=sweep-10]").focus()
     type_in(page, "110")
-    expect(page.locator(".closest")).to_contain_text("Lobe by its card")
+    expect(page.locator(".closest")).to_contain_text("Lobe from its card")
     page.goto("/builds/1/verdict/")
     found = check(page, "intake-3")
     expect(found.locator(".state").first).to_have_text("clear")
@@ -46,7 +46,7 @@ def test_a_reading_far_from_its_sisters_is_in_question_until_it_is_struck_out(op
     page.goto("/builds/1/verdict/")
     found = check(page, "intake-3")
     expect(found.locator(".state").first).to_have_text("in question")
-    expect(page.get_by_text("430.4 among").first).to_be_visible()
+    expect(page.get_by_text("430.4, its sisters").first).to_be_visible()
 
 
 def test_the_smallest_found_by_turning_is_a_reading_and_the_drop_with_a_card_an_estimate(open_page):
@@ -62,7 +62,7 @@ def test_the_smallest_found_by_turning_is_a_reading_and_the_drop_with_a_card_an_
     expect(page.locator(".closest")).to_contain_text("By the drop and the lobe")
     page.goto("/builds/1/verdict/")
     expect(check(page, "intake-5").locator(".state").first).to_have_text("not measured")
-    expect(check(page, "intake-5")).to_contain_text("an estimate, and no proof")
+    expect(check(page, "intake-5")).to_contain_text("an estimate, not proof")
 
 
 def test_contact_is_short_with_its_caution(open_page):
@@ -78,7 +78,7 @@ def test_clay_not_touched_in_a_flattering_mock_up_says_nothing(open_page):
     expect(page.locator(".mockup-line").first).to_contain_text("mock-up C", ignore_case=True)
     found = with_clay(page, "over 50")
     expect(found.locator(".state").first).to_have_text("not measured")
-    expect(found).to_contain_text("no bound either way")
+    expect(found).to_contain_text("so that proves nothing")
 
 
 def test_a_what_if_says_of_how_many_and_what_is_not_known(open_page):
@@ -94,7 +94,7 @@ def test_a_what_if_says_of_how_many_and_what_is_not_known(open_page):
 def test_signing_asks_for_each_line_that_is_still_open(open_page):
     page = open_page("/builds/1/verdict/", allow=["422"])
     close = page.locator("#check-exhaust-6")
-    close.get_by_text("Sign it off as it stands").click()
+    close.get_by_text("Sign it off although it is not clear").click()
     close.locator("[name=reason]").fill("read twice")
     close.get_by_role("button", name="Sign as Ottoline").click()
     expect(page.locator(".verdict-words")).to_contain_text("clear or signed off by name")

@@ -8,12 +8,12 @@ from uuid import uuid4
 from django_scopes import scopes_disabled
 from playwright.sync_api import expect
 
-from bench.builds.models import Entry
-from bench.programs.models import GaugeReading
-from bench.shops.models import Person
-from bench.shops.program_keys import make_key
 from launch import gauge
 from tests.browser.typing import SENT
+from web.builds.models import Entry
+from web.programs.models import GaugeReading
+from web.shops.models import Person
+from web.shops.program_keys import make_key
 
 READINGS = ["0.10 down", "0.12 down", "0.15 down"]
 
@@ -99,13 +99,13 @@ def test_six_readings_in_a_row_land_in_six_fields_though_each_answer_takes_a_sec
 def test_a_table_is_pasted_looked_at_and_taken_in(open_page):
     page = open_page("/builds/1/readings-in/")
     page.get_by_label("or the table itself").fill("place;mockup;thickness (thou)\nE6;A;112\nE9;A;98")
-    page.get_by_role("button", name="Look at it").click()
+    page.get_by_role("button", name="Preview").click()
     expect(page.get_by_role("alert")).to_contain_text("There is no cylinder 9")
     page.get_by_role("link", name="Another table").click()
     page.get_by_label("or the table itself").fill("place;mockup;thickness (thou)\nE6;A;112")
-    page.get_by_role("button", name="Look at it").click()
-    page.get_by_role("button", name="Take it in").click()
-    expect(page.get_by_role("status")).to_contain_text("1 reading taken in")
+    page.get_by_role("button", name="Preview").click()
+    page.get_by_role("button", name="Import").click()
+    expect(page.get_by_role("status")).to_contain_text("1 reading imported")
 
 
 CABLE = """() => {

@@ -29,7 +29,7 @@ def test_a_small_build_is_typed_with_the_keyboard_alone_and_judged_as_the_comman
     open_page, tmp_path, capsys
 ):
     page = open_page("/builds/new/")
-    fill_form(page, name="Tern", sheet="street-floor", cylinders="2", bore_mm="3.75", stroke_mm="3.875")
+    fill_form(page, name="Tern", limits="street-floor", cylinders="2", bore_mm="3.75", stroke_mm="3.875")
     fill_form(page, rod_length_mm="6.8", rocker_ratio="1.5", intake_angle_deg="12", exhaust_angle_deg="12")
     page.keyboard.press("Enter")
 
@@ -97,7 +97,7 @@ def test_a_line_that_is_not_taken_says_why_at_its_place_and_waits_for_one_key(op
     type_in(page, "5 in", "0.2 down")
     expect(page.locator("#row-3 .saved b")).to_have_text("0.20 down")
     expect(page.locator("#row-2 .line-mark")).to_contain_text("down or out")
-    expect(page.locator("[data-refused]")).to_contain_text("1 line not taken")
+    expect(page.locator("[data-refused]")).to_contain_text("1 entry not taken")
     # The cursor went on with the hand; one key brings the text back into its field.
     expect(page.locator("[name=deck-4]")).to_be_focused()
     page.keyboard.press("F2")
@@ -135,13 +135,13 @@ def test_while_the_server_is_away_a_line_waits_visibly_and_is_written_once(open_
         reached.append(route.fetch())  # the server has it, the browser never hears of it
         route.abort()
 
-    page.route("**/lines/", lose_the_answer)
+    page.route("**/entries/", lose_the_answer)
     page.locator("[name=deck-2]").focus()
     page.keyboard.type("0.24 down")
     page.keyboard.press("Enter")
     expect(page.locator("#row-2 .line-mark")).to_contain_text("waits: no connection")
-    expect(page.locator("[data-waiting]")).to_contain_text("No connection: 1 line waits here")
-    page.unroute("**/lines/")
+    expect(page.locator("[data-waiting]")).to_contain_text("No connection: 1 entry waits here")
+    page.unroute("**/entries/")
     expect(page.locator("#row-2 .saved b")).to_have_text("0.24 down")
     assert reached
     assert page.locator("#row-2 .saved").count() == 1

@@ -5,9 +5,9 @@ import time
 from django_scopes import scopes_disabled
 from playwright.sync_api import expect
 
-from bench.builds.models import Entry
 from tests.browser.conftest import PATIENCE_MS
 from tests.browser.typing import SENT
+from web.builds.models import Entry
 
 OFF = ["Failed to", "ERR_", "net::"]
 KEPT = "(page) => caches.open('pages').then((cache) => cache.match(new URL(page, location.origin).href)).then(Boolean)"
@@ -40,7 +40,7 @@ def test_six_readings_typed_without_a_connection_over_a_reload_are_all_there_aft
     for text in typed:
         page.keyboard.type(text)
         page.keyboard.press("Enter")
-    expect(page.locator("[data-waiting]")).to_contain_text("No connection: 3 lines wait here")
+    expect(page.locator("[data-waiting]")).to_contain_text("No connection: 3 entries wait here")
     page.reload()
     expect(page.locator(".kept-page")).to_contain_text("No connection: this page is as it was at")
     expect(page.locator(".line-mark")).to_have_count(3)
@@ -55,7 +55,7 @@ def test_six_readings_typed_without_a_connection_over_a_reload_are_all_there_aft
     page.locator("[name=deck-1]").click()
     page.keyboard.type("0.2 down")
     page.keyboard.press("Enter")
-    expect(page.locator("[data-waiting]")).to_contain_text("6 lines wait here")
+    expect(page.locator("[data-waiting]")).to_contain_text("6 entries wait here")
     # What was not kept says so, and names what was.
     page.goto("/builds/4/verdict/?check=x")
     expect(page.get_by_role("heading", name="No connection")).to_be_visible()
@@ -70,7 +70,7 @@ def test_six_readings_typed_without_a_connection_over_a_reload_are_all_there_aft
 
 def test_signing_out_asks_about_lines_that_wait_and_clears_what_was_kept(open_page):
     page = opened(open_page, "/builds/4/deck/")
-    page.route("**/lines/", lambda route: route.abort())
+    page.route("**/entries/", lambda route: route.abort())
     page.locator("[name=deck-2]").click()
     page.keyboard.type("0.21 down")
     page.keyboard.press("Enter")
@@ -83,13 +83,13 @@ def test_signing_out_asks_about_lines_that_wait_and_clears_what_was_kept(open_pa
 
     page.on("dialog", answer)
     page.get_by_role("button", name="sign out").click()
-    assert "1 line on this device is not in the log" in asked[0]
+    assert "1 entry on this device is not in the log" in asked[0]
     expect(page.locator("#deck-sheet")).to_be_visible()
     assert page.evaluate(KEPT, "/builds/4/deck/")
     page.get_by_role("button", name="sign out").click()
     page.wait_for_url("**/sign-in/**")
     assert not page.evaluate(KEPT, "/builds/4/deck/")
-    page.unroute("**/lines/")
+    page.unroute("**/entries/")
     page.get_by_role("button", name="Open the demo shop").click()
     page.wait_for_function(SENT)
     with scopes_disabled():

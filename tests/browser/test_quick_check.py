@@ -55,7 +55,7 @@ def test_a_thickness_is_asked_for_only_where_the_gasket_has_one_to_say(open_page
     expect(stood).to_be_hidden()
     page.get_by_label("Gasket when it was read").select_option(label="none")
     expect(stood).to_be_hidden()
-    expect(page.locator("#answer")).to_contain_text("Say how thick")
+    expect(page.locator("#answer")).to_contain_text("Enter the thickness")
     final.fill("41")
     expect(page.locator("#answer .sum")).to_contain_text("151 ±")
     page.get_by_label("Gasket when it was read").select_option(label="another one")

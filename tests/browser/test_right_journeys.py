@@ -28,7 +28,7 @@ def find_and_plan_a_relief(page):
     expect(page.locator(".pairs-strip li").nth(1)).to_contain_text("clear")
     page.get_by_role("button", name="Make it the plan").click()
     expect(page.locator(".plan-steps li")).to_contain_text("Exhaust reliefs 0.20 mm deeper")
-    page.get_by_role("button", name="It is done").click()
+    page.get_by_role("button", name="Mark it done").click()
 
 
 def read_again_what_it_touched(page):
@@ -52,7 +52,7 @@ def sign_the_last_one_off(page):
     expect(page.get_by_role("button", name="Sign as Ottoline")).to_have_count(0)
     page.goto("/builds/2/verdict/")
     check = page.locator("#check-exhaust-4b")
-    check.get_by_text("Sign it off as it stands").click()
+    check.get_by_text("Sign it off although it is not clear").click()
     check.locator("[name=reason]").fill("cam maker says 1.70")
     check.get_by_role("button", name="Sign as Ottoline").click()
     expect(page.locator(".verdict-words")).to_contain_text("clear or signed off by name: 24 of 24.")
@@ -110,7 +110,7 @@ def test_a_what_if_works_without_script_and_for_one_who_only_reads(open_page):
     page = open_page("/builds/2/put-right/?cam=5", java_script_enabled=False)
     expect(page.locator(".pairs-strip li").nth(1)).to_contain_text("clear")
     page.locator("[name=cam]").fill("2")
-    page.get_by_role("button", name="What would it do?").click()
+    page.get_by_role("button", name="Show the effect").click()
     expect(page.locator(".pairs-strip li").nth(1)).to_contain_text("too close")
 
 
@@ -126,7 +126,7 @@ def test_on_a_phone_a_barrel_engine_that_came_too_close_is_raised_on_shims_from_
     expect(remedy).to_contain_text("Read the deck of each barrel once")
     remedy.get_by_role("button", name="Make it the plan").click()
     expect(page.locator(".next-step")).to_contain_text("Decided and not done")
-    page.get_by_role("button", name="It is done").click()
+    page.get_by_role("button", name="Mark it done").click()
     expect(page.locator("#strip-face_exhaust")).to_contain_text("base shims changed since it was read")
     expect(page.locator(".next-step")).to_contain_text("Every required check is clear")
     page.goto("/builds/3/assembly/")
@@ -138,7 +138,7 @@ def test_on_a_phone_a_barrel_engine_that_came_too_close_is_raised_on_shims_from_
 def test_of_two_cams_one_is_moved_tried_kept_and_compared_with_cutting(open_page):
     page = open_page("/builds/2/put-right/least-work/")
     page.locator("[name=cam]").fill("5")
-    page.locator("[name=cams]").select_option("each by itself")
+    page.locator("[name=cams]").select_option("each separately")
     page.get_by_role("button", name="Find the least work").click()
     remedy = in_section(page, "Exhaust cam advanced 5°").first
     expect(remedy).to_contain_text("As before: Intake")
@@ -158,7 +158,7 @@ def test_of_two_cams_one_is_moved_tried_kept_and_compared_with_cutting(open_page
     page.get_by_role("link", name="cam and a little metal").click()
     page.get_by_role("button", name="Make it the plan").click()
     expect(page.locator(".plan-steps li")).to_have_count(2)
-    page.locator(".plan-steps li").filter(has_text="cam").get_by_role("button", name="It is done").click()
+    page.locator(".plan-steps li").filter(has_text="cam").get_by_role("button", name="Mark it done").click()
     expect(page.locator(".plan-steps .done")).to_have_count(1)
     expect(page.locator("#strip-face_exhaust")).to_contain_text("cam moved since it was read")
     expect(page.locator("#strip-face_intake")).not_to_contain_text("since it was read")

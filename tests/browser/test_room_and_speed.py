@@ -15,7 +15,7 @@ ABOVE_THE_FOLD = (
 )  # fmt: skip
 # What is typed, chosen and pressed in the sheet itself; not what somebody unfolds, nor another kind of reading.
 LOWEST = """() => Math.max(...[...document.querySelectorAll(
-  '.readings .sheet:not(.also) tr, .readings > form:not(.undo) *, .matrix tr, .facts.quench tr, .stand > *')]
+  '.readings .sheet:not(.also) tr, .readings > form:not(.undo) *, .matrix tr, .facts.quench tr, .builds > *')]
   .filter((one) => one.offsetParent && !one.closest('details:not([open])') && !one.closest('noscript'))
   .map((one) => one.getBoundingClientRect().bottom + scrollY))"""
 # Links in a running sentence are excepted, as WCAG 2.2, success criterion 2.5.8, excepts them.
@@ -52,7 +52,7 @@ def test_so_does_everything_of_eight_cylinders(open_page):
         page.goto(page.url.rsplit("/", 2)[0] + f"/{name}/")
         assert page.evaluate(LOWEST) <= FOLD, name
     page.goto("/")
-    assert page.locator(".stand").bounding_box()["height"] <= FOLD
+    assert page.locator(".builds").bounding_box()["height"] <= FOLD
 
 
 def test_what_is_pressed_on_a_phone_is_as_high_as_a_finger_is_wide(open_page):

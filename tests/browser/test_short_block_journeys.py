@@ -60,7 +60,7 @@ def test_a_cut_is_weighed_decided_done_and_read_again(open_page):
     expect(squared).to_contain_text("after the cut")
     squared.get_by_role("button", name="Decide this cut").click()
     expect(page.locator(".next-step")).to_contain_text("decided and not done")
-    page.get_by_role("button", name="It is done").click()
+    page.get_by_role("button", name="Mark it done").click()
     expect(page.locator(".run")).to_contain_text("read again")
     expect(page.locator("#strip-face_exhaust")).to_contain_text("deck cut since it was read")
     page.keyboard.press("n")
@@ -73,7 +73,7 @@ def test_a_cut_is_weighed_decided_done_and_read_again(open_page):
 def test_the_flat_twin_takes_gasket_and_shims_from_the_shelf_and_prints_its_chart(open_page):
     page = open_page("/builds/3/stack/")
     row = page.locator(".shelf-options tr").filter(has_text="aluminium ring, thin")
-    row.get_by_role("button", name="Take it").click()
+    row.get_by_role("button", name="Choose this gasket").click()
     expect(page.locator(".readings")).to_contain_text("Base shims under barrel 2")
     expect(page.locator("#strip-face_intake")).to_contain_text("changed since it was read")
     page.get_by_role("link", name="The deck-height chart").click()

@@ -11,11 +11,11 @@ pytestmark = pytest.mark.browser
 def test_a_lobe_is_pasted_and_degreed(open_page):
     page = open_page("/builds/1/cam/")
     expect(page.locator("path.lift.estimate")).to_have_count(2)
-    page.locator("summary", has_text="A lobe measured").click()
+    page.locator("summary", has_text="A measured lobe").click()
     lifts = {angle: 7.6 * max(1 - abs(angle / 128) ** 2.4, 0.0) ** 3 for angle in range(-130, 131, 10)}
     rows = "\n".join(f"{angle};{lift:.3f}".replace(".", ",") for angle, lift in lifts.items())
     page.locator("[name=table]").fill(f"angle;lift (mm)\n{rows}")
-    page.get_by_role("button", name="Take the table").click()
+    page.get_by_role("button", name="Save the table").click()
     expect(page.locator("path.lift.estimate")).to_have_count(1)
     expect(page.locator(".drawing")).to_contain_text("lobe measured")
     form = page.locator("#degree-form")
@@ -57,7 +57,7 @@ def test_the_next_mock_up_starts_from_the_last_and_is_gone_through(open_page):
     page.get_by_role("button", name="Save as mock-up C").click()
     expect(page.locator(".mockup-line").first).to_contain_text("running springs")
     page.get_by_label("Running springs: proper compressor").check()
-    page.get_by_role("button", name="Gone through").click()
+    page.get_by_role("button", name="List completed").click()
     expect(page.get_by_label("Running springs: proper compressor")).to_be_checked()
     expect(page.locator(".turning")).to_contain_text("Ottoline")
 

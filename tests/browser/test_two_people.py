@@ -3,9 +3,9 @@
 from django_scopes import scopes_disabled
 from playwright.sync_api import expect
 
-from bench.builds.models import Entry
-from bench.shops.models import Person
 from tests.browser.typing import SENT
+from web.builds.models import Entry
+from web.shops.models import Person
 
 NOT_SIGNED_IN = "401"
 
@@ -60,12 +60,12 @@ def test_what_is_typed_once_signed_out_waits_and_is_written_after_signing_in_in_
     page.locator("[name=deck-2]").fill("0.3 down")
     page.locator("[name=deck-2]").press("Enter")
     expect(page.locator("#row-2 .line-mark")).to_contain_text("waits: signed out")
-    expect(page.locator("[data-waiting]")).to_contain_text("Signed out: 1 line waits here")
+    expect(page.locator("[data-waiting]")).to_contain_text("Signed out: 1 entry waits here")
     with context.expect_page() as opened:
         page.locator("[data-sign-in] a").click()
     tab = opened.value
     tab.get_by_role("button", name="Open the demo shop").click()
-    expect(tab).to_have_title("The stand · Astute Mole")
+    expect(tab).to_have_title("Builds · Astute Mole")
     # The token of the page is of before; its own is fetched, and the line is sent by whichever page is open.
     expect(page.locator("#row-2 .saved b")).to_have_text("0.30 down")
 
@@ -121,7 +121,7 @@ def test_a_form_sent_once_signed_out_is_kept_whole_and_sent_after(open_page):
     with page.context.expect_page() as opened:
         page.get_by_role("link", name="Sign in in another tab").click()
     opened.value.get_by_role("button", name="Open the demo shop").click()
-    expect(opened.value).to_have_title("The stand · Astute Mole")
+    expect(opened.value).to_have_title("Builds · Astute Mole")
     page.get_by_role("button", name="Send it again").click()
     # The token of that page is of before, too: it comes back once more, with a fresh one.
     if page.get_by_role("button", name="Send it again").count():

@@ -8,9 +8,9 @@ import pytest
 from django_scopes import scopes_disabled
 from playwright.sync_api import Error
 
-from bench.builds.models import Entry
 from tests.browser import texts
 from tests.browser.typist import WATCH, Typist
+from web.builds.models import Entry
 
 LINES = int(os.environ.get("MOLE_TYPIST", "300"))
 HANDS = 3
@@ -60,7 +60,7 @@ def lose_some(page, chance):
         else:
             route.continue_()
 
-    page.route("**/lines/", handle)
+    page.route("**/entries/", handle)
 
 
 def written_since(last):
@@ -98,7 +98,7 @@ def test_a_quick_hand_on_a_slow_network_loses_doubles_and_misplaces_nothing(open
             typist.line()
             between()
     network.be()
-    page.unroute("**/lines/")
+    page.unroute("**/entries/")
     typist.until_sent()
     assert written_since(last) == typist.typed
     assert typist.unasked == []

@@ -4,8 +4,8 @@ from dataclasses import replace
 
 import pytest
 
-from mockup.assembly import final_assembly
-from mockup.changes.kind import ChangeKind
+from mockup.advice.assembly_list import final_assembly
+from mockup.changes.change import ChangeKind
 from mockup.engine.gasket import FinalGasket
 from mockup.engine.mockup import Fasteners, Lifters, PistonsIn
 from mockup.engine.valves import Side

@@ -4,13 +4,13 @@ from dataclasses import replace
 
 import pytest
 
+from mockup.base.faults import FaultsError
 from mockup.evaluate import evaluate
-from mockup.faults import FaultsError
-from mockup.instruments import DEFAULT_INSTRUMENTS, Calibration
-from mockup.jobfile.read import read_job
-from mockup.jobfile.write import write_job
+from mockup.formats.job_read import read_job
+from mockup.formats.job_write import write_job
 from mockup.readings.deck import DeckReading
-from mockup.record import Record
+from mockup.readings.instruments import DEFAULT_INSTRUMENTS, Calibration
+from mockup.readings.record import Record
 from tests.making import deck, job
 
 BRIDGE = replace(

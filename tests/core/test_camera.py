@@ -5,12 +5,12 @@ import math
 import numpy as np
 import pytest
 
+from mockup.base.faults import FaultsError
 from mockup.camera.curves import through
 from mockup.camera.marks import Marks
 from mockup.camera.measure import MOST_U_MM, Cause, measure
 from mockup.camera.reference import four_corners
 from mockup.camera.scan import LINEAR, find_edge, inside, longest_run, strip
-from mockup.faults import FaultsError
 
 SCALE = 40.0
 """Pixels a millimetre."""

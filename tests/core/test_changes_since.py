@@ -6,26 +6,26 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from mockup.changes.change import Change, as_changed
-from mockup.changes.kind import ChangeKind
+from mockup.advice.progress import Progress, progress_of
+from mockup.base.faults import FaultsError
+from mockup.base.stations import Station
+from mockup.changes.change import Change, ChangeKind
+from mockup.changes.since import as_changed
 from mockup.checks.check import Kind
+from mockup.context import EvaluationContext
 from mockup.engine.gasket import FinalGasket
 from mockup.engine.pushrods import Lifter, PushrodChoice
 from mockup.engine.valves import Relief, Side
 from mockup.evaluate import evaluate
-from mockup.faults import FaultsError
 from mockup.limits.judge import State
 from mockup.plans.what_if import done
-from mockup.readings.basis import Basis
 from mockup.readings.clay import ClayReading, Gap
 from mockup.readings.volumes import VolumePart, VolumeReading
 from mockup.report import Verdict
-from mockup.run import Progress, run_of
-from mockup.stations import Station
 from tests.core.test_cam import degree
 from tests.core.test_closest import sweep
 from tests.core.test_train import trial
-from tests.making import CARD, change, clay, deck, engine, inclined, job, thou, volumes
+from tests.making import CARD, change, clay, deck, engine, inclined, job, thou, volumes, with_readings
 
 COS = math.cos(math.radians(20.0))
 TAN = math.tan(math.radians(20.0))
@@ -112,7 +112,7 @@ def test_a_clear_build_is_unfinished_until_what_was_touched_is_read_again():
     asked = {step.station: step.text for step in report.steps}
     assert "Intake 1, Intake 2; relief deeper" in asked[Station.CLAY]
     assert "piston volume again" in asked[Station.VOLUMES]
-    stale = {stop.station for stop in run_of(report) if stop.progress is Progress.STALE}
+    stale = {stop.station for stop in progress_of(report) if stop.progress is Progress.STALE}
     assert stale == {Station.CLAY, Station.VOLUMES}
 
 
@@ -124,7 +124,7 @@ def test_advancing_the_cam_brings_the_intake_nearer_and_lets_the_exhaust_go():
     nearer, check = moved(ChangeKind.CAM, 4, before=known)
     away, _ = moved(ChangeKind.CAM, 4, "Exhaust 1", before=known)
     assert nearer < -2 < 2 < away
-    assert [rung.text for rung in check.governing.ladder][-1] == "cam advanced 4° since it was read"
+    assert [correction.text for correction in check.governing.corrections][-1] == "cam advanced 4° since it was read"
     assert moved(ChangeKind.CAM, 4, "Exhaust 1", before=known, side=Side.INTAKE)[0] == 0
 
 
@@ -164,7 +164,7 @@ def test_the_centreline_moves_with_the_cam_until_it_is_degreed_again():
     report = evaluate(moved_cam)
     assert [round(report.cam.sides[side].shown_deg, 6) for side in Side] == [102.0, 118.0]
     assert any(step.text.startswith("Degree the cam again") for step in report.steps)
-    again = evaluate(moved_cam.with_readings(degrees=(*sides, degree(Side.INTAKE, 66.0, 143.0, after=1, key="new"))))
+    again = evaluate(with_readings(moved_cam, degrees=(*sides, degree(Side.INTAKE, 66.0, 143.0, after=1, key="new"))))
     assert again.cam.sides[Side.INTAKE].shown_deg == pytest.approx(104.5)
     assert evaluate(flat(cam_card=CARD, changes=(change(ChangeKind.CAM, 4),))).cam.sides[Side.INTAKE].shown_deg == 102.0
 
@@ -250,7 +250,7 @@ def test_a_relief_takes_metal_off_the_piston_and_a_sunk_valve_off_the_chamber():
     plain = flat(engine=sized, volumes=volumes())
     for kind, side, part, more_cc in cases:
         one = replace(change(kind, side=side), amount=1.0)
-        before, after = (Basis(done).parts for done in (plain, replace(plain, changes=(one,))))
+        before, after = (EvaluationContext(done).parts for done in (plain, replace(plain, changes=(one,))))
         for each in VolumePart:
             gained = after[each][1].volume.value - before[each][1].volume.value
             assert gained == pytest.approx(more_cc if each is part else 0.0, abs=1e-4)

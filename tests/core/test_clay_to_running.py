@@ -12,12 +12,12 @@ from mockup.engine.mockup import Bolts, Clay, LashAt, Lifters, Springs
 from mockup.engine.valves import Relief, Side, axial_factor
 from mockup.evaluate import evaluate
 from mockup.limits.judge import Bound, State
-from mockup.limits.margins import Edit, LimitName
-from mockup.limits.sheets import READY_MADE
+from mockup.limits.limit_set import Edit, LimitName
+from mockup.limits.schools import READY_MADE
 from mockup.quantity.value import Unit
 from mockup.readings.clay import Gap
-from mockup.record import Record
-from mockup.words import as_mocked_up_text
+from mockup.readings.record import Record
+from mockup.words.report_text import as_mocked_up_text
 from tests.making import clay, engine, inclined, job, job_with_clay, mockup, thou
 
 
@@ -115,9 +115,9 @@ def test_what_is_short_even_when_flattered_is_short(changes):
 
 
 def test_loaded_readings_count_where_the_sheet_judges_loaded():
-    sheet = READY_MADE["loaded"].edited({LimitName.FACE_INTAKE: Edit(thou(60), "class rule")})
+    limits = READY_MADE["loaded"].edited({LimitName.FACE_INTAKE: Edit(thou(60), "class rule")})
     loaded = mockup(springs=Springs.RUNNING)
-    assert face(job_with_clay(clay(100), mockups=(loaded,), sheet=sheet)).state is State.CLEAR
+    assert face(job_with_clay(clay(100), mockups=(loaded,), limits=limits)).state is State.CLEAR
 
 
 def two_mockups(first_thou, second_thou, **second):

@@ -8,6 +8,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from mockup.base.faults import FaultsError
+from mockup.base.stations import Station
 from mockup.checks.check import Kind, Trust
 from mockup.checks.methods import differences
 from mockup.checks.sweeps import to_running_mm
@@ -15,18 +17,16 @@ from mockup.engine.gasket import FinalGasket
 from mockup.engine.mockup import Clay, Lifters, Springs
 from mockup.engine.valves import Place, Side
 from mockup.evaluate import evaluate
-from mockup.faults import FaultsError
+from mockup.fit.valve_model import DEGREED_U_DEG, Sweep, looks_shut
 from mockup.limits.judge import Bound, State
 from mockup.motion.lobes import CardLobe
 from mockup.motion.slider_crank import SliderCrank
 from mockup.motion.valve_lift import ValveTrain
-from mockup.quantity.ladder import Doubt
+from mockup.quantity.corrections import UncertaintySource
 from mockup.quantity.value import Value
-from mockup.readings.closest import closest_approach
 from mockup.readings.sweep import SweepReading
-from mockup.readings.valve_model import DEGREED_U_DEG, Sweep, as_sweep, looks_shut
-from mockup.stations import Station
 from tests.core.test_cam import CARD, degree, table
+from tests.fitting import as_sweep, closest_approach
 from tests.making import clay, deck, engine, job, mockup, thou
 
 CRANK = SliderCrank(49.2, 172.7)
@@ -69,7 +69,7 @@ def test_with_the_lift_known_one_reading_is_enough_and_without_it_says_little():
     assert known.minimum.expanded < thou(5)
     # Nobody showed that the lobe is this cam's: one angle leaves that open, two less, and five show it themselves.
     several = [closest_approach(swept(angles), CRANK, TRAIN) for angles in ((10,), (5, 10), (0, 5, 10, 15, 20))]
-    lobe = [next((part.u for part in found.parts if part.of is Doubt.LOBE), 0.0) for found in several]
+    lobe = [next((part.u for part in found.parts if part.of is UncertaintySource.LOBE), 0.0) for found in several]
     assert lobe == [pytest.approx(thou(5)), pytest.approx(thou(2)), 0.0]
 
 
@@ -192,7 +192,7 @@ def test_a_tilted_dial_reads_large_and_a_drifted_zero_is_less_sure():
     # All readings of a sitting are tilted alike: more of them make it no surer.
     twice = tuple(replace(one, key=f"{one.key}-again") for one in SWEPT)
     again, _ = intake(*(replace(reading, tilt_deg=10.0) for reading in (*SWEPT, *twice)))
-    tilts = [[p.u for p in check.governing.parts if p.of is Doubt.TILT] for check in (tilted, again)]
+    tilts = [[p.u for p in check.governing.parts if p.of is UncertaintySource.TILT] for check in (tilted, again)]
     assert tilts[0] == tilts[1] == [pytest.approx(thou(85.5) * np.sin(np.radians(10)) * np.radians(3))]
     drifted, _ = intake(*(replace(reading, drift_mm=thou(2)) for reading in SWEPT))
     assert drifted.figure.u > plain.figure.u
@@ -236,7 +236,7 @@ def test_clay_that_agrees_or_bleeds_says_so():
     thin = (mockup(), mockup(key="B", gasket_mm=thou(20)))
     thinner = tuple(replace(one, clearance_mm=one.clearance_mm - thou(16), mockup="B") for one in SWEPT)
     apart = evaluate(job(clay=(clay(87),), sweeps=thinner, mockups=thin, final_gasket=final))
-    assert "once the gaskets" in next(differences(apart.of_kind(Kind.FACE_INTAKE)[0]))[2]
+    assert "after counting the gaskets" in next(differences(apart.of_kind(Kind.FACE_INTAKE)[0]))[2]
     bleeding = mockup(key="B", lifters=Lifters.UNBLOCKED)
     report = evaluate(job(clay=(clay(120, mockup="B"),), sweeps=SWEPT, mockups=(mockup(), bleeding)))
     assert "bleeding" in next(differences(report.of_kind(Kind.FACE_INTAKE)[0]))[2]
@@ -288,7 +288,7 @@ def test_of_two_cylinders_that_were_read_the_surer_one_is_inferred_from():
     read = (clay(95, mockup="B"), clay(100, 3))
     report = evaluate(job(engine=four, deck=decks, clay=read, mockups=(mockup(), soft)))
     second = report.of_kind(Kind.FACE_INTAKE)[1]
-    assert second.inferred.ladder[0].text == "Intake 3 as it will run"
+    assert second.inferred.corrections[0].text == "Intake 3 as it will run"
 
 
 def test_the_drop_is_the_mean_of_its_readings_and_no_surer_than_the_dial_stood_askew():

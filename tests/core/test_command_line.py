@@ -9,12 +9,12 @@ import pytest
 from mockup import __version__
 from mockup import command as check
 from mockup.engine.valves import Side
-from mockup.jobfile.write import write_job
-from mockup.limits.sheets import READY_MADE
+from mockup.formats.job_write import write_job
+from mockup.limits.schools import READY_MADE
 from mockup.readings.clay import ClayReading
 from mockup.report import Verdict
 from tests.core.test_sign_off import signed
-from tests.making import clay, job, job_with_clay
+from tests.making import clay, job, job_with_clay, with_readings
 
 
 def run(tmp_path, text, *options):
@@ -34,8 +34,8 @@ CLOSE = (*job().of(ClayReading), clay(101, 2, Side.EXHAUST))
         (job_with_clay(*SHORT), 1),
         (job_with_clay(*CLOSE), 1),
         (job(clay=()), 3),
-        (job(sheet=READY_MADE["makers"]), 3),
-        (job_with_clay(clay(60)).with_readings(deck=()), 1),
+        (job(limits=READY_MADE["makers"]), 3),
+        (with_readings(job_with_clay(clay(60)), deck=()), 1),
         (signed(), 4),
     ],
 )
@@ -55,7 +55,7 @@ def test_json_is_the_report_in_millimetres(tmp_path, capsys):
     assert data["format"] == "astute-mole/report"
     intake = data["checks"][0]
     assert intake["figure"]["value"] == pytest.approx(2.413)
-    assert intake["governing"]["ladder"][0]["text"] == "as read, one thickness"
+    assert intake["governing"]["corrections"][0]["text"] == "as read, one thickness"
     assert data["deck"]["1"]["clearance"]["value"] == pytest.approx(4 * 0.0254)
     assert data["deck_planes"][0]["side_to_side_per_100"] is None
 
@@ -107,7 +107,7 @@ def test_csv_has_a_line_a_check_in_millimetres(tmp_path, capsys):
     # 60 thou of clay, the limit of 100: 1.524 mm less the same gasket, 2.54 mm (an inch is 25.4 mm by definition).
     assert float(short["figure"]) == pytest.approx(1.524, abs=0.15)
     assert float(short["low"]) == pytest.approx(2.54)
-    assert float(short["daylight"]) == pytest.approx(float(short["figure"]) - float(short["low"]), abs=1e-3)
+    assert float(short["margin"]) == pytest.approx(float(short["figure"]) - float(short["low"]), abs=1e-3)
 
 
 def test_the_version_is_the_one_of_the_package(capsys):

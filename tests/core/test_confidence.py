@@ -4,17 +4,17 @@ from dataclasses import replace
 
 import pytest
 
-from mockup.changes.kind import ChangeKind
+from mockup.advice.outlook import outlook, verdict_text, would_be
+from mockup.base.faults import FaultsError
+from mockup.changes.change import ChangeKind
 from mockup.checks.check import Kind, Trust
 from mockup.engine.gasket import BaseShims, FinalGasket, GasketState
 from mockup.engine.mockup import Lifters
 from mockup.engine.valves import Relief, Side
 from mockup.evaluate import evaluate
-from mockup.faults import FaultsError
 from mockup.limits.judge import Bound, State
-from mockup.limits.margins import Edit, LimitName
-from mockup.limits.sheets import READY_MADE
-from mockup.outlook import outlook, verdict_text, would_be
+from mockup.limits.limit_set import Edit, LimitName
+from mockup.limits.schools import READY_MADE
 from mockup.plans.deck_chart import deck_chart
 from mockup.plans.what_if import WhatIf, done, supposed
 from mockup.readings.clay import Gap
@@ -34,19 +34,19 @@ def intake(made, cylinder=1):
 # --- contact ---------------------------------------------------------------------------------------------------------
 
 
-@pytest.mark.parametrize("sheet", [ACROSS, NO_LIMITS], ids=["with a minimum", "without"])
+@pytest.mark.parametrize("limits", [ACROSS, NO_LIMITS], ids=["with a minimum", "without"])
 @pytest.mark.parametrize("gap", list(Gap))
-def test_clay_squeezed_to_nothing_is_short_on_every_sheet_and_warns(sheet, gap):
+def test_clay_squeezed_to_nothing_is_short_on_every_sheet_and_warns(limits, gap):
     kind = Kind.RADIAL if gap is Gap.RADIAL else Kind.FACE_INTAKE
-    made = job_with_clay(clay(0, gap=gap), clay(95), sheet=sheet) if gap is Gap.RADIAL else job_with_clay(clay(0))
-    (check,) = [one for one in evaluate(replace(made, sheet=sheet)).of_kind(kind) if one.governing]
+    made = job_with_clay(clay(0, gap=gap), clay(95), limits=limits) if gap is Gap.RADIAL else job_with_clay(clay(0))
+    (check,) = [one for one in evaluate(replace(made, limits=limits)).of_kind(kind) if one.governing]
     assert check.state is State.SHORT
     assert any("metal on metal" in caution for caution in check.governing.cautions)
 
 
 def test_an_indicator_that_reads_nothing_is_contact_and_only_bounds_the_rest():
     read = [sweep(angle, down) for angle, down in ((0, 40), (5, 0), (10, 0), (15, 30))]
-    check = intake(job(clay=(), sweeps=tuple(read), sheet=NO_LIMITS))
+    check = intake(job(clay=(), sweeps=tuple(read), limits=NO_LIMITS))
     assert check.state is State.SHORT
     assert check.governing.bound is Bound.AT_MOST
 
@@ -54,7 +54,7 @@ def test_an_indicator_that_reads_nothing_is_contact_and_only_bounds_the_rest():
 def test_contact_without_a_gasket_is_not_contact_with_one_and_must_be_read_again():
     # Mocked up metal to metal and touching; 36 thou of gasket parts them for sure, how far nobody has read.
     bare = mockup(gasket_state=GasketState.NONE, gasket_mm=0.0)
-    check = intake(job_with_clay(clay(0), mockups=(bare,), sheet=NO_LIMITS))
+    check = intake(job_with_clay(clay(0), mockups=(bare,), limits=NO_LIMITS))
     assert check.state is not State.SHORT
     assert check.governing.bound is Bound.AT_MOST
     assert any("Read it again" in caution for caution in check.governing.cautions)
@@ -63,15 +63,15 @@ def test_contact_without_a_gasket_is_not_contact_with_one_and_must_be_read_again
 
 
 def test_a_sheet_without_an_edge_minimum_asks_for_the_makers():
-    questions = [one.text for one in evaluate(job_with_clay(clay(40, gap=Gap.RADIAL), sheet=NO_LIMITS)).questions]
+    questions = [one.text for one in evaluate(job_with_clay(clay(40, gap=Gap.RADIAL), limits=NO_LIMITS)).questions]
     assert any("edge" in text and "maker" in text for text in questions)
 
 
 def test_an_edge_is_not_required_on_a_flat_crown():
     limited = ACROSS.edited({LimitName.RADIAL: Edit(thou(50))})
     flat = engine(intake=inclined(0.0, Relief.FLAT), exhaust=inclined(0.0, Relief.FLAT))
-    assert evaluate(job(engine=flat, sheet=limited)).of_kind(Kind.RADIAL) == ()
-    assert all(check.required for check in evaluate(job(sheet=limited)).of_kind(Kind.RADIAL))
+    assert evaluate(job(engine=flat, limits=limited)).of_kind(Kind.RADIAL) == ()
+    assert all(check.required for check in evaluate(job(limits=limited)).of_kind(Kind.RADIAL))
 
 
 # --- clay that was not touched ---------------------------------------------------------------------------------------
@@ -83,7 +83,7 @@ def test_clay_not_touched_in_a_flattering_mock_up_bounds_nothing(flattering):
     check = intake(job_with_clay(over, mockups=(mockup(**flattering),)))
     assert check.figure is None
     assert check.state is State.NOT_MEASURED
-    assert any("no bound either way" in caution for caution in check.governing.cautions)
+    assert any("so that proves nothing" in caution for caution in check.governing.cautions)
     honest = intake(job_with_clay(over))
     assert honest.governing.bound is Bound.AT_LEAST
 
@@ -100,10 +100,10 @@ def test_other_rockers_are_a_rung_where_the_lobe_is_known_and_no_proof_where_not
     known = job(engine=rocked, clay=(), sweeps=five, mockups=(less,), cam_card=CARD, lobe_tables=(table(),))
     found = intake(known)
     assert found.governing.trust is Trust.SOUND
-    (rung,) = [one for one in found.governing.ladder if "rockers 1.5" in one.text]
+    (correction,) = [one for one in found.governing.corrections if "rockers 1.5" in one.text]
     # A tenth more of ratio takes a tenth of the lobe's lift where they come nearest.
-    assert -0.1 * table().lifts_mm[26] < rung.delta.value < 0
-    assert found.figure.value == pytest.approx(blind.figure.value + rung.delta.value, abs=thou(6))
+    assert -0.1 * table().lifts_mm[26] < correction.delta.value < 0
+    assert found.figure.value == pytest.approx(blind.figure.value + correction.delta.value, abs=thou(6))
 
 
 # --- base shims ------------------------------------------------------------------------------------------------------
@@ -142,12 +142,12 @@ def test_the_valve_column_of_the_deck_chart_is_evaluates_own_for_each_barrel():
         (cell,) = rows[cylinder,].cells
         stacked = evaluate(replace(made, final_shims=(BaseShims(total_mm=sum(cell.shims_mm)),)))
         own = [
-            check.daylight
+            check.margin
             for kind in (Kind.FACE_INTAKE, Kind.FACE_EXHAUST)
             for check in stacked.of_kind(kind)
             if check.cylinder == cylinder
         ]
-        assert cell.valve_daylight_mm == pytest.approx(min(own), abs=1e-9)
+        assert cell.valve_margin_mm == pytest.approx(min(own), abs=1e-9)
 
 
 # --- a drop, a card, turning by hand ---------------------------------------------------------------------------------
@@ -190,7 +190,7 @@ def test_one_reading_far_away_is_clear_with_the_wide_u_of_not_knowing_the_rest()
     check = intake(job(clay=(), sweeps=(sweep(10, 430),)))
     assert check.state is State.CLEAR
     strict = ACROSS.edited({LimitName.FACE_INTAKE: Edit(thou(415))})
-    assert intake(job(clay=(), sweeps=(sweep(10, 430),), sheet=strict)).state is State.CLOSE
+    assert intake(job(clay=(), sweeps=(sweep(10, 430),), limits=strict)).state is State.CLOSE
 
 
 # --- what-ifs and verdicts -------------------------------------------------------------------------------------------
@@ -226,7 +226,7 @@ def test_a_verdict_counts_of_how_many_and_names_what_it_does_not_know():
     assert half.startswith("Unfinished: ")
     assert " of " in half
     assert "Not known: not read: " in half
-    none = verdict_text(evaluate(job(sheet=NO_LIMITS)))
+    none = verdict_text(evaluate(job(limits=NO_LIMITS)))
     assert "no minimum set for" in none
 
 

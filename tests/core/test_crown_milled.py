@@ -4,7 +4,7 @@ import math
 
 import pytest
 
-from mockup.changes.kind import ChangeKind
+from mockup.changes.change import ChangeKind
 from mockup.checks.check import Kind
 from mockup.engine.valves import Relief, Side
 from mockup.evaluate import evaluate
@@ -57,6 +57,6 @@ def test_once_done_decks_and_volumes_are_to_be_read_again_and_the_engine_balance
     assert done.deck[1].carried == ("crown milled since it was read",)
     assert any(step.text.startswith("Read the deck of 1, 2 again") for step in done.steps)
     assert done.of_kind(Kind.FACE_INTAKE)[0].read_again
-    assert ChangeKind.CROWN_MILLED.said(MILLED, done.job.unit, None) == "crowns milled 20 thou outside the reliefs"
+    assert ChangeKind.CROWN_MILLED.in_words(MILLED, done.job.unit, None) == "crowns milled 20 thou outside the reliefs"
     assert not ChangeKind.CROWN_MILLED.of_a_side
     assert Side.INTAKE not in [change.side for change in done.job.changes]

@@ -6,22 +6,36 @@ import pytest
 
 from mockup.checks.check import Kind, Trust
 from mockup.checks.methods import differences
-from mockup.doubt_words import halved_by, made_of
 from mockup.engine.block import Engine
 from mockup.engine.gasket import FinalGasket
 from mockup.engine.mockup import PistonsIn, Springs
 from mockup.evaluate import evaluate
-from mockup.limits.judge import Limit, daylight
-from mockup.limits.margins import Edit, LimitName
-from mockup.limits.sheets import READY_MADE
-from mockup.quantity.ladder import Doubt, Part
+from mockup.limits.judge import Limit, margin
+from mockup.limits.limit_set import Edit, LimitName
+from mockup.limits.schools import READY_MADE
+from mockup.quantity.corrections import Part, UncertaintySource
 from mockup.quantity.pasted import parse_pasted
 from mockup.quantity.value import Unit, Value, rectangular
 from mockup.readings.tdc import TdcReading
+from mockup.words.uncertainty import halved_by, made_of
 from tests.core.test_closest import sweep
 from tests.core.test_confidence import intake
 from tests.core.test_train import trial
-from tests.making import CARD, barrels, clay, cut, deck, edges, engine, job, job_with_clay, mockup, thou, volumes
+from tests.making import (
+    CARD,
+    barrels,
+    clay,
+    cut,
+    deck,
+    edges,
+    engine,
+    job,
+    job_with_clay,
+    mockup,
+    thou,
+    volumes,
+    with_readings,
+)
 
 ACROSS = READY_MADE["street"]
 NO_LIMITS = READY_MADE["makers"]
@@ -34,7 +48,7 @@ def test_checking_springs_that_read_less_than_running_springs_are_the_trains_ben
     both = (mockup(), mockup(key="B", springs=Springs.RUNNING))
     read = (clay(95), clay(130, mockup="B", key="b"))
     loaded = replace(ACROSS, judged_loaded=True)
-    check = intake(job_with_clay(*reversed(read), mockups=both, sheet=loaded))
+    check = intake(job_with_clay(*reversed(read), mockups=both, limits=loaded))
     assert check.governing.trust is Trust.LOADED
     ((_, more, why),) = list(differences(check))
     assert more < 0
@@ -83,8 +97,8 @@ def test_separate_barrels_may_run_metal_to_metal():
 
 
 @pytest.mark.parametrize(("value", "left"), [(1.0, 0.2), (0.7, -0.1), (1.25, -0.05), (0.8, 0.0), (1.2, 0.0)])
-def test_a_windows_daylight_is_to_the_nearer_limit_and_negative_outside(value, left):
-    assert daylight(Value(value), Limit(0.8, 1.2)) == pytest.approx(left, abs=1e-12)
+def test_a_windows_margin_is_to_the_nearer_limit_and_negative_outside(value, left):
+    assert margin(Value(value), Limit(0.8, 1.2)) == pytest.approx(left, abs=1e-12)
 
 
 def test_a_number_with_an_exponent_is_no_heading():
@@ -94,12 +108,16 @@ def test_a_number_with_an_exponent_is_no_heading():
 
 
 def test_the_parts_of_u_are_named_largest_first_and_with_what_would_halve_it():
-    parts = (Part(Doubt.GASKET, thou(1.0)), Part(Doubt.REPEATABILITY, thou(1.5)), Part(Doubt.CLAY, thou(0.5)))
+    parts = (
+        Part(UncertaintySource.GASKET, thou(1.0)),
+        Part(UncertaintySource.REPEATABILITY, thou(1.5)),
+        Part(UncertaintySource.CLAY, thou(0.5)),
+    )
     whole = Value(thou(90), thou(3.5**0.5))
     said = made_of(sorted(parts, key=lambda part: -part.u), whole, Kind.FACE_INTAKE, Unit.INCH)
     assert said == "U 4: repeatability 3, gasket 2, soft clay 1"
-    assert halved_by([Part(Doubt.REPEATABILITY, 1.0)]) == "about 4 times the readings"
-    assert halved_by([Part(Doubt.GASKET, 1.0), Part(Doubt.REPEATABILITY, 0.4)]) == (
+    assert halved_by([Part(UncertaintySource.REPEATABILITY, 1.0)]) == "about 4 times the readings"
+    assert halved_by([Part(UncertaintySource.GASKET, 1.0), Part(UncertaintySource.REPEATABILITY, 0.4)]) == (
         "the gaskets’ thickness measured, compressed"
     )
 
@@ -107,7 +125,7 @@ def test_the_parts_of_u_are_named_largest_first_and_with_what_would_halve_it():
 def test_the_parts_of_every_figure_add_up_to_its_u():
     made = job(engine=Engine(cylinders=2, bore_mm=95.25, stroke_mm=98.425, rod_length_mm=172.72, rocker_ratio=1.5))
     swept = tuple(sweep(angle, down) for angle, down in ((0, 95.5), (5, 85.5), (10, 92), (15, 116), (20, 155)))
-    for report in (evaluate(made), evaluate(replace(made.with_readings(sweeps=swept), cam_card=CARD))):
+    for report in (evaluate(made), evaluate(replace(with_readings(made, sweeps=swept), cam_card=CARD))):
         checked = [check for check in report.checks if check.figure and check.governing.parts]
         assert len(checked) > 5
         for check in checked:
@@ -144,7 +162,7 @@ def asked_of(words, **changes):
 )
 def test_a_slice_far_from_all_others_is_asked_about(read, asked):
     slices = tuple(replace(clay(t), key=f"k{t}") for t in read)
-    found = asked_of("stands out", clay=slices)
+    found = asked_of("is far off", clay=slices)
     assert [key for _, key in found] == ([f"k{asked}"] if asked else [])
     assert not asked or "145 among 126, 128, 129 thou" in found[0][0]
 
@@ -154,7 +172,7 @@ def test_a_slice_far_from_all_others_is_asked_about(read, asked):
 )
 def test_clay_next_to_nothing_and_a_great_deal_of_it_are_asked_about(thou_, near, much):
     read = {"clay": (clay(thou_),)}
-    assert (len(asked_of("next to nothing", **read)), len(asked_of("a great deal", **read))) == (near, much)
+    assert (len(asked_of("almost nothing", **read)), len(asked_of("is a lot", **read))) == (near, much)
 
 
 @pytest.mark.parametrize(("ratio", "pushrods", "asked"), [(1.0, 1, 1), (1.5, 1, 0), (1.0, 0, 0)])
@@ -171,14 +189,14 @@ def test_a_checking_pushrod_screwed_far_out_is_asked_about(turns, asked):
 def test_a_deck_cut_decided_by_few_of_its_crowns_is_asked_about():
     four = {"engine": engine(cylinders=4), "clay": ()}
     planned = cut(5, order=None)
-    (one,) = asked_of("crowns it is for", **four, deck=(deck(1, 12),), changes=(planned,))
+    (one,) = asked_of("crowns it affects", **four, deck=(deck(1, 12),), changes=(planned,))
     assert "1 of the 4 crowns" in one[0]
     every = tuple(deck(c, 12) for c in (1, 2, 3, 4))
-    assert asked_of("crowns it is for", **four, deck=every, changes=(planned,)) == []
-    assert asked_of("crowns it is for", **four, deck=(deck(1, 12),), changes=(cut(5),)) == []
+    assert asked_of("crowns it affects", **four, deck=every, changes=(planned,)) == []
+    assert asked_of("crowns it affects", **four, deck=(deck(1, 12),), changes=(cut(5),)) == []
 
 
 @pytest.mark.parametrize(("intake", "exhaust", "asked"), [(100, 80, 1), (80, 100, 0), (90, 90, 0)])
 def test_limits_entered_the_other_way_round_are_asked_about(intake, exhaust, asked):
     edits = {LimitName.FACE_INTAKE: Edit(thou(intake)), LimitName.FACE_EXHAUST: Edit(thou(exhaust))}
-    assert len(asked_of("other way round", sheet=READY_MADE["street"].edited(edits))) == asked
+    assert len(asked_of("other way round", limits=READY_MADE["street"].edited(edits))) == asked

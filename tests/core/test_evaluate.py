@@ -4,24 +4,24 @@ from dataclasses import replace
 
 import pytest
 
+from mockup.advice.progress import Progress, progress_of
+from mockup.base.faults import FaultsError
+from mockup.base.stations import Station
 from mockup.checks.check import Kind
 from mockup.engine.block import Layout, Numbering
 from mockup.engine.gasket import FinalGasket
 from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
-from mockup.faults import FaultsError
 from mockup.limits.judge import State
-from mockup.limits.margins import Coverage, Edit, LimitName
-from mockup.limits.sheets import READY_MADE
+from mockup.limits.limit_set import Coverage, Edit, LimitName
+from mockup.limits.schools import READY_MADE
 from mockup.quantity.value import DeckSign
 from mockup.readings.clay import ClayReading
 from mockup.readings.deck import DeckReading
-from mockup.record import Record
+from mockup.readings.record import Record
 from mockup.report import Verdict
-from mockup.run import Progress, run_of
-from mockup.stations import Station
-from mockup.words import engine_line, report_text
-from tests.making import clay, deck, engine, inclined, job, job_with_clay, mockup, thou, twelve, volumes
+from mockup.words.report_text import engine_line, report_text
+from tests.making import clay, deck, engine, inclined, job, job_with_clay, mockup, thou, twelve, volumes, with_readings
 
 
 def test_a_build_that_is_clear_says_so_and_names_final_assembly():
@@ -31,7 +31,7 @@ def test_a_build_that_is_clear_says_so_and_names_final_assembly():
     assert "final assembly" in report.steps[0].text
     # Who has read decks found TDC without the wheel; the cam and pushrods are for those who want them.
     left = (Station.TDC, Station.CAM, Station.PUSHRODS, Station.SWEEP, Station.RIGHT)
-    stops = {stop.station: stop.progress for stop in run_of(report) if stop.station not in left}
+    stops = {stop.station: stop.progress for stop in progress_of(report) if stop.station not in left}
     assert stops.pop(Station.ASSEMBLY) is Progress.NEXT
     assert set(stops.values()) == {Progress.DONE}
 
@@ -40,7 +40,7 @@ def test_one_short_valve_fails_the_build_and_is_the_tightest():
     report = evaluate(job_with_clay(*job().of(ClayReading), clay(90, 2, Side.EXHAUST)))
     assert report.verdict is Verdict.NOT_CLEAR
     assert report.tightest.label == "Exhaust 2"
-    assert report.tightest.daylight == pytest.approx(thou(-10))
+    assert report.tightest.margin == pytest.approx(thou(-10))
     assert "Exhaust 2 is short" in report.steps[0].text
 
 
@@ -62,8 +62,8 @@ def test_two_cylinders_and_one_in_each_bank_are_enough_for_a_sample():
 
 
 def test_a_sheet_that_wants_every_cylinder_is_not_done_with_one():
-    sheet = replace(READY_MADE["street"], coverage=Coverage.EVERY)
-    report = evaluate(job_with_clay(clay(95, 1), clay(115, 1, Side.EXHAUST), sheet=sheet))
+    limits = replace(READY_MADE["street"], coverage=Coverage.EVERY)
+    report = evaluate(job_with_clay(clay(95, 1), clay(115, 1, Side.EXHAUST), limits=limits))
     assert report.verdict is Verdict.UNFINISHED
     assert [check.label for check in report.checks if check.required and not check.governing] == [
         "Intake 2",
@@ -72,14 +72,14 @@ def test_a_sheet_that_wants_every_cylinder_is_not_done_with_one():
 
 
 def test_makers_figures_not_yet_entered_are_asked_for():
-    report = evaluate(job(sheet=READY_MADE["makers"]))
+    report = evaluate(job(limits=READY_MADE["makers"]))
     assert report.verdict is Verdict.UNFINISHED
     assert "makers’ minimum" in report.steps[0].text
 
 
 def test_an_edited_limit_holds_and_shows_that_it_was_edited():
-    sheet = READY_MADE["street"].edited({LimitName.FACE_INTAKE: Edit(thou(110), "cam card")})
-    check = evaluate(job(sheet=sheet)).of_kind(Kind.FACE_INTAKE)[0]
+    limits = READY_MADE["street"].edited({LimitName.FACE_INTAKE: Edit(thou(110), "cam card")})
+    check = evaluate(job(limits=limits)).of_kind(Kind.FACE_INTAKE)[0]
     assert check.limit.edited
     assert check.state is State.SHORT
     assert "edited" in check.limit.source
@@ -99,8 +99,8 @@ def test_a_limit_that_makes_no_sense_is_refused(edits):
 
 
 def test_taking_a_limit_away_leaves_no_minimum():
-    sheet = READY_MADE["street"].edited({LimitName.QUENCH_LOW: Edit(None), LimitName.QUENCH_HIGH: Edit(None)})
-    checks = evaluate(job(sheet=sheet)).of_kind(Kind.QUENCH)
+    limits = READY_MADE["street"].edited({LimitName.QUENCH_LOW: Edit(None), LimitName.QUENCH_HIGH: Edit(None)})
+    checks = evaluate(job(limits=limits)).of_kind(Kind.QUENCH)
     assert {check.state for check in checks} == {State.NO_MINIMUM}
     assert not any(check.required for check in checks)
 
@@ -141,10 +141,10 @@ def test_a_smaller_reading_of_one_cylinder_governs_only_there():
 @pytest.mark.parametrize(
     ("changes", "words"),
     [
-        ({"clay": (clay(900), clay(115, 1, Side.EXHAUST))}, "great deal"),
+        ({"clay": (clay(900), clay(115, 1, Side.EXHAUST))}, "is a lot"),
         ({"deck": (deck(1, 90), deck(2, 5))}, "far from the deck"),
         ({"final_gasket": FinalGasket(compressed_mm=thou(36), bore_mm=90.0)}, "bore is smaller"),
-        ({"sheet": READY_MADE["turned-about"]}, "more of the intake"),
+        ({"limits": READY_MADE["turned-about"]}, "more of the intake"),
         ({"volumes": volumes(chamber_cc=20.0)}, "unusual"),
     ],
 )
@@ -156,7 +156,7 @@ def test_next_comes_what_is_first_in_bench_order():
     bare = job(deck=(), clay=(), volumes=(), mockups=(), final_gasket=None)
     stations = [step.station for step in evaluate(bare).steps]
     assert stations == sorted(stations, key=list(Station).index)
-    begun = evaluate(bare.with_readings(deck=(deck(1, 5),)))
+    begun = evaluate(with_readings(bare, deck=(deck(1, 5),)))
     assert begun.steps[0].cylinder == 2
 
 

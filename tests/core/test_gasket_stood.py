@@ -4,14 +4,13 @@ import itertools
 
 import pytest
 
-from mockup.changes.change import Change
-from mockup.changes.kind import ChangeKind
+from mockup.base.faults import FaultsError
+from mockup.changes.change import Change, ChangeKind
 from mockup.checks.check import Kind
 from mockup.checks.clearance import NO_FINAL_GASKET, UNKNOWN_STOOD
 from mockup.engine.gasket import FinalGasket, GasketState
 from mockup.engine.mockup import Bolts, MockUp
 from mockup.evaluate import evaluate
-from mockup.faults import FaultsError
 from mockup.limits.judge import State
 from mockup.quantity.typed import LengthError
 from mockup.quantity.typed_train import parse_clay

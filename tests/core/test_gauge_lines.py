@@ -4,7 +4,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from mockup.faults import FaultsError
+from mockup.base.faults import FaultsError
 from mockup.quantity.gauge_lines import READY_MADE, Between, GaugeWay, Shape, read_line
 from mockup.quantity.typed import parse_bench_length
 from mockup.quantity.value import Unit

@@ -4,13 +4,12 @@ from dataclasses import replace
 
 import pytest
 
-from mockup.changes.change import Change
-from mockup.changes.kind import ChangeKind
+from mockup.base.faults import FaultsError
+from mockup.changes.change import Change, ChangeKind
 from mockup.checks.check import Kind, Trust
 from mockup.engine.gasket import BaseShims, FinalGasket
 from mockup.engine.mockup import Bolts, Clay, Lifters, Springs
 from mockup.evaluate import evaluate
-from mockup.faults import FaultsError
 from mockup.limits.judge import Bound, State
 from mockup.readings.clay import HeadReading, HeadSpot
 from tests.making import barrels, cut, job, mockup, thou
@@ -33,7 +32,7 @@ def pistons(order=1):
 def test_the_gasket_counts_whole_along_the_bore():
     check = crown(head(40), final_gasket=FinalGasket(compressed_mm=thou(41), bore_mm=97.0))
     assert check.figure.value == pytest.approx(thou(45))
-    assert [rung.text for rung in check.governing.ladder] == [
+    assert [correction.text for correction in check.governing.corrections] == [
         "as read, one thickness",
         "gasket as mocked up, to the final one",
     ]
@@ -136,7 +135,7 @@ def test_clay_on_the_pads_governs_where_it_lies_far_under_the_deck_and_the_two_a
     quench = report.of_kind(Kind.QUENCH)[0]
     assert (quench.state, quench.governing.method) == (State.SHORT, "clay, mock-up A")
     assert len(quench.others) == 1
-    assert any("It is one gap" in question.text for question in report.questions)
+    assert any("It is the same gap" in question.text for question in report.questions)
 
 
 def test_a_thickness_that_cannot_be_is_refused():

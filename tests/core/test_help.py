@@ -3,9 +3,9 @@
 import re
 from pathlib import Path
 
-from mockup.help.glossary import TERMS, as_markdown, in_order
-from mockup.help.howto import HOW_TO
-from mockup.stations import Station
+from mockup.base.stations import Station
+from mockup.words.glossary import TERMS, as_markdown, in_order
+from mockup.words.howto import HOW_TO
 
 
 def test_every_station_says_how_its_work_is_done():

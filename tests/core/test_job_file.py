@@ -9,25 +9,26 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from mockup.changes.change import Change
-from mockup.changes.kind import ChangeKind
+from mockup.base.faults import FaultsError
+from mockup.changes.change import Change, ChangeKind
 from mockup.engine.cam import CamCard, Duration, LobeCard
 from mockup.engine.gasket import FinalGasket
 from mockup.engine.valves import Place, Side
 from mockup.evaluate import evaluate
-from mockup.faults import FaultsError
-from mockup.instruments import DEFAULT_INSTRUMENTS, INDICATOR
-from mockup.jobfile.read import read_job
-from mockup.jobfile.report_json import report_data
-from mockup.jobfile.write import job_data, write_job
-from mockup.limits.margins import Edit, LimitName
-from mockup.limits.sheets import READY_MADE
+from mockup.formats.job_read import read_job
+from mockup.formats.job_write import job_data, write_job
+from mockup.formats.report_json import report_data
+from mockup.limits.judge import State
+from mockup.limits.limit_set import Edit, LimitName
+from mockup.limits.schools import READY_MADE
+from mockup.limits.sign_off import SignOff
 from mockup.quantity.value import Unit
 from mockup.readings.clay import ClayReading
 from mockup.readings.deck import DeckReading
+from mockup.readings.instruments import DEFAULT_INSTRUMENTS, INDICATOR
+from mockup.readings.record import Record
 from mockup.readings.sweep import SweepReading
 from mockup.readings.tdc import TdcReading
-from mockup.record import Record
 from tests.making import OTHER_CAM, clay, deck, engine, job, mockup, twelve, volumes
 
 EXAMPLE = Path("docs/example.job.json")
@@ -106,13 +107,29 @@ def test_lengths_are_numbers_in_the_files_unit_or_text_with_their_own():
     assert found.of(DeckReading)[0].key == "deck.0"
 
 
+def test_a_file_of_version_2_reads_as_the_same_job():
+    signed = SignOff(key="s", check="Quench 1", state=State.SHORT, margin=-0.1, reason="the customer’s word")
+    edits = {LimitName.FACE_INTAKE: Edit(2.0, "by the maker")}
+    now = job(sign_offs=(signed,), limits=READY_MADE["careful"].edited(edits))
+    new = json.loads(write_job(now))
+    old = {name: value for name, value in new.items() if name != "limits"} | {
+        "version": 2,
+        "margins": {"sheet": new["limits"]["set"], "edits": new["limits"]["edits"]},
+        "sign_offs": [
+            {("daylight" if name == "margin" else name): value for name, value in one.items()}
+            for one in new["sign_offs"]
+        ],
+    }
+    assert read_job(json.dumps(old)) == read_job(json.dumps(new)) == now
+
+
 def test_an_amount_is_in_the_files_unit_and_was_millimetres_in_version_1():
     relief = {"key": "r", "kind": "relief deeper", "side": "intake", "amount": 0.060, "order": None}
     assert read_job(json.dumps(data(changes=[relief]))).changes[0].amount == pytest.approx(1.524)
     assert read_job(json.dumps(data(changes=[relief], version=1))).changes[0].amount == pytest.approx(0.060)
     assert read_job(json.dumps(data(changes=[relief | {"amount": "1.5 mm"}]))).changes[0].amount == pytest.approx(1.5)
     written = job_data(read_job(json.dumps(data(changes=[relief]))))
-    assert (written["version"], written["changes"][0]["amount"]) == (2, "0.06 in")
+    assert (written["version"], written["changes"][0]["amount"]) == (3, "0.06 in")
 
 
 def test_how_truly_everything_is_known_goes_through_a_file():
@@ -141,7 +158,7 @@ def test_ten_faults_are_ten_faults():
     bad["engine"] |= {"cylinders": 2, "bore": "wide", "stroke": 9000, "rod_length": "long"}
     bad["deck"] = [{"cylinder": 9, "clearance": "zero"}, {"cylinder": 1, "clearance": "5 in"}]
     bad["clay"] = [{"mockup": "Z", "cylinder": 1, "side": "intake", "thickness": "2 mm"}]
-    bad["margins"] = {"sheet": "none of them"}
+    bad["limits"] = {"set": "none of them"}
     assert faults_of(bad).keys() == {
         "unit",
         "colour",
@@ -152,7 +169,7 @@ def test_ten_faults_are_ten_faults():
         "deck.0.cylinder",
         "deck.1.clearance",
         "clay.0.mockup",
-        "margins.sheet",
+        "limits.set",
     }
 
 
@@ -162,7 +179,7 @@ def test_ten_faults_are_ten_faults():
         ("", "Not JSON"),
         ("[1, 2", "Not JSON"),
         ("[]", "one JSON object"),
-        ('{"a": 1, "a": 2}', "stands twice"),
+        ('{"a": 1, "a": 2}', "occurs twice"),
         ("[" * 100_000, "Not a job file"),
         ("9" * 10_000, "Not a job file"),
         ("{}", "required"),
@@ -175,21 +192,21 @@ def test_what_is_no_job_file_is_refused_in_words(text, words):
 @pytest.mark.parametrize(
     ("wrong", "at", "words"),
     [
-        ({"engine": 5}, "engine", "Several named values"),
-        ({"clay": "96"}, "clay", "A list"),
-        ({"clay": [7]}, "clay.0", "Several named values"),
-        ({"name": 5}, "name", "Text"),
+        ({"engine": 5}, "engine", "Named values"),
+        ({"clay": "96"}, "clay", "A list in brackets"),
+        ({"clay": [7]}, "clay.0", "Named values"),
+        ({"name": 5}, "name", "A text"),
         ({"changes": [{"key": "a", "kind": "polish"}]}, "changes.0.kind", "deck cut"),
         (
-            {"margins": {"sheet": "street", "edits": [{"limit": "faces", "value": 1}]}},
-            "margins.edits.0.limit",
+            {"limits": {"set": "street", "edits": [{"limit": "faces", "value": 1}]}},
+            "limits.edits.0.limit",
             "face_intake",
         ),
-        ({"margins": {"sheet": "roads"}}, "margins.sheet", "street-floor"),
-        ({"version": 9}, "version", "1 or 2"),
+        ({"limits": {"set": "roads"}}, "limits.set", "street-floor"),
+        ({"version": 9}, "version", "1, 2 or 3"),
         *(
-            ({"margins": {"sheet": "street", "edits": [{"limit": "ratio_low", "value": value}]}}, at, "plain number")
-            for value, at in ((True, "margins.edits.0.value"), ("9.5", "margins.edits.0.value"))
+            ({"limits": {"set": "street", "edits": [{"limit": "ratio_low", "value": value}]}}, at, "plain number")
+            for value, at in ((True, "limits.edits.0.value"), ("9.5", "limits.edits.0.value"))
         ),
         *(
             ({"changes": [{"key": "a", "kind": "cam", "amount": value}]}, "changes.0.amount", "finite number")
@@ -237,7 +254,7 @@ def test_a_thickness_that_is_none_is_refused_at_its_place(value, words):
 
 def test_a_limit_edited_twice_is_refused():
     edit = {"limit": "face_intake", "value": 0.09}
-    assert "edited twice" in faults_of(data(margins={"sheet": "street", "edits": [edit, edit]}))["margins.edits"]
+    assert "edited twice" in faults_of(data(limits={"set": "street", "edits": [edit, edit]}))["limits.edits"]
 
 
 def test_the_example_in_the_documentation_is_read_and_judged():
@@ -248,12 +265,12 @@ def test_the_example_in_the_documentation_is_read_and_judged():
 
 
 def test_a_limit_taken_away_and_a_ratio_edited_go_through_a_file():
-    sheet = READY_MADE["street"].edited(
+    limits = READY_MADE["street"].edited(
         {LimitName.FACE_INTAKE: Edit(None, "no intake"), LimitName.RATIO_LOW: Edit(9.5), LimitName.RADIAL: Edit(1.016)}
     )
-    before = job(sheet=sheet)
-    assert [edit["value"] for edit in job_data(before)["margins"]["edits"]] == [None, 9.5, "0.04 in"]
-    assert read_job(write_job(before)).sheet == sheet
+    before = job(limits=limits)
+    assert [edit["value"] for edit in job_data(before)["limits"]["edits"]] == [None, 9.5, "0.04 in"]
+    assert read_job(write_job(before)).limits == limits
 
 
 @pytest.mark.parametrize(
@@ -268,7 +285,7 @@ def test_an_offset_to_either_side_is_read_with_its_unit(text, mm):
 
 def test_a_report_names_the_valve_where_a_check_is_of_one():
     data_ = report_data(evaluate(job()))
-    assert (data_["format"], data_["version"]) == ("astute-mole/report", 1)
+    assert (data_["format"], data_["version"]) == ("astute-mole/report", 3)
     found = {one["label"]: one["valve"] for one in data_["checks"]}
     assert (found["Intake 1"], found["Quench 1"]) == (1, None)
 
@@ -276,8 +293,8 @@ def test_a_report_names_the_valve_where_a_check_is_of_one():
 @pytest.mark.parametrize(
     ("wrong", "words"),
     [
-        ({"mockups": [{"key": ["A"], "gasket_state": "none"}]}, "Text is wanted"),
-        ({"clay": [{"mockup": {"a": 1}, "cylinder": 1, "side": "intake", "thickness": "2 mm"}]}, "Text is wanted"),
+        ({"mockups": [{"key": ["A"], "gasket_state": "none"}]}, "A text is expected"),
+        ({"clay": [{"mockup": {"a": 1}, "cylinder": 1, "side": "intake", "thickness": "2 mm"}]}, "A text is expected"),
         ({"deck": [{"cylinder": 1, "clearance": 10**400}]}, "not a finite number"),
         ({"name": "a\x00b"}, "NUL"),
         ({"name": "a\ud800"}, "valid string"),

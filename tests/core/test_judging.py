@@ -1,4 +1,4 @@
-"""The four states, windows, bounds and daylight."""
+"""The four states, windows, bounds and margin."""
 
 import pytest
 from hypothesis import given
@@ -6,8 +6,8 @@ from hypothesis import strategies as st
 
 from mockup.checks.check import Check, Finding, Kind
 from mockup.checks.weigh import weigh
-from mockup.limits.judge import Bound, Limit, State, daylight, judge
-from mockup.limits.sheets import READY_MADE
+from mockup.limits.judge import Bound, Limit, State, judge, margin
+from mockup.limits.schools import READY_MADE
 from mockup.limits.sign_off import SignOff
 from mockup.quantity.value import Value
 from mockup.report import worst
@@ -50,12 +50,12 @@ def test_binary_fractions_do_not_make_a_short():
     assert judge(Value(0.103 - 0.003), Limit(low=0.1)) is State.CLEAR
 
 
-def test_daylight_is_what_is_left_and_in_a_window_the_nearer_side():
-    assert daylight(Value(2.5), MINIMUM) == pytest.approx(0.5)
-    assert daylight(Value(1.15), WINDOW) == pytest.approx(0.05)
-    assert daylight(Value(1.3), WINDOW) == pytest.approx(-0.1)
-    assert daylight(None, MINIMUM) is None
-    assert daylight(Value(1.0), Limit()) is None
+def test_margin_is_what_is_left_and_in_a_window_the_nearer_side():
+    assert margin(Value(2.5), MINIMUM) == pytest.approx(0.5)
+    assert margin(Value(1.15), WINDOW) == pytest.approx(0.05)
+    assert margin(Value(1.3), WINDOW) == pytest.approx(-0.1)
+    assert margin(None, MINIMUM) is None
+    assert margin(Value(1.0), Limit()) is None
 
 
 values = st.builds(Value, st.floats(0, 5), st.floats(0, 0.5))
@@ -80,7 +80,7 @@ def check_of(figure, limit, label="", bound=Bound.EXACT):
     return Check(kind=Kind.QUENCH, cylinder=1, label=label, limit=limit, governing=governing)
 
 
-def test_the_worst_check_is_the_worst_off_and_of_equals_the_one_with_the_least_daylight():
+def test_the_worst_check_is_the_worst_off_and_of_equals_the_one_with_the_least_margin():
     clear, clearer = (check_of(Value(low), MINIMUM, str(low)) for low in (2.4, 2.9))
     close = check_of(Value(2.05, 0.1), MINIMUM, "close")
     short, shorter = (check_of(Value(low), MINIMUM, str(low)) for low in (1.9, 1.2))
@@ -130,7 +130,7 @@ def test_what_governs_of_several_findings_of_one_place(findings, governs):
     ("signed", "now", "holds"),
     [(-0.1, -0.1, True), (-0.1, -0.11, False), (None, None, True), (None, -0.1, False), (-0.1, None, False)],
 )
-def test_a_signature_holds_for_the_daylight_it_was_given_for(signed, now, holds):
-    one = SignOff(key="s", check="Intake 1", state=State.SHORT, daylight=signed, reason="the maker says so")
+def test_a_signature_holds_for_the_margin_it_was_given_for(signed, now, holds):
+    one = SignOff(key="s", check="Intake 1", state=State.SHORT, margin=signed, reason="the maker says so")
     assert one.holds_for(State.SHORT, now) is holds
     assert not one.holds_for(State.CLOSE, now)

@@ -4,22 +4,21 @@ from dataclasses import replace
 
 import pytest
 
-from mockup.changes.change import Change
-from mockup.changes.kind import ChangeKind
+from mockup.changes.change import Change, ChangeKind
 from mockup.engine.cam import CamCard, Duration, LobeCard
 from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
+from mockup.fit.cam_report import lobe_of
 from mockup.limits.judge import State
+from mockup.plans.batch import Batch
 from mockup.plans.lobe_room import LONGER_DEG, Stretched, lobe_rooms
-from mockup.plans.many import Many
 from mockup.plans.room import OfLobe
 from mockup.plans.what_if import WhatIf, supposed, train_of
-from mockup.readings.cam import lobe_of
 from tests.making import CARD, clay, job, short_eight
 
 
 def rooms_of(made):
-    return {room.lever: room for room in lobe_rooms(Many(evaluate(made)))}
+    return {room.lever: room for room in lobe_rooms(Batch(evaluate(made)))}
 
 
 def longer_card(by_deg):
@@ -58,7 +57,7 @@ def test_more_lift_at_equal_duration_is_what_rockers_do_alike():
 
 def test_just_inside_its_end_everything_is_clear_and_just_outside_the_setter_is_not():
     report = evaluate(job(cam_card=CARD))
-    room = {one.lever: one for one in lobe_rooms(Many(report))}[OfLobe.DURATION]
+    room = {one.lever: one for one in lobe_rooms(Batch(report))}[OfLobe.DURATION]
     assert room.holds_now
     assert room.high_check is not None
     check = room.high_check
@@ -80,5 +79,5 @@ def test_where_something_is_short_the_nearest_is_a_shorter_one():
 
 
 def test_without_a_lobe_there_is_none_and_what_it_does_to_no_valve_is_unchanged():
-    assert lobe_rooms(Many(evaluate(job()))) == ()
+    assert lobe_rooms(Batch(evaluate(job()))) == ()
     assert set(rooms_of(short_eight())) == {OfLobe.LIFT, OfLobe.DURATION}

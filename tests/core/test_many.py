@@ -7,16 +7,16 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from mockup.changes.kind import ChangeKind
+from mockup.changes.change import ChangeKind
 from mockup.checks.check import Kind
 from mockup.engine.gasket import BaseShims, FinalGasket
 from mockup.engine.mockup import GasketState
 from mockup.engine.pushrods import Lifter, PushrodChoice
 from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
-from mockup.limits.margins import Edit, LimitName
+from mockup.limits.limit_set import Edit, LimitName
+from mockup.plans.batch import Batch
 from mockup.plans.levers import Lever
-from mockup.plans.many import Many
 from mockup.plans.remedies import still_in_the_way
 from mockup.plans.what_if import WhatIf, supposed
 from mockup.readings.clay import ClayReading, Gap, HeadSpot
@@ -24,7 +24,7 @@ from tests.core.test_cam import degree, table
 from tests.core.test_closest import sweep
 from tests.core.test_head_clay import head
 from tests.core.test_train import trial
-from tests.making import barrels, change, clay, deck, engine, inclined, job, mockup, short_eight, thou
+from tests.making import barrels, change, clay, deck, engine, inclined, job, mockup, short_eight, thou, with_readings
 
 GASKETS = tuple(FinalGasket(name=f"{t}", compressed_mm=thou(t), bore_mm=97.0) for t in (30, 36, 41, 46, 51, 60))
 
@@ -56,9 +56,9 @@ def clayed_to_the_head(lifter):
     plain = swept_four()
     edits = {LimitName.CROWN: Edit(thou(50)), LimitName.RADIAL: Edit(thou(30))}
     return replace(
-        plain.with_readings(heads=spots),
+        with_readings(plain, heads=spots),
         pushrod_choice=PushrodChoice(lifter=lifter, **window),
-        sheet=replace(plain.sheet, edits=plain.sheet.edits | edits),
+        limits=replace(plain.limits, edits=plain.limits.edits | edits),
     )
 
 
@@ -70,7 +70,7 @@ JOBS = {
 }
 
 
-MANY = {name: Many(evaluate(one), [None, *GASKETS]) for name, one in JOBS.items()}
+MANY = {name: Batch(evaluate(one), [None, *GASKETS]) for name, one in JOBS.items()}
 GASKET, SHIMS, CAM, ROCKERS, RELIEF, HEAD, DECK, RODS = (
     Lever(kind, side)
     for kind, side in (
@@ -144,12 +144,12 @@ def test_an_edge_under_another_gasket_wanders_as_evaluate_says():
         engine=leaning,
         final_shims=(BaseShims(total_mm=0.7),),
         mockups=(mockup(shims_mm=0.5),),
-        sheet=job().sheet.edited({LimitName.RADIAL: Edit(thou(40))}),
+        limits=job().limits.edited({LimitName.RADIAL: Edit(thou(40))}),
         clay=(*job().of(ClayReading), edge),
     )
     changes = (change(ChangeKind.SHIMS, 10), change(ChangeKind.GASKET, gasket=GASKETS[0]))
     after = evaluate(supposed(plain, WhatIf(changes=changes)))
-    many = Many(evaluate(plain), [None, *GASKETS])
+    many = Batch(evaluate(plain), [None, *GASKETS])
     u = many.figures({SHIMS: np.array([thou(10)]), GASKET: np.array([1.0])}).u
     at = next(at for at, check in enumerate(many.checks) if check.kind is Kind.RADIAL)
     assert u[0, at] == pytest.approx(after.of_kind(Kind.RADIAL)[0].figure.u, abs=1e-9)
@@ -179,7 +179,7 @@ def test_what_is_clear_among_many_evaluate_leaves_nothing_in_the_way_of(name, ga
 
 
 def test_without_a_lobe_only_the_engines_whose_cam_is_moved_are_not_known():
-    many = Many(evaluate(short_eight(cam_card=None)))
+    many = Batch(evaluate(short_eight(cam_card=None)))
     found = many.figures({CAM: np.array([0.0, 2.0]), HEAD: np.array([0.0, 0.1])})
     faces = [check.side is not None for check in many.checks]
     assert np.isnan(found.value[1]).tolist() == faces

@@ -8,17 +8,16 @@ import pytest
 from mockup.engine.parts import PART_U_MM, PartsDiffer
 from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
-from mockup.memory import (
+from mockup.memory.shop_memory import (
     FEWEST_FREEDOM,
     Squares,
-    added,
     facts_of,
     part_scatter,
     part_squares,
     repeats_of,
     repeats_within,
 )
-from mockup.record import Record
+from mockup.readings.record import Record
 from tests.making import clay, deck, engine, job, short_eight, thou
 
 
@@ -39,7 +38,7 @@ def a_build(rng, part_mm, read_mm, cylinders=6):
 @pytest.mark.parametrize("read_mm", [0.005, 0.05])
 def test_over_many_builds_the_scatter_of_parts_is_found_and_never_promised_less(part_mm, read_mm):
     rng = np.random.default_rng(7)
-    sums = added(part_squares(a_build(rng, part_mm, read_mm)) for _ in range(60))
+    sums = sum((part_squares(a_build(rng, part_mm, read_mm)) for _ in range(60)), Squares())
     assert sums.freedom == 60 * 2 * 5
     found = part_scatter(sums)
     # What the repeats at this bench scatter by themselves is taken off.
@@ -92,7 +91,7 @@ def test_the_facts_of_a_build_are_plain_data_of_how_it_stood():
     facts = facts_of(report)
     assert facts["layout"] == "inline"
     assert len(facts["decks"]) == 8
-    assert facts["closest"][0]["left"] == min(c.daylight for c in report.checks if c.figure and c.limit.is_set)
+    assert facts["closest"][0]["left"] == min(c.margin for c in report.checks if c.figure and c.limit.is_set)
     assert all(set(one) == {"label", "value", "U", "left", "state", "length"} for one in facts["closest"])
 
 

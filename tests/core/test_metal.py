@@ -5,19 +5,19 @@ import math
 import numpy as np
 import pytest
 
-from mockup.changes.kind import ChangeKind
+from mockup.advice.outlook import verdict_text
+from mockup.changes.change import ChangeKind
 from mockup.checks.check import Kind
 from mockup.engine.gasket import BaseShims, FinalGasket
 from mockup.engine.running import Running
 from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
 from mockup.limits.judge import State
-from mockup.limits.sheets import READY_MADE
-from mockup.outlook import verdict_text
+from mockup.limits.schools import READY_MADE
+from mockup.plans.batch import Batch
 from mockup.plans.gasket_to_order import gasket_to_order
 from mockup.plans.gaskets import gasket_options
 from mockup.plans.levers import Lever, ShopLimits
-from mockup.plans.many import Many
 from mockup.plans.remedies import remedies
 from mockup.plans.room import reach_of, rooms
 from mockup.plans.room_map import room_map
@@ -33,15 +33,15 @@ GASKETS = tuple(FinalGasket(name=f"{t}", compressed_mm=thou(t), bore_mm=97.0) fo
 ANY = ShopLimits(gaskets=GASKETS, cuts_mm={ChangeKind.DECK_CUT: 1.5, ChangeKind.HEAD_CUT: 1.5})
 
 
-def proud(sheet="makers", **changes):
+def proud(limits="makers", **changes):
     """Crowns 30 out of the hole under a gasket of 20, on limits that know no quench."""
-    plain = {"sheet": READY_MADE[sheet], "deck": (deck(1, -30), deck(2, -30)), "volumes": ()}
+    plain = {"limits": READY_MADE[limits], "deck": (deck(1, -30), deck(2, -30)), "volumes": ()}
     return job(**plain | {"final_gasket": FinalGasket(compressed_mm=thou(51), bore_mm=97.0)} | changes)
 
 
-@pytest.mark.parametrize("sheet", ["small-single", "loaded", "makers"])
-def test_without_a_quench_window_metal_on_metal_is_still_short(sheet):
-    report = evaluate(proud(sheet, final_gasket=GASKETS[1]))
+@pytest.mark.parametrize("limits", ["small-single", "loaded", "makers"])
+def test_without_a_quench_window_metal_on_metal_is_still_short(limits):
+    report = evaluate(proud(limits, final_gasket=GASKETS[1]))
     quench = report.of_kind(Kind.QUENCH)
     assert [check.state for check in quench] == [State.SHORT, State.SHORT]
     assert report.verdict is Verdict.NOT_CLEAR
@@ -62,7 +62,7 @@ def test_a_quench_is_held_against_what_growth_and_stretch_use():
 
 def test_no_plan_is_clear_with_the_crown_in_the_head():
     # Valves that are short, so that something is looked for; the thin gaskets would put the crown into the head.
-    short = proud(clay=(clay(95, 1), clay(60, 1, Side.EXHAUST)), sheet="small-single")
+    short = proud(clay=(clay(95, 1), clay(60, 1, Side.EXHAUST)), limits="small-single")
     found = remedies(evaluate(short), ANY)
     for plan in found.plans:
         assert all(not check.is_metal for check in plan.report.of_kind(Kind.QUENCH))
@@ -71,8 +71,8 @@ def test_no_plan_is_clear_with_the_crown_in_the_head():
 
 
 def test_neither_room_nor_map_reaches_into_the_metal():
-    report = evaluate(proud(sheet="small-single", clay=(clay(110, 1), clay(130, 1, Side.EXHAUST))))
-    many = Many(report)
+    report = evaluate(proud(limits="small-single", clay=(clay(110, 1), clay(130, 1, Side.EXHAUST))))
+    many = Batch(report)
     gasket, cut = Lever(ChangeKind.GASKET), Lever(ChangeKind.DECK_CUT)
     room = next(one for one in rooms(many) if one.lever == cut)
     # 21 thou of quench, and U of it: no more than that can be cut.
@@ -85,7 +85,7 @@ def test_neither_room_nor_map_reaches_into_the_metal():
 
 
 def test_no_gasket_to_order_and_none_on_the_shelf_fits_below_what_is_used():
-    report = evaluate(proud(running=RUNNING, sheet="street", deck=(deck(1, 5), deck(2, 5))))
+    report = evaluate(proud(running=RUNNING, limits="street", deck=(deck(1, 5), deck(2, 5))))
     order, uses = gasket_to_order(report), report.of_kind(Kind.QUENCH)[0].floor
     assert order.thinnest_mm + thou(5) >= uses
     fits = [one for one in gasket_options(report, GASKETS) if one.fits]
@@ -101,7 +101,7 @@ def test_no_shims_are_less_than_nothing_in_room_map_or_plan():
     report = evaluate(
         job(engine=barrels(), final_shims=(BaseShims(total_mm=0.1),), deck=(deck(1, 4), deck(2, 4)), clay=())
     )
-    many = Many(report)
+    many = Batch(report)
     low, high = reach_of(many, Lever(ChangeKind.SHIMS))
     assert low == pytest.approx(-0.1)
     assert high == pytest.approx(1.5)
@@ -128,7 +128,7 @@ def test_the_map_is_what_evaluate_says_where_another_finding_governs():
     swept = tuple(sweep(at, c) for at, c in ((0, 100.5), (5, 90.5), (10, 97), (15, 121), (20, 160)))
     made = job(clay=(clay(89, 1),), sweeps=swept, deck=(), volumes=(), cam_card=CARD)
     report = evaluate(made)
-    many, cam = Many(report), Lever(ChangeKind.CAM)
+    many, cam = Batch(report), Lever(ChangeKind.CAM)
     moves = np.linspace(-8.0, 8.0, 9)
     figures = many.figures({cam: moves})
     at = [check.label for check in many.checks].index("Intake 1")

@@ -6,17 +6,16 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from mockup.changes.change import Change
-from mockup.changes.kind import ChangeKind
+from mockup.base.faults import FaultsError
+from mockup.changes.change import Change, ChangeKind
 from mockup.checks.check import Kind
 from mockup.checks.valves import FACE_KINDS
 from mockup.engine.gasket import FinalGasket
 from mockup.engine.running import Running
 from mockup.engine.valves import Relief, Side, ValveRow
 from mockup.evaluate import evaluate
-from mockup.faults import FaultsError
-from mockup.limits.margins import Edit, LimitName
-from mockup.limits.sheets import READY_MADE
+from mockup.limits.limit_set import Edit, LimitName
+from mockup.limits.schools import READY_MADE
 from mockup.plans.pistons_to_order import Wanted, pistons_to_order
 from mockup.readings.clay import Gap
 from tests.making import clay, cut, deck, engine, job, thou, volumes
@@ -45,7 +44,7 @@ def drawn(seed):
     thick = round(rng.uniform(0.7, 1.4), 2)
     return job(
         engine=made,
-        sheet=SHEET,
+        limits=SHEET,
         clay=tuple(clays),
         deck=tuple(deck(cylinder, round(rng.uniform(-10, 25), 1)) for cylinder in (1, 2)),
         volumes=volumes(round(bore**2 / rng.uniform(110, 150), 1), round(rng.uniform(-8, 12), 1)),
@@ -131,9 +130,9 @@ def test_what_cannot_be_solved_says_what_it_wants_and_the_rest_is_solved():
 
 
 def test_depths_and_radii_are_told_where_they_are_known():
-    sheet = SHEET.edited({LimitName.RADIAL: Edit(thou(50))})
+    limits = SHEET.edited({LimitName.RADIAL: Edit(thou(50))})
     rows = {"intake": ValveRow(angle_deg=12.0, diameter_mm=45.0), "exhaust": ValveRow(angle_deg=12.0)}
-    made = job(engine=engine(**rows), sheet=sheet, clay=(clay(60), clay(30, gap=Gap.RADIAL)))
+    made = job(engine=engine(**rows), limits=limits, clay=(clay(60), clay(30, gap=Gap.RADIAL)))
     order = pistons_to_order(made, Wanted(intake_relief_mm=2.0))
     assert order.depths[Side.INTAKE].value == pytest.approx(2.0 + order.deeper_mm[Side.INTAKE])
     assert Side.EXHAUST not in order.depths

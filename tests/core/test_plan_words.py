@@ -6,8 +6,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from mockup.changes.change import Change, change_words
-from mockup.changes.kind import ChangeKind
+from mockup.changes.change import Change, ChangeKind
+from mockup.changes.since import change_words
 from mockup.engine.gasket import FinalGasket
 from mockup.engine.valves import Side
 from mockup.quantity.value import Unit

@@ -11,17 +11,17 @@ from hypothesis import strategies as st
 from mockup.checks.check import Kind
 from mockup.engine.gasket import BaseShims, FinalGasket
 from mockup.evaluate import evaluate
-from mockup.limits.margins import Edit, LimitName
-from mockup.limits.sheets import READY_MADE
+from mockup.limits.limit_set import Edit, LimitName
+from mockup.limits.schools import READY_MADE
 from mockup.plans.cuts import cut_plans
 from mockup.plans.deck_chart import deck_chart
 from mockup.plans.gaskets import gasket_options, suits
+from mockup.plans.ratio_solver import Unknown, ratio_from_intake_closing, solve_ratio
 from mockup.plans.shim_stacks import ShimKind, alike_under_all, stacks_of
-from mockup.plans.solve import Unknown, ratio_from_intake_closing, solve_ratio
 from mockup.plans.what_if import done, effects
 from mockup.readings.deck import CrownSpot, DeckReading
 from mockup.readings.volumes import VolumePart, VolumeReading
-from tests.making import barrels, cut, deck, edges, engine, job, thou
+from tests.making import barrels, cut, deck, edges, engine, job, thou, with_readings
 
 SHIMS = (ShimKind(0.10, 6), ShimKind(0.15, 4), ShimKind(0.25, 6), ShimKind(0.40, 4), ShimKind(0.50, 4))
 QUENCH = {LimitName.QUENCH_LOW: Edit(0.85), LimitName.QUENCH_HIGH: Edit(1.25)}
@@ -29,10 +29,10 @@ QUENCH = {LimitName.QUENCH_LOW: Edit(0.85), LimitName.QUENCH_HIGH: Edit(1.25)}
 
 def twin(*decks, **changes):
     """Two separate barrels, read without shims, with a metric window."""
-    sheet = READY_MADE["makers"].edited(QUENCH | changes.pop("limits", {}))
+    limits = READY_MADE["makers"].edited(QUENCH | changes.pop("edits", {}))
     plain = {
         "engine": barrels(),
-        "sheet": sheet,
+        "limits": limits,
         "final_gasket": FinalGasket(compressed_mm=1.15, bore_mm=97.0),
         "final_shims": (),
     }
@@ -61,7 +61,7 @@ def test_a_squared_cut_leaves_a_straight_deck_level():
 
 def test_a_target_already_passed_is_refused_and_a_cut_is_never_rounded_up():
     report = evaluate(job(deck=(deck(1, 5.3), deck(2, 5.3))))
-    assert "metal put on" in cut_plans(report, 0, thou(9))[0].refused
+    assert "metal added" in cut_plans(report, 0, thou(9))[0].refused
     assert "already" in cut_plans(report, 0, thou(5))[0].refused
     assert cut_plans(report, 0, 0.0)[0].front_mm == pytest.approx(thou(5))
     assert cut_plans(evaluate(job(deck=())), 0, 0.0) == ()
@@ -162,10 +162,10 @@ def test_each_barrel_gets_its_own_stack_and_never_more_than_the_stock_holds():
 
 
 def test_a_gasket_that_would_exceed_the_ratio_gets_thicker_shims_or_none():
-    report = evaluate(twin(-0.6, -0.6, limits={LimitName.RATIO_HIGH: Edit(9.6)}))
+    report = evaluate(twin(-0.6, -0.6, edits={LimitName.RATIO_HIGH: Edit(9.6)}))
     (option,) = gasket_options(report, [report.job.final_gasket], SHIMS)
     assert max(option.ratio) <= 9.6
-    hopeless = evaluate(twin(-0.6, -0.6, limits={LimitName.RATIO_HIGH: Edit(3.0)}))
+    hopeless = evaluate(twin(-0.6, -0.6, edits={LimitName.RATIO_HIGH: Edit(3.0)}))
     (none,) = gasket_options(hopeless, [report.job.final_gasket], SHIMS)
     assert none.shims_mm == (None, None)
     assert not none.fits
@@ -174,7 +174,7 @@ def test_a_gasket_that_would_exceed_the_ratio_gets_thicker_shims_or_none():
 def test_without_decks_or_a_window_there_is_nothing_to_choose_by():
     gasket = FinalGasket(compressed_mm=1.0, bore_mm=97.0)
     assert gasket_options(evaluate(job(deck=())), [gasket]) == ()
-    assert gasket_options(evaluate(job(sheet=READY_MADE["makers"])), [gasket]) == ()
+    assert gasket_options(evaluate(job(limits=READY_MADE["makers"])), [gasket]) == ()
 
 
 # --- the chart -------------------------------------------------------------------------------------------------------
@@ -200,8 +200,8 @@ def test_the_chart_never_exceeds_its_ratio_and_no_thinner_stack_would_do(one, tw
             assert clearance <= 0 or (swept + clearance) / clearance > target
 
 
-def test_the_measured_barrels_are_marked_and_the_valve_daylight_moves_with_the_deck():
-    built = twin(-0.60, -0.64, sheet=READY_MADE["street"])
+def test_the_measured_barrels_are_marked_and_the_valve_margin_moves_with_the_deck():
+    built = twin(-0.60, -0.64, limits=READY_MADE["street"])
     report = evaluate(built)
     marked = {row.cylinders: row for row in deck_chart(report, SHIMS, (9.0,)) if row.cylinders}
     assert set(marked) == {(1,), (2,)}
@@ -209,7 +209,7 @@ def test_the_measured_barrels_are_marked_and_the_valve_daylight_moves_with_the_d
     run = evaluate(replace(built, final_shims=(BaseShims(total_mm=sum(cell.shims_mm)),)))
     assert run.of_kind(Kind.QUENCH)[0].figure.value == pytest.approx(cell.quench_mm)
     assert run.of_kind(Kind.RATIO)[0].figure.value == pytest.approx(cell.ratio, rel=1e-6)
-    assert cell.valve_daylight_mm is not None
+    assert cell.valve_margin_mm is not None
 
 
 def test_one_deck_for_all_has_no_chart():
@@ -225,12 +225,14 @@ def solved_job(built, solved):
     if solved.unknown is Unknown.GASKET:
         return replace(built, final_gasket=replace(built.final_gasket, compressed_mm=solved.value))
     if solved.unknown is Unknown.DECK:
-        return built.with_readings(deck=tuple(replace(one, clearance_mm=solved.value) for one in built.of(DeckReading)))
+        return with_readings(
+            built, deck=tuple(replace(one, clearance_mm=solved.value) for one in built.of(DeckReading))
+        )
     if solved.unknown is Unknown.SHIMS:
         return replace(built, final_shims=(BaseShims(total_mm=solved.value),))
     part = VolumePart.CHAMBER if solved.unknown is Unknown.CHAMBER else VolumePart.PISTON
-    return built.with_readings(
-        volumes=(*built.of(VolumeReading), VolumeReading(key="new", part=part, cc=solved.value, cylinder=1))
+    return with_readings(
+        built, volumes=(*built.of(VolumeReading), VolumeReading(key="new", part=part, cc=solved.value, cylinder=1))
     )
 
 
@@ -259,7 +261,7 @@ def test_what_one_more_is_worth_is_the_slope_of_the_ratio():
 
 def test_parts_smaller_than_nothing_are_refused():
     refused = {solved.unknown: solved.refused for solved in solve_ratio(evaluate(job()), 1, 25.0)}
-    assert refused[Unknown.GASKET] == "No gasket is that small."
+    assert refused[Unknown.GASKET] == "A gasket cannot be that small."
     assert not refused[Unknown.PISTON]  # a dome may be as tall as it likes; the checks judge what it meets
 
 

@@ -10,33 +10,33 @@ from hypothesis import strategies as st
 
 from mockup.checks.check import Kind
 from mockup.checks.coverage import covered, wanted_next
+from mockup.context import EvaluationContext
 from mockup.engine.block import Layout
 from mockup.engine.gasket import FinalGasket
 from mockup.evaluate import evaluate
 from mockup.limits.judge import State
-from mockup.limits.margins import Coverage, Edit, LimitName
-from mockup.limits.sheets import READY_MADE
+from mockup.limits.limit_set import Coverage, Edit, LimitName
+from mockup.limits.schools import READY_MADE
 from mockup.plans.deck_chart import deck_chart, deck_ranges
-from mockup.plans.edges import lay_back
 from mockup.plans.gasket_to_order import gasket_to_order
+from mockup.plans.relief_edges import lay_back
 from mockup.plans.shim_stacks import ShimKind
 from mockup.quantity.typed import LengthError, parse_window
 from mockup.quantity.typed_train import parse_wipe
 from mockup.quantity.value import Unit
-from mockup.readings.basis import Basis
 from mockup.readings.clay import Gap
 from tests.making import barrels, clay, deck, engine, job, thou
 
 WINDOW = {LimitName.QUENCH_LOW: Edit(thou(48)), LimitName.QUENCH_HIGH: Edit(thou(56))}
 
 
-def sheet(**edits):
+def limits(**edits):
     return READY_MADE["street"].edited(edits or WINDOW)
 
 
 @pytest.mark.parametrize("decks", [(11, 11.5), (9, 12), (10, 10)])
 def test_the_gasket_to_order_keeps_every_cylinder_inside_at_both_its_ends(decks):
-    made = job(sheet=sheet(), deck=tuple(deck(c, down) for c, down in enumerate(decks, start=1)), final_gasket=None)
+    made = job(limits=limits(), deck=tuple(deck(c, down) for c, down in enumerate(decks, start=1)), final_gasket=None)
     order = gasket_to_order(evaluate(made))
     assert order.serves
     for thick, inside in ((order.thinnest_mm, 1e-4), (order.thickest_mm, -1e-4)):
@@ -47,7 +47,7 @@ def test_the_gasket_to_order_keeps_every_cylinder_inside_at_both_its_ends(decks)
 
 
 def test_where_no_one_gasket_serves_the_cylinders_that_stop_it_are_named():
-    order = gasket_to_order(evaluate(job(sheet=sheet(), deck=(deck(1, 2), deck(2, 14)))))
+    order = gasket_to_order(evaluate(job(limits=limits(), deck=(deck(1, 2), deck(2, 14)))))
     assert (order.serves, order.thinnest_for, order.thickest_for) == (False, 1, 2)
     assert gasket_to_order(evaluate(job(deck=()))) is None
 
@@ -72,7 +72,7 @@ def test_an_edge_is_laid_back_by_what_each_side_lacks():
         clay(26, gap=Gap.RADIAL, spot="plug"),
         clay(60, gap=Gap.RADIAL, spot="front"),
     )
-    report = evaluate(job(sheet=strict, clay=slices))
+    report = evaluate(job(limits=strict, clay=slices))
     (check,) = (check for check in report.of_kind(Kind.RADIAL) if check.governing)
     found = {one.where: one.by_mm for one in lay_back(report, check)}
     assert set(found) == {"wall", "plug"}
@@ -117,7 +117,7 @@ def test_reading_the_cylinders_that_are_wanted_covers_the_sheet_and_no_fewer_do(
     coverage = data.draw(st.sampled_from(list(Coverage)))
     made = job(
         engine=engine(cylinders=cylinders, layout=layout),
-        sheet=replace(sheet(), coverage=coverage),
+        limits=replace(limits(), coverage=coverage),
         clay=(),
         deck=(),
         volumes=(),
@@ -125,6 +125,6 @@ def test_reading_the_cylinders_that_are_wanted_covers_the_sheet_and_no_fewer_do(
     order = data.draw(st.permutations(range(1, cylinders + 1)))
     read = set(order[: data.draw(st.integers(0, cylinders))])
     wanted = wanted_next(made, read, order)
-    basis = Basis(made)
-    assert covered(basis, read | set(wanted))
-    assert all(not covered(basis, (read | set(wanted)) - {one}) for one in wanted)
+    context = EvaluationContext(made)
+    assert covered(context, read | set(wanted))
+    assert all(not covered(context, (read | set(wanted)) - {one}) for one in wanted)

@@ -6,11 +6,11 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
+from mockup.base.faults import FaultsError
 from mockup.checks.check import Trust
 from mockup.engine.mockup import Clay, DialTurns, Lifters, Overlap, Springs
 from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
-from mockup.faults import FaultsError
 from mockup.limits.judge import Bound, State
 from mockup.quantity.value import Unit
 from mockup.quick import valve
@@ -44,7 +44,7 @@ def answered(read, **said):
         (110, {"under": Under.SNUGGED}, 105, State.CLEAR),
         (110, {"under": Under.SNUGGED, "stood_mm": thou(55), "final_mm": thou(40)}, 95, State.CLEAR),
         (96, {"under": Under.FINAL, "side": Side.EXHAUST}, 96, State.CLOSE),
-        (96, {"under": Under.FINAL, "sheet": "careful"}, 96, State.SHORT),
+        (96, {"under": Under.FINAL, "limits": "careful"}, 96, State.SHORT),
         (82, {"under": Under.FINAL, "method": Method.TURNING}, 81, State.CLOSE),
         (430, {"under": Under.FINAL, "method": Method.ANGLE, "crank_deg": 10.0}, None, State.CLEAR),
     ],
@@ -62,7 +62,7 @@ def test_what_is_known_less_surely_is_known_less_surely():
     }
     assert doubt[Under.FINAL] < doubt[Under.USED] < doubt[Under.SNUGGED] < doubt[Under.UNKNOWN]
     # Nothing is open where the very gasket was in: all of U is the reading's own.
-    clay = answered(110, under=Under.FINAL).governing.ladder[0].delta.u
+    clay = answered(110, under=Under.FINAL).governing.corrections[0].delta.u
     assert doubt[Under.FINAL] == pytest.approx(clay)
 
 
@@ -112,10 +112,10 @@ def test_how_it_was_read_counts_as_in_every_build(said, trust, bound):
 @pytest.mark.parametrize(
     "unsaid",
     [
-        {"lifters": Lifters.NOT_SAID},
-        {"springs": Springs.NOT_SAID},
+        {"lifters": Lifters.NOT_STATED},
+        {"springs": Springs.NOT_STATED},
         {"two_turns": False},
-        {"method": Method.TURNING, "overlap": Overlap.NOT_SAID},
+        {"method": Method.TURNING, "overlap": Overlap.NOT_STATED},
         {"method": Method.ANGLE, "crank_deg": 9.0, "overlap": Overlap.WHEEL},
     ],
 )
@@ -148,15 +148,15 @@ def test_what_nobody_said_is_told_with_what_it_may_change():
     [
         ({"read_mm": 50.0}, "read_mm", "Clay of"),
         ({"read_mm": 50.0, "method": Method.TURNING}, "read_mm", "A clearance of"),
-        ({"method": Method.ANGLE}, "crank_deg", "at which angle"),
+        ({"method": Method.ANGLE}, "crank_deg", "the angle"),
         ({"method": Method.ANGLE, "crank_deg": 120.0}, "crank_deg", "Within 90"),
-        ({"under": Under.NONE}, "final_mm", "how thick"),
-        ({"under": Under.OTHER, "final_mm": 1.0}, "stood_mm", "how thick"),
+        ({"under": Under.NONE}, "final_mm", "thickness"),
+        ({"under": Under.OTHER, "final_mm": 1.0}, "stood_mm", "thickness"),
         ({"under": Under.SNUGGED, "final_mm": 1.0}, "stood_mm", "Both thicknesses"),
         ({"under": Under.SNUGGED, "stood_mm": 1.0}, "final_mm", "Both thicknesses"),
         ({"under": Under.OTHER, "final_mm": 1.0, "stood_mm": 60.0}, "stood_mm", "how thick"),
         ({"under": Under.OTHER, "final_mm": 60.0, "stood_mm": 1.0}, "final_mm", "A head gasket"),
-        ({"sheet": "roads"}, "sheet", "street"),
+        ({"limits": "roads"}, "limits", "street"),
     ],
 )
 def test_what_is_missing_or_cannot_be_is_said_at_its_field(said, path, words):
@@ -203,7 +203,7 @@ def test_a_gasket_bore_that_nobody_said_is_told_with_its_worth():
         for check in (QuickRatio(**RATIO), QuickRatio(**RATIO, gasket_bore_mm=96.25))
     )
     assert QuickRatio(**RATIO).supposed() == (
-        f"The gasket’s bore taken for the cylinder’s; 1 mm more would take {now - wider:.3f}.",
+        f"The gasket’s bore is assumed to be the cylinder’s; 1 mm more would take {now - wider:.3f}.",
     )
     assert QuickRatio(**RATIO, gasket_bore_mm=97.0).supposed() == ()
 
@@ -219,11 +219,11 @@ def test_a_gasket_bore_that_nobody_said_is_told_with_its_worth():
         ({"chamber_cc": -1.0}, "chamber_cc"),
         ({"piston_cc": 900.0}, "piston_cc"),
         ({"gasket_bore_mm": 5.0}, "gasket_bore_mm"),
-        ({"sheet": "roads"}, "sheet"),
+        ({"limits": "roads"}, "limits"),
     ],
 )
 def test_what_no_engine_has_is_refused(wrong, path):
     with pytest.raises(FaultsError) as caught:
         QuickRatio(**(RATIO | wrong))
     assert path in {fault.path for fault in caught.value.faults}
-    assert {fault.path for fault in caught.value.faults} <= {*RATIO, "gasket_bore_mm", "sheet"}
+    assert {fault.path for fault in caught.value.faults} <= {*RATIO, "gasket_bore_mm", "limits"}

@@ -10,8 +10,8 @@ from typing import Any
 
 import pytest
 
-from mockup.changes.change import Change
-from mockup.changes.kind import ChangeKind
+from mockup.base.faults import FaultsError
+from mockup.changes.change import Change, ChangeKind
 from mockup.engine.block import Layout, Numbering
 from mockup.engine.cam import CamCard, Duration, Events, LobeCard, LobeTable
 from mockup.engine.gasket import BaseShims, FinalGasket, GasketState
@@ -19,14 +19,13 @@ from mockup.engine.mockup import MockUp
 from mockup.engine.pushrods import PushrodChoice
 from mockup.engine.running import Running
 from mockup.engine.valves import Place, Side, ValveRow
-from mockup.faults import FaultsError
-from mockup.instruments import Instrument
-from mockup.limits.margins import Edit, LimitName
-from mockup.limits.sheets import READY_MADE
+from mockup.limits.limit_set import Edit, LimitName
+from mockup.limits.schools import READY_MADE
 from mockup.plans.levers import ShopLimits
 from mockup.readings.cam_timing import DegreeReading, LiftReading
 from mockup.readings.clay import ClayReading, Gap
 from mockup.readings.deck import DeckReading
+from mockup.readings.instruments import Instrument
 from mockup.readings.pushrods import PushrodReading, WipeReading
 from mockup.readings.sweep import SweepReading
 from mockup.readings.tdc import TdcReading

@@ -7,15 +7,15 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from mockup.changes.kind import CHANGE_U_MM, ChangeKind
+from mockup.base.faults import FaultsError
+from mockup.changes.change import CHANGE_U_MM, ChangeKind
 from mockup.checks.check import Kind
 from mockup.engine.gasket import BaseShims, FinalGasket
 from mockup.engine.pushrods import Lifter, PushrodChoice
 from mockup.engine.valves import Place, Side
 from mockup.evaluate import evaluate
-from mockup.faults import FaultsError
 from mockup.limits.judge import State, judge
-from mockup.limits.margins import Edit, LimitName
+from mockup.limits.limit_set import Edit, LimitName
 from mockup.plans.levers import Lever, ShopLimits
 from mockup.plans.remedies import remedies, still_in_the_way, worth_measuring
 from mockup.plans.search import GASKET, ROCKERS, Search
@@ -44,13 +44,13 @@ def clear(plain, changes):
 @given(st.integers(66, 82), st.integers(92, 112), st.sampled_from([30, 40, 51]), st.sampled_from([8.8, 9.3, 9.4]))
 def test_every_plan_clears_everything_and_undoing_any_part_does_not(intake, exhaust, gasket, low):
     faces = {Side.INTAKE: intake, Side.EXHAUST: exhaust}
-    edits = {**short_eight().sheet.edits, LimitName.RATIO_LOW: Edit(low)}
+    edits = {**short_eight().limits.edits, LimitName.RATIO_LOW: Edit(low)}
     plain = short_eight(
         clay=tuple(
             replace(clay(base + n, n, side), key=f"{side}{n}") for n in range(1, 9) for side, base in faces.items()
         ),
         final_gasket=FinalGasket(compressed_mm=thou(gasket), bore_mm=97.0),
-        sheet=short_eight().sheet.edited(edits),
+        limits=short_eight().limits.edited(edits),
     )
     found = remedies(evaluate(plain), SHOP)
     assert found.plans or found.obstacle or clear(plain, ())
@@ -64,7 +64,7 @@ def test_every_plan_clears_everything_and_undoing_any_part_does_not(intake, exha
             assert not (rest and clear(plain, rest))
 
 
-def test_what_is_too_close_to_call_is_worth_measuring_to_within_its_daylight():
+def test_what_is_too_close_to_call_is_worth_measuring_to_within_its_margin():
     plain = evaluate(short_eight())
     found = {check.label: known_to for check, known_to in worth_measuring(plain)}
     # Intake 5 and Exhausts 1 to 3 lie below their minimum: no measuring makes room.
@@ -88,7 +88,7 @@ def test_a_relief_is_cut_just_as_deep_as_it_must_be_rounded_up():
 
 
 def test_a_gasket_alone_is_the_first_plan_where_one_is_enough():
-    plain = short_eight(sheet=job().sheet.edited({LimitName.QUENCH_HIGH: Edit(thou(90))}))
+    plain = short_eight(limits=job().limits.edited({LimitName.QUENCH_HIGH: Edit(thou(90))}))
     found = remedies(evaluate(plain), SHOP).plans
     assert found[0].levers == (Lever(ChangeKind.GASKET),)
     assert found[0].changes[0].gasket.name == "60"
@@ -121,7 +121,7 @@ NEARLY = ((Side.INTAKE, 87), (Side.EXHAUST, 115))
 def test_a_head_cut_gives_back_the_ratio_a_thicker_gasket_took():
     wide = {LimitName.QUENCH_HIGH: Edit(thou(90)), LimitName.RATIO_LOW: Edit(9.35)}
     near = tuple(replace(clay(base, n, side), key=f"{side}{n}") for n in range(1, 9) for side, base in NEARLY)
-    plain = short_eight(sheet=job().sheet.edited(wide), clay=near)
+    plain = short_eight(limits=job().limits.edited(wide), clay=near)
     found = remedies(
         evaluate(plain), ShopLimits(gaskets=GASKETS, cuts_mm={ChangeKind.HEAD_CUT: thou(60)}, cut_step_mm=thou(1))
     )
@@ -157,7 +157,7 @@ def test_pushrods_follow_what_moves_the_head_where_they_can_be_had(lifter, chose
         clay=(clay(95, 1), clay(95, 1, Side.EXHAUST)),
         pushrods=(trial(),),
         pushrod_choice=PushrodChoice(lifter=lifter, low_mm=low, aim_mm=thou(60), high_mm=high, chosen_mm=chosen * 25.4),
-        sheet=short_eight().sheet.edited({LimitName.RATIO_LOW: Edit(9.0), LimitName.QUENCH_HIGH: Edit(thou(60))}),
+        limits=short_eight().limits.edited({LimitName.RATIO_LOW: Edit(9.0), LimitName.QUENCH_HIGH: Edit(thou(60))}),
     )
     thick = FinalGasket(name="thick", compressed_mm=thou(50), bore_mm=97.0)
     assert [check.label for check in still_in_the_way(evaluate(plain))] == ["Exhaust 1"]
@@ -172,7 +172,7 @@ def test_pushrods_follow_what_moves_the_head_where_they_can_be_had(lifter, chose
 
 def test_edges_are_widened_and_separate_barrels_raised_by_what_they_need():
     tight = job(
-        sheet=job().sheet.edited({LimitName.RADIAL: Edit(thou(50))}),
+        limits=job().limits.edited({LimitName.RADIAL: Edit(thou(50))}),
         clay=(*job().of(ClayReading), clay(45, gap=Gap.RADIAL), clay(60, side=Side.EXHAUST, gap=Gap.RADIAL)),
     )
     plans = remedies(evaluate(tight), ShopLimits(cuts_mm={ChangeKind.EDGE: 2.0}, relief_step_mm=thou(5))).plans
@@ -182,7 +182,7 @@ def test_edges_are_widened_and_separate_barrels_raised_by_what_they_need():
         final_shims=(BaseShims(total_mm=0.5),),
         mockups=(mockup(shims_mm=0.5),),
         deck=(deck(1, 4, shims_mm=0.5), deck(2, 5, shims_mm=0.5)),
-        sheet=job().sheet.edited({LimitName.QUENCH_HIGH: Edit(3.0)}),
+        limits=job().limits.edited({LimitName.QUENCH_HIGH: Edit(3.0)}),
         clay=tuple(clay(80, c, s) if s is Side.INTAKE else clay(115, c, s) for c in (1, 2) for s in Side),
     )
     plans = remedies(evaluate(raised), ShopLimits(shims_mm=(0.1, 0.2, 0.3, 0.5, 0.8))).plans

@@ -4,14 +4,13 @@ from dataclasses import replace
 
 import pytest
 
-from mockup.changes.change import Change
-from mockup.changes.kind import ChangeKind
+from mockup.changes.change import Change, ChangeKind
 from mockup.engine.cam import CamCard
 from mockup.engine.gasket import FinalGasket
 from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
 from mockup.limits.judge import State
-from mockup.plans.many import Many, judged
+from mockup.plans.batch import Batch, judged
 from mockup.plans.room import CAM_DEG, rooms
 from mockup.plans.what_if import WhatIf, supposed
 from tests.making import CARD, clay, job, thou
@@ -43,7 +42,7 @@ def all_clear(made, lever, amount):
 @pytest.mark.parametrize("name", ENGINES)
 def test_just_inside_each_end_all_is_clear_and_just_outside_it_is_not(name):
     made = ENGINES[name]
-    found = rooms(Many(evaluate(made)))
+    found = rooms(Batch(evaluate(made)))
     assert {room.lever.kind for room in found} >= {ChangeKind.GASKET, ChangeKind.DECK_CUT, ChangeKind.RELIEF}
     tried = 0
     for room in found:
@@ -59,7 +58,7 @@ def test_just_inside_each_end_all_is_clear_and_just_outside_it_is_not(name):
 
 
 def test_what_is_not_clear_now_says_what_is_in_the_way_and_the_nearest_that_is():
-    found = rooms(Many(evaluate(ENGINES["short"])))
+    found = rooms(Batch(evaluate(ENGINES["short"])))
     of_reliefs = (room for room in found if room.lever.kind is ChangeKind.RELIEF)
     relief = next(room for room in of_reliefs if room.lever.side is Side.INTAKE)
     assert not relief.holds_now
@@ -69,25 +68,25 @@ def test_what_is_not_clear_now_says_what_is_in_the_way_and_the_nearest_that_is()
 
 
 def test_without_a_lobe_what_the_cam_would_do_is_not_known_and_that_is_said():
-    cam = next(room for room in rooms(Many(evaluate(job()))) if room.lever.kind is ChangeKind.CAM)
+    cam = next(room for room in rooms(Batch(evaluate(job()))) if room.lever.kind is ChangeKind.CAM)
     assert cam.unknown
     assert cam.low is None
 
 
 def test_a_cam_with_room_beyond_what_is_looked_at_ends_there_without_a_check():
     roomy = job(cam_card=CARD, clay=(clay(400), clay(410, 2), clay(420, 1, Side.EXHAUST), clay(430, 2, Side.EXHAUST)))
-    cam = next(room for room in rooms(Many(evaluate(roomy))) if room.lever.kind is ChangeKind.CAM)
+    cam = next(room for room in rooms(Batch(evaluate(roomy))) if room.lever.kind is ChangeKind.CAM)
     assert (cam.low, cam.high, cam.low_check, cam.high_check) == (-CAM_DEG, CAM_DEG, None, None)
 
 
 def test_nothing_judged_has_no_rooms():
-    assert rooms(Many(evaluate(job(clay=(), deck=(), volumes=())))) == ()
+    assert rooms(Batch(evaluate(job(clay=(), deck=(), volumes=())))) == ()
 
 
 def test_one_cam_is_told_once_and_two_each_by_itself():
     def cams(card):
         made = job(cam_card=card)
-        return [room.lever.side for room in rooms(Many(evaluate(made))) if room.lever.kind is ChangeKind.CAM]
+        return [room.lever.side for room in rooms(Batch(evaluate(made))) if room.lever.kind is ChangeKind.CAM]
 
     assert cams(CARD) == [None]
     two = CamCard(intake=CARD.intake, exhaust=CARD.exhaust, icl_deg=106.0, lsa_deg=110.0, two_cams=True)
@@ -96,5 +95,5 @@ def test_one_cam_is_told_once_and_two_each_by_itself():
 
 def test_a_gasket_never_gets_thinner_than_there_are():
     made = job(final_gasket=FinalGasket(compressed_mm=0.3, bore_mm=97.0))
-    gasket = next(room for room in rooms(Many(evaluate(made))) if room.lever.kind is ChangeKind.GASKET)
+    gasket = next(room for room in rooms(Batch(evaluate(made))) if room.lever.kind is ChangeKind.GASKET)
     assert gasket.reach[0] == pytest.approx(-0.25)

@@ -6,13 +6,13 @@ from types import SimpleNamespace
 import numpy as np
 import pytest
 
-from mockup.changes.kind import ChangeKind
+from mockup.changes.change import ChangeKind
 from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
 from mockup.limits.judge import State
 from mockup.plans import room_map as of_the_map
+from mockup.plans.batch import Batch, judged
 from mockup.plans.levers import Lever
-from mockup.plans.many import Many, judged
 from mockup.plans.room import levers_of, rooms
 from mockup.plans.room_map import room_map
 from mockup.plans.what_if import WhatIf, supposed
@@ -28,7 +28,7 @@ PAIRS = [(CAM, GASKET), (CAM, INTAKE), (ROCKERS, EXHAUST)]
 @pytest.mark.parametrize("made", [job(cam_card=CARD), short_eight()], ids=["clear", "short"])
 def test_the_region_is_what_evaluate_says_at_points_drawn_by_chance(made, across, up):
     report = evaluate(made)
-    found = room_map(Many(report), across, up)
+    found = room_map(Batch(report), across, up)
     labels = {check.label for check in judged(report)}
     rng = np.random.default_rng(7)
     for row, column in zip(rng.integers(0, len(found.y), 12), rng.integers(0, len(found.x), 12), strict=True):
@@ -39,12 +39,12 @@ def test_the_region_is_what_evaluate_says_at_points_drawn_by_chance(made, across
         after = evaluate(supposed(made, WhatIf(changes=changes)))
         mine = [check for check in after.checks if check.label in labels]
         assert found.clear[row, column] == all(check.state is State.CLEAR for check in mine), (amounts, changes)
-        lengths = [check.daylight for check in mine if check.kind.is_length and check.daylight is not None]
-        assert found.daylight[row, column] == pytest.approx(min(lengths), abs=1e-6)
+        lengths = [check.margin for check in mine if check.kind.is_length and check.margin is not None]
+        assert found.margin[row, column] == pytest.approx(min(lengths), abs=1e-6)
 
 
 def test_along_its_axes_it_is_the_room_of_each_lever_alone():
-    many = Many(evaluate(job(cam_card=CARD)))
+    many = Batch(evaluate(job(cam_card=CARD)))
     found = room_map(many, CAM, GASKET)
     alone = {room.lever: room for room in rooms(many)}
     row = int(np.argmin(np.abs(found.y)))
@@ -55,7 +55,7 @@ def test_along_its_axes_it_is_the_room_of_each_lever_alone():
 
 
 def test_on_the_edge_the_check_that_sets_it_stands_at_its_limit_and_the_others_inside():
-    many = Many(evaluate(job(cam_card=CARD)))
+    many = Batch(evaluate(job(cam_card=CARD)))
     found = room_map(many, CAM, GASKET)
     lines = found.region()
     assert lines
@@ -70,17 +70,17 @@ def test_on_the_edge_the_check_that_sets_it_stands_at_its_limit_and_the_others_i
 
 def test_the_nearest_clear_point_is_clear_and_a_little_nearer_is_not():
     made = short_eight()
-    many = Many(evaluate(made))
+    many = Batch(evaluate(made))
     found = room_map(many, EXHAUST, INTAKE)
     x, y = found.nearest
     assert many.clear({EXHAUST: np.array([x]), INTAKE: np.array([y])})[0]
     assert not many.clear({EXHAUST: np.array([0.97 * x]), INTAKE: np.array([0.97 * y])})[0]
 
 
-def test_a_contour_of_daylight_runs_where_the_tightest_length_leaves_so_much():
-    many = Many(evaluate(job(cam_card=CARD)))
+def test_a_contour_of_margin_runs_where_the_tightest_length_leaves_so_much():
+    many = Batch(evaluate(job(cam_card=CARD)))
     found = room_map(many, CAM, GASKET)
-    level = float(np.nanmedian(found.daylight))
+    level = float(np.nanmedian(found.margin))
     lines = found.contour(level)
     assert lines
     for x, y in lines[0].points[::5]:
@@ -94,23 +94,23 @@ def test_a_contour_of_daylight_runs_where_the_tightest_length_leaves_so_much():
 
 
 def test_there_is_no_map_where_nothing_is_judged_or_nobody_knows_what_it_does():
-    assert room_map(Many(evaluate(job(clay=(), deck=(), volumes=()))), GASKET, INTAKE) is None
-    assert room_map(Many(evaluate(job())), GASKET, GASKET) is None
-    unknown = room_map(Many(evaluate(job())), CAM, GASKET)
+    assert room_map(Batch(evaluate(job(clay=(), deck=(), volumes=()))), GASKET, INTAKE) is None
+    assert room_map(Batch(evaluate(job())), GASKET, GASKET) is None
+    unknown = room_map(Batch(evaluate(job())), CAM, GASKET)
     # Without a lobe only the column where the cam stays is known.
     assert unknown is None or np.isfinite(unknown.slack).any(axis=0).sum() == 1
 
 
 def test_where_nothing_is_clear_there_is_no_nearest_and_no_edge():
     far = job(clay=(clay(5), clay(5, 2), clay(5, 1, Side.EXHAUST), clay(5, 2, Side.EXHAUST)))
-    found = room_map(Many(evaluate(far)), GASKET, Lever(ChangeKind.HEAD_CUT))
+    found = room_map(Batch(evaluate(far)), GASKET, Lever(ChangeKind.HEAD_CUT))
     assert found.nearest is None
     assert found.region() == []
     assert found.edges() == []
 
 
 def test_every_pair_of_levers_of_an_engine_can_be_drawn():
-    many = Many(evaluate(short_eight()))
+    many = Batch(evaluate(short_eight()))
     every = levers_of(many.report.job)
     for across in every:
         for up in every:

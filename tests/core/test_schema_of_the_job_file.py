@@ -6,9 +6,9 @@ import jsonschema
 import pytest
 
 from launch.schema import SCHEMA_PATH, schema_text
-from mockup.faults import FaultsError
-from mockup.jobfile.read import read_job
-from mockup.jobfile.write import job_data
+from mockup.base.faults import FaultsError
+from mockup.formats.job_read import read_job
+from mockup.formats.job_write import job_data
 from tests.core.test_job_file import EXAMPLE, data
 from tests.making import twelve
 
@@ -21,7 +21,7 @@ def test_the_schema_takes_what_is_written_and_refuses_what_is_not():
     validator = jsonschema.Draft202012Validator(json.loads(SCHEMA_PATH.read_text()))
     for example in (data(), json.loads(EXAMPLE.read_text()), job_data(twelve())):
         validator.validate(json.loads(json.dumps(example)))
-    for bad in (data(version=3), data(colour="red"), data(unit="furlong")):
+    for bad in (data(version=4), data(colour="red"), data(unit="furlong")):
         assert not validator.is_valid(bad)
 
 
@@ -75,7 +75,7 @@ def test_the_schema_refuses_nothing_that_the_reader_takes_and_little_less():
         (("engine", "pin_offset"), 400),
         (("clay", 0, "cylinder"), 0),
         (("clay", 0, "valve"), 9),
-        (("margins", "sheet"), "none such"),
+        (("limits", "set"), "none such"),
     ],
 )
 def test_the_schema_knows_bounds_and_names(path, wrong):

@@ -5,13 +5,13 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from mockup.changes.kind import ChangeKind
+from mockup.base.faults import FaultsError
+from mockup.changes.change import ChangeKind
 from mockup.checks.check import Kind
 from mockup.engine.pushrods import PushrodChoice
 from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
-from mockup.faults import FaultsError
-from mockup.plans.many import Many
+from mockup.plans.batch import Batch
 from mockup.plans.sensitivity import Tolerances, gains, nudges, tolerance_stack
 from mockup.plans.what_if import WhatIf, supposed
 from tests.core.test_train import trial
@@ -23,7 +23,7 @@ NONE = Tolerances(gasket_mm=0, cam_deg=0, ratio=0, relief_mm=0, deck_mm=0)
 def test_each_worth_is_what_one_unit_really_changes():
     choice = PushrodChoice(low_mm=thou(20), aim_mm=thou(60), high_mm=thou(80), chosen_mm=7.44 * 25.4)
     plain = short_eight(pushrods=(trial(),), pushrod_choice=choice)
-    many = Many(evaluate(plain))
+    many = Batch(evaluate(plain))
     by_words = {one.step.words: one for one in gains(many, nudges(thou(1), plain))}
     made = {
         "cam advanced": change(ChangeKind.CAM, 1.0),
@@ -53,7 +53,7 @@ def test_only_what_an_engine_has_is_asked_after():
 
 def test_what_cannot_be_known_without_a_lobe_is_left_open():
     plain = short_eight(cam_card=None)
-    many = Many(evaluate(plain))
+    many = Batch(evaluate(plain))
     first = next(one for one in gains(many, nudges(thou(1), plain)) if one.step.words == "cam advanced")
     by_kind = {check.kind: gain for check, gain in zip(many.checks, first.gains, strict=True)}
     assert by_kind[Kind.FACE_INTAKE] is None
@@ -61,7 +61,7 @@ def test_what_cannot_be_known_without_a_lobe_is_left_open():
 
 
 def test_the_stack_repeats_with_its_seed_and_tolerances_make_the_far_side_likelier():
-    many = Many(evaluate(short_eight()))
+    many = Batch(evaluate(short_eight()))
     one, two = (tolerance_stack(many, Tolerances(), draws=20_000) for _ in range(2))
     assert one == two
     assert tolerance_stack(many, Tolerances(), draws=20_000, seed=2) != one
@@ -78,7 +78,7 @@ def test_two_cams_err_apart_so_that_both_sides_hold_less_often_together():
     # Both sides at the edge: one cam that errs helps the one as it hurts the other, two may hurt both or help both.
     tight = {"clay": (clay(86, 1), clay(106, 1, Side.EXHAUST))}
     one, two = (
-        tolerance_stack(Many(evaluate(short_eight(cam_card=replace(CARD, two_cams=apart), **tight))), alone)
+        tolerance_stack(Batch(evaluate(short_eight(cam_card=replace(CARD, two_cams=apart), **tight))), alone)
         for apart in (False, True)
     )
     shares = [[each.holds for each in stack.each] for stack in (one, two)]

@@ -4,25 +4,24 @@ from dataclasses import replace
 
 import pytest
 
-from mockup.changes.change import Change
-from mockup.changes.kind import ChangeKind
+from mockup.base.faults import FaultsError
+from mockup.base.stations import Station
+from mockup.changes.change import Change, ChangeKind
 from mockup.checks.sign_off import signing
 from mockup.engine.gasket import FinalGasket
 from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
-from mockup.faults import FaultsError
-from mockup.jobfile.read import read_job
-from mockup.jobfile.report_json import report_data
-from mockup.jobfile.write import write_job
+from mockup.formats.job_read import read_job
+from mockup.formats.job_write import write_job
+from mockup.formats.report_json import report_data
 from mockup.limits.judge import State
-from mockup.limits.margins import Edit, LimitName
+from mockup.limits.limit_set import Edit, LimitName
 from mockup.limits.sign_off import SignOff
 from mockup.readings.clay import ClayReading
-from mockup.record import Record
+from mockup.readings.record import Record
 from mockup.report import Verdict
-from mockup.stations import Station
-from mockup.words import report_text
-from tests.making import clay, job, thou
+from mockup.words.report_text import report_text
+from tests.making import clay, job, thou, with_readings
 
 READ = tuple(clay(t, c, s) for c in (1, 2) for t, s in ((95, Side.INTAKE), (109, Side.EXHAUST)))
 SHORT = job(clay=(*READ, clay(91, 2, Side.EXHAUST)))
@@ -54,8 +53,8 @@ def test_a_short_check_signed_off_is_settled_and_still_short():
 
 def test_a_signature_lapses_when_the_figure_the_limit_or_the_state_is_another():
     for other in (
-        signed().with_readings(clay=(*signed().of(ClayReading), clay(89, 2, Side.EXHAUST))),
-        replace(signed(), sheet=SHORT.sheet.edited({LimitName.FACE_EXHAUST: Edit(thou(101))})),
+        with_readings(signed(), clay=(*signed().of(ClayReading), clay(89, 2, Side.EXHAUST))),
+        replace(signed(), limits=SHORT.limits.edited({LimitName.FACE_EXHAUST: Edit(thou(101))})),
     ):
         report = evaluate(other)
         assert report.verdict is Verdict.NOT_CLEAR
@@ -67,7 +66,7 @@ def test_a_signature_lapses_when_the_figure_the_limit_or_the_state_is_another():
 def test_a_signature_that_was_struck_out_or_whose_check_came_clear_does_not_count():
     struck = signed(record=replace(BY, struck="not mine to sign"))
     assert evaluate(struck).verdict is Verdict.NOT_CLEAR
-    clear = signed().with_readings(clay=job().of(ClayReading))
+    clear = with_readings(signed(), clay=job().of(ClayReading))
     assert evaluate(clear).verdict is Verdict.CLEAR
     assert label(evaluate(clear)).signed is None
 
@@ -83,7 +82,7 @@ def test_what_was_not_measured_can_be_signed_off_too():
 
 
 def test_nobody_signs_without_a_reason_or_under_a_clear_check():
-    with pytest.raises(FaultsError, match="Say why"):
+    with pytest.raises(FaultsError, match="Give the reason"):
         signing(label(evaluate(SHORT)), "  ")
     with pytest.raises(FaultsError, match="needs no signature"):
         signing(label(evaluate(job())), "why not")

@@ -10,20 +10,20 @@ from hypothesis import HealthCheck, assume, given, reject, settings
 from hypothesis import strategies as st
 from openpyxl import Workbook
 
+from mockup.base.faults import FaultsError
 from mockup.engine.valves import Place, Side
 from mockup.evaluate import evaluate
-from mockup.faults import FaultsError
+from mockup.formats.readings_in import readings_in
+from mockup.formats.readings_out import length_cell, one_table, reading_tables
+from mockup.formats.table import MOST_ROWS, Table, from_csv, to_csv
+from mockup.formats.workbook import from_workbook, to_workbook
 from mockup.quantity.fields import Measure, fields_of
 from mockup.quantity.value import Unit
-from mockup.reading_kinds import READING_KINDS
 from mockup.readings.clay import ClayReading
 from mockup.readings.deck import DeckReading
+from mockup.readings.kinds import READING_KINDS
+from mockup.readings.record import Record
 from mockup.readings.sweep import SweepReading
-from mockup.record import Record
-from mockup.tables.readings_in import readings_in
-from mockup.tables.readings_out import length_cell, one_table, reading_tables
-from mockup.tables.table import MOST_ROWS, Table, from_csv, to_csv
-from mockup.tables.workbook import from_workbook, to_workbook
 from tests.making import clay, deck, engine, inclined, job, short_eight, thou
 
 MOCKED = replace(job(engine=engine(cylinders=6)), readings=())
@@ -202,19 +202,19 @@ def test_a_sweep_is_told_by_its_angle():
 @pytest.mark.parametrize(
     ("text", "row", "column", "words"),
     [
-        ("cylinder,clearance\n1,6\n", 2, "clearance", "say the unit"),
+        ("cylinder,clearance\n1,6\n", 2, "clearance", "give the unit"),
         ("cylinder,clearance (in)\n1,six\n", 2, "clearance (in)", "“six” is not a number"),
         ("cylinder,clearance (in)\n\n9,0.006\n", 3, "cylinder", "There is no cylinder 9"),
         ("cylinder,clearance (in)\n1.5,0.006\n", 2, "cylinder", "not a whole number"),
-        ("kind,cylinder,clearance (in)\nfoam,1,0.006\n", 2, "kind", "No kind of reading is called “foam”"),
+        ("kind,cylinder,clearance (in)\nfoam,1,0.006\n", 2, "kind", "There is no kind of reading called “foam”"),
         ("kind,cylinder,clearance (in),depth (mm)\ndeck,1,0.006,3\n", 2, "depth (mm)", "“3”: deck has no such column"),
-        ("place,mockup,thickness (in)\nE1,Q,0.1\n", 2, "mockup", "No mock-up is called Q"),
+        ("place,mockup,thickness (in)\nE1,Q,0.1\n", 2, "mockup", "There is no mock-up called Q"),
         ("place,mockup,thickness (in)\nX1,A,0.1\n", 2, "place", "intake or exhaust"),
         ("place,mockup,thickness (in)\nE1,A,1e5\n", 2, "thickness (in)", "Clay of 0 to 40 mm"),
-        ("kind,cylinder,clearance (in)\ndeck,1,\n", 2, "clearance", "Deck needs it"),
+        ("kind,cylinder,clearance (in)\ndeck,1,\n", 2, "clearance", "Deck requires it"),
         ("cylinder,clearance (in),spot\n1,0.006,pin\n", 2, "spot", "one of centre, over the pin"),
         ("cylinder,clearance (in),crank held\n1,0.006,maybe\n", 2, "crank held", "yes or no"),
-        ("cylinder,clearance (in),instrument\n1,0.006,laser\n", 2, "instrument", "No instrument is called laser"),
+        ("cylinder,clearance (in),instrument\n1,0.006,laser\n", 2, "instrument", "There is no instrument called laser"),
     ],
 )
 def test_what_is_not_understood_is_said_by_row_and_column(text, row, column, words):
@@ -229,11 +229,11 @@ def test_what_is_not_understood_is_said_by_row_and_column(text, row, column, wor
 @pytest.mark.parametrize(
     ("text", "words"),
     [
-        ("", "There is nothing in it"),
-        ("cylinder,cylinder,clearance (in)\n1,1,1\n", "Two columns are “cylinder”"),
-        ("apples,pears\n1,2\n", "What kind of reading it is could not be told"),
-        ("kind,colour\ndeck,red\n", "There is no column “colour” of any reading"),
-        ("cylinder,clearance (in)\n1,0.006,7\n", "“7” stands under no heading"),
+        ("", "The file is empty"),
+        ("cylinder,cylinder,clearance (in)\n1,1,1\n", "Two columns are called “cylinder”"),
+        ("apples,pears\n1,2\n", "The kind of reading cannot be told"),
+        ("kind,colour\ndeck,red\n", "No reading has a column “colour”"),
+        ("cylinder,clearance (in)\n1,0.006,7\n", "“7” has no heading above it"),
         ("cylinder,clearance (in)\n" + "1,0.006\n" * (MOST_ROWS + 1), "Split the file"),
         ("\n" * 1_900_000, "lines in one table"),
         ("\r" * 30_000, "lines in one table"),
@@ -251,18 +251,18 @@ def test_what_is_no_table_of_readings_is_said(text, words):
 
 @pytest.mark.parametrize("content", [b"", b"PK\x03\x04rubbish", b"cylinder,clearance\n1,2\n"])
 def test_what_is_no_workbook_is_said(content):
-    with pytest.raises(FaultsError, match="Not a workbook"):
+    with pytest.raises(FaultsError, match="This workbook"):
         from_workbook(content)
 
 
 def a_workbook(rows, columns, sheets=1):
-    book = Workbook(write_only=True)
+    log = Workbook(write_only=True)
     for _ in range(sheets):
-        sheet = book.create_sheet()
+        limits = log.create_sheet()
         for _ in range(rows):
-            sheet.append([1] * columns)
+            limits.append([1] * columns)
     out = io.BytesIO()
-    book.save(out)
+    log.save(out)
     return out.getvalue()
 
 
@@ -280,7 +280,7 @@ def test_a_workbook_of_very_many_texts_is_refused_before_they_are_read():
             bomb.writestr(part.filename, packed.read(part))
         bomb.writestr("xl/sharedStrings.xml", b"<sst>" + b"<si><t>a</t></si>" * 200_000 + b"</sst>")
     assert len(out.getvalue()) < 20_000
-    with pytest.raises(FaultsError, match="too large once it is unpacked"):
+    with pytest.raises(FaultsError, match="too large when unpacked"):
         from_workbook(out.getvalue())
 
 

@@ -4,13 +4,13 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from mockup.base.faults import FaultsError
 from mockup.evaluate import evaluate
-from mockup.faults import FaultsError
-from mockup.instruments import DEFAULT_INSTRUMENTS
 from mockup.motion.slider_crank import SliderCrank, slider_crank
 from mockup.quantity.typed import LengthError, parse_degrees, parse_firing_order
+from mockup.readings.instruments import DEFAULT_INSTRUMENTS
+from mockup.readings.record import Record
 from mockup.readings.tdc import TdcMethod, TdcReading, companion, tdc_figure
-from mockup.record import Record
 from tests.making import engine, job
 
 PLAIN = SliderCrank(44.2, 145.0)

@@ -2,17 +2,17 @@
 
 import pytest
 
+from mockup.advice.progress import progress_of
+from mockup.base.stations import Station
+from mockup.base.topics import STATIONS, Topic, is_asked, topics_of
 from mockup.checks.check import Kind
 from mockup.engine.block import Engine
 from mockup.evaluate import evaluate
-from mockup.jobfile.read import read_job
-from mockup.jobfile.write import write_job
+from mockup.formats.job_read import read_job
+from mockup.formats.job_write import write_job
 from mockup.limits.judge import State
 from mockup.report import Verdict
-from mockup.run import run_of
-from mockup.stations import Station
-from mockup.topics import STATIONS, Topic, is_asked, topics_of
-from mockup.words import report_text
+from mockup.words.report_text import report_text
 from tests.making import clay, deck, job
 
 
@@ -79,7 +79,7 @@ def test_clear_in_all_that_was_asked_says_what_was_not():
 
 def test_the_run_folds_away_what_nothing_needs_and_nobody_wrote_at():
     def aside(made):
-        return {stop.station for stop in run_of(evaluate(made)) if stop.aside}
+        return {stop.station for stop in progress_of(evaluate(made)) if stop.aside}
 
     assert aside(bare(Topic.VALVES)) == {Station.DECK, Station.VOLUMES, Station.QUENCH, Station.PUSHRODS}
     assert Station.DECK not in aside(bare(Topic.VALVES, deck=(deck(1, 5),)))

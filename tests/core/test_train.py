@@ -5,6 +5,7 @@ from dataclasses import replace
 
 import pytest
 
+from mockup.base.faults import FaultsError
 from mockup.checks.before_turning import before_turning
 from mockup.checks.check import Kind, Trust
 from mockup.checks.conditions import grounds_of
@@ -13,12 +14,12 @@ from mockup.engine.mockup import Clay, Fasteners, LashAt, Lifters, PistonsIn, Sp
 from mockup.engine.pushrods import Lifter, PushrodChoice
 from mockup.engine.valves import Place, Side
 from mockup.evaluate import evaluate
-from mockup.faults import FaultsError
+from mockup.fit.pushrod_figures import length_options
 from mockup.limits.judge import Bound, State
 from mockup.quantity.typed import LengthError
 from mockup.quantity.typed_train import Checker, parse_pushrod, parse_wipe
 from mockup.quantity.value import Unit
-from mockup.readings.pushrods import PushrodReading, WipeReading, length_options
+from mockup.readings.pushrods import PushrodReading, WipeReading
 from tests.core.test_cam import CARD, degree, table
 from tests.making import cut, engine, inclined, job, mockup, thou
 

@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from mockup.jobfile.lobe_csv import write_lobe_csv
+from mockup.formats.lobe_csv import write_lobe_csv
 from mockup.quantity.pasted import parse_pasted
 from mockup.quantity.typed import LengthError
 from mockup.quantity.typed_angle import format_crank_angle, parse_crank_angle

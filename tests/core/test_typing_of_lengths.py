@@ -158,8 +158,8 @@ def test_no_typing_whatever_is_taken_silently_or_breaks(text, unit, sign):
 
 
 @given(st.floats(-5, 5, allow_nan=False), units)
-def test_daylight_is_never_shown_larger_than_it_is(mm, unit):
-    text = shown.format_daylight(mm, unit)
+def test_margin_is_never_shown_larger_than_it_is(mm, unit):
+    text = shown.format_margin(mm, unit)
     shown_mm = float(text.replace("−", "-")) * (0.0254 if unit is INCH else 1.0)
     assert shown_mm <= mm + 2e-6
     assert (mm < -1e-6) == text.startswith("−")

@@ -5,7 +5,8 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from mockup.changes.kind import ChangeKind
+from mockup.base.faults import FaultsError
+from mockup.changes.change import ChangeKind
 from mockup.checks.check import Kind
 from mockup.checks.clearance import UPRIGHT
 from mockup.engine.block import Engine, Layout
@@ -13,15 +14,14 @@ from mockup.engine.gasket import FinalGasket
 from mockup.engine.mockup import LashAt
 from mockup.engine.valves import Place, Relief, Side, ValveRow
 from mockup.evaluate import evaluate
-from mockup.faults import FaultsError
-from mockup.jobfile.read import read_job
-from mockup.jobfile.write import write_job
+from mockup.formats.job_read import read_job
+from mockup.formats.job_write import write_job
 from mockup.limits.judge import State
 from mockup.motion.slider_crank import SliderCrank
 from mockup.plans.levers import can_be_made
 from mockup.quantity.value import Unit
 from mockup.readings.sweep import SweepReading
-from mockup.words import clay_advice, engine_line, report_text
+from mockup.words.report_text import clay_advice, engine_line, report_text
 from tests.making import CARD, clay, deck, job, mockup, thou
 from tests.making import engine as said
 
@@ -41,9 +41,9 @@ def check_of(made, kind=Kind.FACE_INTAKE):
 
 
 def test_an_engine_of_which_only_the_cylinders_are_known_is_one():
-    assert BARE.unsaid == ("bore", "stroke", "rod length")
+    assert BARE.unstated == ("bore", "stroke", "rod length")
     assert BARE.swept_cc is None
-    assert engine_line(BARE, Unit.INCH) == "single · two valves at an angle not said, in reliefs"
+    assert engine_line(BARE, Unit.INCH) == "single · two valves at an angle not stated, in reliefs"
     assert "most for a large bore" in clay_advice(BARE, Unit.INCH)
     assert engine_line(replace(BARE, bore_mm=100.0), Unit.MILLIMETRE).startswith("single · bore 100")
 
@@ -119,7 +119,7 @@ def test_a_sweep_needs_neither_stroke_nor_rod(stroke, rod):
     assert abs(unsaid.figure.value - clearance(fine).min()) <= unsaid.figure.expanded
     # The readings carry it: what is not known of the crank costs less than half a thou more of U.
     assert unsaid.figure.expanded <= told.figure.expanded + thou(0.5)
-    assert any("stroke and rod length not said" in said for said in unsaid.governing.cautions)
+    assert any("Not stated: stroke and rod length" in said for said in unsaid.governing.cautions)
 
 
 @pytest.mark.parametrize(
@@ -133,8 +133,8 @@ def test_a_sweep_needs_neither_stroke_nor_rod(stroke, rod):
 def test_a_ratio_names_what_it_lacks(engine, gasket, missing):
     found = check_of(bare(engine=engine, final_gasket=gasket), Kind.RATIO)
     assert found.figure is None
-    assert [part for part in found.missing.split(", ") if part.endswith("not said")] == [
-        f"{m} not said" for m in missing
+    assert [part for part in found.missing.split(", ") if part.endswith("not stated")] == [
+        f"{m} not stated" for m in missing
     ]
 
 
@@ -150,15 +150,15 @@ def test_lash_at_the_pushrod_is_never_credited_where_the_ratio_is_not_said():
 
 def test_a_card_estimates_nothing_at_the_valve_without_a_ratio():
     report = evaluate(bare(cam_card=CARD, clay=(clay(120),)))
-    assert not report.basis.cams
+    assert not report.context.cams
     assert report.cam.sides, "its own centrelines are known all the same"
-    assert any("ratio is not said" in question.text for question in report.questions)
+    assert any("ratio is not stated" in question.text for question in report.questions)
 
 
 def test_a_bare_engine_reads_back_from_its_file_and_says_its_report():
     made = bare(clay=(clay(120),))
     assert read_job(write_job(made)) == made
-    assert "an angle not said" in report_text(evaluate(made))
+    assert "an angle not stated" in report_text(evaluate(made))
 
 
 def test_no_other_rockers_while_the_ratio_is_not_said():

@@ -10,7 +10,7 @@ from mockup.checks.check import Kind
 from mockup.engine.gasket import FinalGasket
 from mockup.evaluate import evaluate
 from mockup.limits.judge import Bound, Limit, State, judge
-from mockup.limits.margins import LimitName
+from mockup.limits.limit_set import LimitName
 from mockup.quantity.typed import LengthError
 from mockup.quantity.typed_train import parse_clay
 from mockup.quantity.value import Unit, Value

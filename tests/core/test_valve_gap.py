@@ -4,22 +4,22 @@ import math
 
 import pytest
 
-from mockup.changes.kind import ChangeKind
+from mockup.base.faults import FaultsError
+from mockup.changes.change import ChangeKind
 from mockup.checks.check import Kind, Trust
 from mockup.engine.mockup import Lifters
 from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
-from mockup.faults import FaultsError
 from mockup.limits.judge import State
-from mockup.limits.margins import Edit, LimitName
+from mockup.limits.limit_set import Edit, LimitName
 from mockup.quantity.typed import LengthError
 from mockup.quantity.value import Unit
-from mockup.reading_kinds import READING_KINDS, ReadAt
+from mockup.readings.kinds import READING_KINDS, ReadAt
 from mockup.readings.valve_gap import ValveGapReading
 from mockup.report import Verdict
 from tests.making import change, job, mockup, thou
 
-LIMIT = job().sheet.edited({LimitName.VALVE_GAP: Edit(thou(40), "the cam’s maker")})
+LIMIT = job().limits.edited({LimitName.VALVE_GAP: Edit(thou(40), "the cam’s maker")})
 
 
 def gap(read, cylinder=1, **more):
@@ -29,13 +29,13 @@ def gap(read, cylinder=1, **more):
 
 
 def checks(*readings, **more):
-    return evaluate(job(valve_gaps=readings, **({"sheet": LIMIT} | more))).of_kind(Kind.VALVE_GAP)
+    return evaluate(job(valve_gaps=readings, **({"limits": LIMIT} | more))).of_kind(Kind.VALVE_GAP)
 
 
 def test_it_is_judged_as_read_for_no_gasket_moves_two_valves_of_one_head():
     (first, _) = checks(gap(45))
     assert first.figure.value == pytest.approx(thou(45))
-    assert (first.state, first.daylight) == (State.CLEAR, pytest.approx(thou(5)))
+    assert (first.state, first.margin) == (State.CLEAR, pytest.approx(thou(5)))
     assert checks(gap(45), final_gasket=None)[0].state is State.CLEAR
     assert checks(gap(39.5))[0].state is State.CLOSE
     assert checks(gap(30))[0].state is State.SHORT
@@ -74,12 +74,12 @@ def test_larger_valves_come_nearer_by_half_of_it_and_a_cut_head_moves_nothing():
 
 
 def test_it_is_asked_for_only_where_somebody_set_a_limit_and_only_as_often_as_the_sheet_wants():
-    assert checks(sheet=job().sheet) == ()
-    assert [check.required for check in checks(gap(45), sheet=job().sheet)] == [False]
-    report = evaluate(job(sheet=LIMIT))
+    assert checks(limits=job().limits) == ()
+    assert [check.required for check in checks(gap(45), limits=job().limits)] == [False]
+    report = evaluate(job(limits=LIMIT))
     assert report.verdict is Verdict.UNFINISHED
     assert report.steps[0].text == "Feel the gap between the valves at overlap of cylinder 1, 2."
-    assert evaluate(job(sheet=LIMIT, valve_gaps=(gap(45), gap(46, 2)))).verdict is Verdict.CLEAR
+    assert evaluate(job(limits=LIMIT, valve_gaps=(gap(45), gap(46, 2)))).verdict is Verdict.CLEAR
 
 
 def test_a_bleeding_lifter_proves_nothing_and_no_gap_is_wider_than_a_head():
@@ -92,7 +92,9 @@ def test_a_bleeding_lifter_proves_nothing_and_no_gap_is_wider_than_a_head():
 
 def test_how_many_readings_it_rests_on_is_said_where_there_are_several():
     once, twice = (
-        evaluate(job(valve_gaps=tuple(gap(t, key=f"g{t}") for t in read))).of_kind(Kind.VALVE_GAP)[0].governing.ladder
+        evaluate(job(valve_gaps=tuple(gap(t, key=f"g{t}") for t in read)))
+        .of_kind(Kind.VALVE_GAP)[0]
+        .governing.corrections
         for read in ((70,), (70, 72))
     )
     assert (once[0].text, twice[0].text) == ("as read", "as read, mean of 2")

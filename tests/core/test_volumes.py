@@ -2,17 +2,17 @@
 
 import pytest
 
-from mockup.changes.kind import ChangeKind
+from mockup.base.faults import FaultsError
+from mockup.base.stations import Station
+from mockup.changes.change import ChangeKind
 from mockup.checks.check import Kind
+from mockup.context import EvaluationContext
 from mockup.engine.block import Layout
 from mockup.evaluate import evaluate
-from mockup.faults import FaultsError
 from mockup.quantity.typed import LengthError, PistonTyped, parse_known_to, parse_piston, parse_volume
 from mockup.quantity.typed_deck import Counts, Tool, parse_deck_reading
 from mockup.quantity.value import DeckSign, Unit
-from mockup.readings.basis import Basis
 from mockup.readings.volumes import Known, VolumePart, VolumeReading
-from mockup.stations import Station
 from tests.making import change, engine, job, thou, volumes
 
 DOWN = DeckSign.DOWN_POSITIVE
@@ -23,7 +23,7 @@ def chamber(cc, key="a", **changes):
 
 
 def figure(*readings, part=VolumePart.CHAMBER, cylinder=1):
-    return Basis(job(volumes=readings)).parts[part][cylinder]
+    return EvaluationContext(job(volumes=readings)).parts[part][cylinder]
 
 
 def test_several_fills_are_averaged_and_their_spread_shown():
@@ -118,7 +118,7 @@ def test_a_volume_for_all_that_was_filled_before_one_banks_heads_were_cut_still_
     vee = engine(cylinders=4, layout=Layout.VEE)
     cut = change(ChangeKind.HEAD_CUT, 10, bank=0)
     fills = (chamber(70.0), chamber(66.0, "b", after=1))
-    found = Basis(job(engine=vee, volumes=fills, changes=(cut,))).parts[VolumePart.CHAMBER]
+    found = EvaluationContext(job(engine=vee, volumes=fills, changes=(cut,))).parts[VolumePart.CHAMBER]
     assert [found[cylinder].volume.value for cylinder in vee.cylinder_numbers] == pytest.approx(
         [66.0, 68.0, 66.0, 68.0]
     )

@@ -5,12 +5,12 @@ from dataclasses import replace
 
 import pytest
 
-from mockup.changes.kind import ChangeKind
+from mockup.base.faults import FaultsError
+from mockup.changes.change import ChangeKind
 from mockup.checks.check import Kind
 from mockup.engine.running import Material, Running
 from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
-from mockup.faults import FaultsError
 from mockup.plans.what_if import WhatIf, curve_changes, done, effects, lash_left_mm, steps_to_take, supposed
 from tests.core.test_many import GASKETS, JOBS
 from tests.making import CARD, change, short_eight, thou
@@ -71,7 +71,7 @@ def test_the_curve_before_and_after_has_each_figure_at_its_minimum(name):
         assert curve.before_mm.min() == pytest.approx(was.figure.value, abs=0.005)
         assert curve.after_mm.min() == pytest.approx(would.figure.value, abs=0.005)
         assert curve.full_lift_mm > 0.5
-        moved = would.governing.ladder[-1]
+        moved = would.governing.corrections[-1]
         assert moved.text.startswith("rockers 1.6")
         assert curve.at_closest_mm == pytest.approx(-moved.delta.value, abs=1e-6)
 

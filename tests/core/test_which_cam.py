@@ -6,8 +6,8 @@ import numpy as np
 import pytest
 from scipy.optimize import brentq
 
-from mockup.changes.change import Change
-from mockup.changes.kind import ChangeKind
+from mockup.base.faults import FaultsError
+from mockup.changes.change import Change, ChangeKind
 from mockup.checks.check import Trust
 from mockup.checks.drops import READ_DIRECTLY
 from mockup.checks.other_cam import known_drops
@@ -17,11 +17,10 @@ from mockup.engine.gasket import FinalGasket
 from mockup.engine.mockup import Lifters, Springs
 from mockup.engine.valves import Place, Side
 from mockup.evaluate import evaluate
-from mockup.faults import FaultsError
+from mockup.fit.approach import approach_of
 from mockup.limits.judge import State
 from mockup.plans.what_if import WhatIf, supposed
-from mockup.plans.which_cam import SHOWN_DEG, Candidate, which_cam
-from mockup.readings.approach import approach_of
+from mockup.plans.which_cam import SHOWN_DEG, Candidate, _window, which_cam
 from mockup.readings.cam_timing import DegreeReading
 from mockup.readings.pushrods import PushrodReading
 from mockup.readings.sweep import SweepReading
@@ -120,7 +119,7 @@ def test_a_measured_lobe_against_its_closed_form():
 def all_clear(made, cam, *more):
     after = put_in(made, cam, *more)
     checks = [c for c in after.checks if c.figure and str(c.kind).endswith("face")]
-    return all(c.daylight >= c.figure.expanded - 1e-6 for c in checks)
+    return all(c.margin >= c.figure.expanded - 1e-6 for c in checks)
 
 
 @pytest.mark.parametrize("drops", [(230, 240), (200, 250), (215, 205)])
@@ -152,13 +151,23 @@ def test_the_least_work_makes_it_clear_and_a_little_less_does_not(drops, cam):
     assert found.clear is all_clear(made, cam)
 
 
-def test_cams_are_ranked_by_the_tightest_daylight_and_the_unknown_come_last():
+def test_the_window_ends_where_the_line_to_the_next_step_crosses_zero():
+    # Steps of a quarter of a degree, 0 at 60. Past the next step the room falls further, which must not count.
+    room = np.full(121, -5.0)
+    room[52:70] = 0.3
+    room[[51, 70]] = -0.9
+    assert _window(room) == pytest.approx((-2.0 - 0.25 / 4, 2.25 + 0.25 / 4), abs=1e-9)
+    assert _window(np.full(121, 0.1)) == (-15.0, 15.0)
+    assert _window(np.full(121, -0.1)) is None
+
+
+def test_cams_are_ranked_by_the_tightest_margin_and_the_unknown_come_last():
     made = dropped()
     half = Camshaft(name="half", tables=(triangle_table(Side.INTAKE),), icl_deg=108.0)
     cams = {"other": OTHER_CAM, "half": half, "own": Camshaft(name="own", card=CARD), "table": TABLES}
     found = which_cam(evaluate(made), [Candidate(key=key, cam=cam) for key, cam in cams.items()])
     known = [one for one in found if not one.missing]
-    assert [one.tightest.daylight for one in known] == sorted((one.tightest.daylight for one in known), reverse=True)
+    assert [one.tightest.margin for one in known] == sorted((one.tightest.margin for one in known), reverse=True)
     assert found[-1].candidate.key == "half"
     assert "exhaust" in found[-1].missing[0]
     assert found[-1].work is None
@@ -169,7 +178,7 @@ def test_nothing_is_predicted_without_a_drop_a_gasket_or_a_ratio():
     assert not prospect(dropped(sweeps=())).predicted
     assert not prospect(dropped(final_gasket=None)).predicted
     unsaid = dropped(engine=engine(rocker_ratio=None))
-    assert prospect(unsaid).missing == ("the rocker ratio is not said",) * 2
+    assert prospect(unsaid).missing == ("the rocker ratio is not stated",) * 2
     assert prospect(unsaid, ratio=1.5).predicted
     assert not prospect(dropped(sweeps=(drop(210),))).clear, "one side alone is not the whole engine"
 
@@ -181,13 +190,13 @@ def test_a_direct_drop_is_carried_through_gasket_and_cuts_along_the_valve():
     thick = FinalGasket(compressed_mm=thou(51), bore_mm=97.0)
     cut = Change(key="cut", kind=ChangeKind.DECK_CUT, order=1, front_mm=thou(10), rear_mm=thou(10))
     report = evaluate(dropped(final_gasket=thick, changes=(cut,), cam_card=None))
-    found = known_drops(report.basis)
+    found = known_drops(report.context)
     place = Place(1, Side.INTAKE)
     assert found[place].direct
     assert found[place].as_found.value == pytest.approx(thou(210))
     more = np.cos(np.radians(12.0)) * (thou(51) - thou(36) - thou(10))
-    assert found[place].running(report.basis).value == pytest.approx(thou(210) + more)
-    assert found[place].ladder(report.basis)[0].text == READ_DIRECTLY
+    assert found[place].running(report.context).value == pytest.approx(thou(210) + more)
+    assert found[place].corrections(report.context)[0].text == READ_DIRECTLY
 
 
 def test_the_drop_of_a_sweep_is_where_its_fit_found_it_and_clay_gives_one_with_more_doubt():
@@ -198,17 +207,17 @@ def test_the_drop_of_a_sweep_is_where_its_fit_found_it_and_clay_gives_one_with_m
     left = [thou(210) + float(approach.curve_mm([a])[0]) for a in angles]
     sweeps = tuple(swept(a, 0, clearance_mm=c) for a, c in zip(angles, left, strict=True))
     report = evaluate(dropped(sweeps=sweeps))
-    found = known_drops(report.basis)[Place(1, Side.INTAKE)]
+    found = known_drops(report.context)[Place(1, Side.INTAKE)]
     assert found.as_found.value == pytest.approx(thou(210), abs=thou(1))
     assert "fit of 5" in found.how
     least = thou(210) + float(approach.least(approach.read)[0][0])
     squeezed = evaluate(dropped(sweeps=(), clay=(clay(0, thickness_mm=least),)))
-    by_clay = known_drops(squeezed.basis)[Place(1, Side.INTAKE)]
+    by_clay = known_drops(squeezed.context)[Place(1, Side.INTAKE)]
     assert by_clay.as_found.value == pytest.approx(thou(210), abs=thou(1))
     assert by_clay.as_found.u > found.as_found.u
     # With both, the surer one is the engine's.
     both = evaluate(dropped(sweeps=sweeps, clay=(clay(0, thickness_mm=least),)))
-    assert known_drops(both.basis)[Place(1, Side.INTAKE)].how == found.how
+    assert known_drops(both.context)[Place(1, Side.INTAKE)].how == found.how
 
 
 @pytest.mark.parametrize(
@@ -218,7 +227,7 @@ def test_clay_that_was_flattered_says_nothing_of_the_drop(flattering):
     named = {"lifters": Lifters.UNBLOCKED, "springs": Springs.RUNNING}
     stood = mockup(**{name: named.get(name, value) for name, value in flattering.items()})
     report = evaluate(dropped(sweeps=(), clay=(clay(90),), mockups=(stood,)))
-    assert not known_drops(report.basis)
+    assert not known_drops(report.context)
 
 
 # Once it is in
@@ -260,7 +269,7 @@ def test_reading_again_with_the_new_cam_proves_it_and_the_drop_stays():
     assert not check.read_again
     assert check.figure.u < predicted.u
     # The drop that was read before any cam is still there, and still the engine's.
-    assert known_drops(report.basis)[Place(1, Side.INTAKE)].evidence[0].startswith(("drop", "s-"))
+    assert known_drops(report.context)[Place(1, Side.INTAKE)].evidence[0].startswith(("drop", "s-"))
 
 
 def test_the_cam_that_was_moved_before_it_went_out_moves_no_other():
@@ -299,7 +308,7 @@ def test_twice_another_cam_each_reading_is_of_the_cam_that_stood_there():
     made = supposed(dropped(sweeps=sweeps), WhatIf(changes=twice))
     assert [change.cam_was and change.cam_was.card for change in made.changes] == [CARD, OTHER_CAM.card]
     # The sweep was made with the first cam in: its drop is found by that one's lobe, not by the second's.
-    assert known_drops(evaluate(made).basis)[Place(1, Side.INTAKE)].as_found.value == pytest.approx(
+    assert known_drops(evaluate(made).context)[Place(1, Side.INTAKE)].as_found.value == pytest.approx(
         thou(210), abs=thou(1)
     )
 

@@ -2,7 +2,6 @@
 
 import pytest
 
-from mockup import words
 from mockup.checks.check import Check, Finding, Kind
 from mockup.engine.block import Layout
 from mockup.engine.gasket import GasketState
@@ -10,10 +9,11 @@ from mockup.engine.mockup import Bolts, Clay, Lifters, Springs
 from mockup.engine.valves import Relief, ValveRow
 from mockup.evaluate import evaluate
 from mockup.limits.judge import Bound, Limit
-from mockup.limits.margins import LimitName
-from mockup.quantity.ladder import Rung
+from mockup.limits.limit_set import LimitName
+from mockup.quantity.corrections import Correction
 from mockup.quantity.shown import format_deck_signed, format_degrees, format_piston_volume, format_volume
 from mockup.quantity.value import DeckSign, Unit, Value
+from mockup.words import report_text
 from tests.making import engine, inclined, job, mockup, thou
 
 INCH, MM = Unit.INCH, Unit.MILLIMETRE
@@ -36,7 +36,7 @@ def check(figure=None, limit=None, kind=Kind.FACE_INTAKE, bound=Bound.EXACT):
     ],
 )
 def test_a_limit_is_said_in_the_unit_of_its_kind(limit, kind, unit, text):
-    assert words.limit_text(limit, kind, unit) == text
+    assert report_text.limit_text(limit, kind, unit) == text
 
 
 @pytest.mark.parametrize(
@@ -49,7 +49,7 @@ def test_a_limit_is_said_in_the_unit_of_its_kind(limit, kind, unit, text):
     ],
 )
 def test_one_end_of_a_limit_is_said_alone(value, name, unit, text):
-    assert words.limit_value_text(value, name, unit) == text
+    assert report_text.limit_value_text(value, name, unit) == text
 
 
 @pytest.mark.parametrize(
@@ -57,13 +57,13 @@ def test_one_end_of_a_limit_is_said_alone(value, name, unit, text):
     [(Bound.EXACT, "93.5 ±4"), (Bound.AT_MOST, "at most 93.5 ±4"), (Bound.AT_LEAST, "at least 93.5 ±4")],
 )
 def test_a_figure_says_on_which_side_the_truth_may_lie(bound, text):
-    assert words.figure_text(check(Value(thou(93.5), thou(1.9)), bound=bound), INCH) == text
+    assert report_text.figure_text(check(Value(thou(93.5), thou(1.9)), bound=bound), INCH) == text
 
 
-def test_a_check_without_a_figure_shows_a_dash_for_it_and_for_its_daylight():
+def test_a_check_without_a_figure_shows_a_dash_for_it_and_for_its_margin():
     empty = check()
-    assert (words.figure_text(empty, INCH), words.daylight_text(empty, INCH)) == ("—", "—")
-    assert words.finding_text(None, Kind.QUENCH, MM) == "—"
+    assert (report_text.figure_text(empty, INCH), report_text.margin_text(empty, INCH)) == ("—", "—")
+    assert report_text.finding_text(None, Kind.QUENCH, MM) == "—"
 
 
 @pytest.mark.parametrize(
@@ -75,12 +75,12 @@ def test_a_check_without_a_figure_shows_a_dash_for_it_and_for_its_daylight():
         (10.351, Limit(low=9.6, high=10.3), Kind.RATIO, "−0.06"),
     ],
 )
-def test_daylight_carries_its_sign_and_is_rounded_down(figure, limit, kind, text):
-    assert words.daylight_text(check(Value(figure, 0.01), limit, kind), INCH) == text
+def test_margin_carries_its_sign_and_is_rounded_down(figure, limit, kind, text):
+    assert report_text.margin_text(check(Value(figure, 0.01), limit, kind), INCH) == text
 
 
 def test_the_u_of_a_ratio_is_rounded_up():
-    assert words.expanded(Value(10.0, 0.0151), Kind.RATIO, MM) == "0.04"
+    assert report_text.expanded(Value(10.0, 0.0151), Kind.RATIO, MM) == "0.04"
 
 
 @pytest.mark.parametrize(
@@ -97,7 +97,7 @@ def test_the_u_of_a_ratio_is_rounded_up():
 def test_a_rung_is_plain_for_the_reading_signed_for_a_correction_and_doubt_where_it_moves_nothing(
     delta, first, kind, text
 ):
-    assert words.rung_text(Rung("x", delta), first=first, kind=kind, unit=INCH) == text
+    assert report_text.correction_text(Correction("x", delta), first=first, kind=kind, unit=INCH) == text
 
 
 @pytest.mark.parametrize(
@@ -116,13 +116,13 @@ def test_a_rung_is_plain_for_the_reading_signed_for_a_correction_and_doubt_where
     ],
 )
 def test_an_engine_is_said_in_one_line(changes, text):
-    assert text in words.engine_line(engine(**changes), INCH)
+    assert text in report_text.engine_line(engine(**changes), INCH)
 
 
 def test_the_same_engine_in_both_units():
     # Two cylinders of pi/4 D^2 S, by hand: 85.6 cu in at 3.750 x 3.875 in, 1402 cc at 95.25 x 98.4 mm.
-    assert "3.750 × 3.875 in · 85.6 cu in" in words.engine_line(engine(), INCH)
-    assert "95.25 × 98.40 mm · 1402 cc" in words.engine_line(engine(stroke_mm=98.4), MM)
+    assert "3.750 × 3.875 in · 85.6 cu in" in report_text.engine_line(engine(), INCH)
+    assert "95.25 × 98.40 mm · 1402 cc" in report_text.engine_line(engine(stroke_mm=98.4), MM)
 
 
 @pytest.mark.parametrize(
@@ -143,14 +143,14 @@ def test_the_same_engine_in_both_units():
     ],
 )
 def test_every_condition_of_a_mock_up_is_said_in_its_line(changes, text):
-    assert text in words.mockup_line(mockup(**changes), INCH)
+    assert text in report_text.mockup_line(mockup(**changes), INCH)
 
 
 @pytest.mark.parametrize(
     ("bore", "unit", "text"), [(70.0, INCH, "about 100 thou"), (95.0, INCH, "200 to 300 thou"), (95.0, MM, "5.08 to")]
 )
 def test_clay_is_advised_by_the_bore(bore, unit, text):
-    assert text in words.clay_advice(engine(bore_mm=bore), unit)
+    assert text in report_text.clay_advice(engine(bore_mm=bore), unit)
 
 
 def test_every_summary_of_a_report_has_a_name_over_it():

@@ -5,15 +5,16 @@ from pathlib import Path
 import pytest
 
 import mockup.checks  # noqa: F401, kinds declare themselves as they are read in
-from bench.page.show import STATION_URLS
-from bench.stations.put_right.form import GROUPS, typed_fields
-from mockup.changes.kind import Along, ChangeKind, Told, Touched, WhatIfField
+from mockup.base.stations import Station
+from mockup.changes.change import Affected, Along, ChangeKind, EffectFrom
+from mockup.changes.options import WhatIfField
 from mockup.checks.check import Kind
-from mockup.limits.margins import LimitName
-from mockup.limits.sheets import READY_MADE
-from mockup.reading_kinds import READING_KINDS, reading_kind
-from mockup.record import Reading
-from mockup.stations import Station
+from mockup.limits.limit_set import LimitName
+from mockup.limits.schools import READY_MADE
+from mockup.readings.kinds import READING_KINDS, reading_kind
+from mockup.readings.record import Reading
+from web.page.answers import STATION_URLS
+from web.stations.put_right.form import GROUPS, typed_fields
 
 
 def file_of(kind, folder):
@@ -44,7 +45,7 @@ def below(core):
 
 
 def test_of_every_change_and_everything_that_is_read_somebody_says_whether_it_moves_it():
-    assert untold(ChangeKind, Touched) == []
+    assert untold(ChangeKind, Affected) == []
 
 
 def test_every_class_of_readings_is_declared_as_a_kind():
@@ -83,24 +84,24 @@ def test_every_limit_is_asked_by_sheets_there_are_and_every_check_reads_at_a_sta
 def test_the_guards_can_fail():
     declared = {
         "order": 999,
-        "said": lambda *_: "",
+        "in_words": lambda *_: "",
         "again": "",
         "along": True,
         "is_length": False,
-        "leaves": frozenset(Touched) - {Touched.DECK, Touched.CAM},
+        "leaves": frozenset(Affected) - {Affected.DECK, Affected.CAM},
         "field": WhatIfField(name="x", label="x", group="Stack", order=9),
     }
-    with pytest.raises(ValueError, match="does not say its touches"):
+    with pytest.raises(ValueError, match="does not declare its touches"):
         ChangeKind("toy", name="TOY", **declared)
     with pytest.raises(ValueError, match="has no colour"):
         ChangeKind("toy", name="TOY", **declared, touches={}, colour="red")
     with pytest.raises(ValueError, match="moves the deck: say how by Along"):
-        ChangeKind("toy", name="TOY", **declared, touches={Touched.DECK: Told.BY_NOBODY})
+        ChangeKind("toy", name="TOY", **declared, touches={Affected.DECK: EffectFrom.UNKNOWN})
     with pytest.raises(ValueError, match="declared twice"):
         ChangeKind("deck cut", name="TOY", **declared, touches={})
-    toy = ChangeKind("toy", name="TOY", **declared, touches={Touched.DECK: Along(1.0)})
+    toy = ChangeKind("toy", name="TOY", **declared, touches={Affected.DECK: Along(1.0)})
     try:
-        assert untold([toy], Touched) == [
+        assert untold([toy], Affected) == [
             "src/mockup/changes: TOY does not say whether it touches or leaves the cam timing"
         ]
     finally:

@@ -8,7 +8,7 @@ import pytest
 
 SRC = Path("src")
 PYTHON = [path for path in SRC.rglob("*.py") if "migrations" not in path.parts]
-OWN = [path for path in (SRC / "bench").rglob("*") if "vendor" not in path.parts and path.is_file()]
+OWN = [path for path in (SRC / "web").rglob("*") if "vendor" not in path.parts and path.is_file()]
 TEMPLATES = [path for path in OWN if path.suffix in (".html", ".svg")]
 SCRIPTS = [path for path in OWN if path.suffix == ".js"]
 
@@ -136,7 +136,7 @@ def test_the_guards_can_fail():
 
 
 def test_vendored_parts_bring_their_licences():
-    for part in (SRC / "bench/static/vendor").iterdir():
+    for part in (SRC / "web/static/vendor").iterdir():
         assert list(part.glob("LICENSE*")), part
 
 
@@ -154,7 +154,7 @@ def test_every_button_and_field_says_what_kind_it_is():
     tag = re.compile(r"<(?:button|input)\b(?:[^>{]|\{[{%].*?[}%]\})*>", re.DOTALL)
     kindless = [
         f"{path.name}: {found[:60]}"
-        for path in (SRC / "bench").rglob("*.html")
+        for path in (SRC / "web").rglob("*.html")
         for found in tag.findall(path.read_text())
         if "type=" not in found
     ]

@@ -11,7 +11,7 @@ import pytest
 
 from launch.places import HOME
 from mockup import __version__, public
-from mockup.jobfile.write import write_job
+from mockup.formats.job_write import write_job
 from tests.making import CARD, short_eight, twelve
 
 PAGE = HOME / "docs" / "core.md"
@@ -37,7 +37,7 @@ def run(installed, *command):
 
 def test_what_pip_installs_is_the_core_typed_with_its_command(installed):
     assert {path.name for path in installed.iterdir() if path.is_dir()} >= {"mockup", "bin"}
-    assert not (installed / "bench").exists()
+    assert not (installed / "web").exists()
     assert (installed / "mockup" / "py.typed").exists()
     example = str(HOME / "docs" / "example.job.json")
     done = run(installed, sys.executable, str(installed / "bin" / "mole-check"), example)

@@ -44,7 +44,7 @@ def test_an_honest_bench_is_seldom_asked_anything(scene):
 
 def test_the_trial_sees_a_program_that_believes_everything(monkeypatch):
     # A negative control: without sisters compared and without TDC told apart, mistakes are called clear.
-    monkeypatch.setattr("mockup.contradictions._sisters", lambda *_: iter(()))
+    monkeypatch.setattr("mockup.advice.contradictions._sisters", lambda *_: iter(()))
     row = next(at for at, one in enumerate(BLUNDERS) if one.words.startswith("a turn of the dial too many at one"))
     assert shown(BLUNDERS[row], 3, run_batch(row, 3, tuple(range(ENGINES)))).falsely_clear > 50
     monkeypatch.setattr("mockup.checks.sweeps._unsaid", lambda *_: iter(()))

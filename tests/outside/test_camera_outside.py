@@ -12,13 +12,13 @@ from PIL import Image
 from scipy.spatial import cKDTree
 from skimage import filters, measure, transform
 
-from bench.demo.bittern import MARKS
 from mockup.camera.measure import measure as measured
 from mockup.camera.reference import four_corners
 from virtual.camera_trial import marks_of, try_many
 from virtual.demo_picture import FILE, demo_picture
 from virtual.pictures import render
 from virtual.scenes import a_scene
+from web.demo.bittern import MARKS
 
 
 def library_thickness(picture, marks, plane):

@@ -12,7 +12,7 @@ from mockup.checks.check import Kind
 from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
 from mockup.limits.judge import Limit, State, judge
-from mockup.plans.many import Many
+from mockup.plans.batch import Batch
 from mockup.plans.search import CAM
 from mockup.plans.sensitivity import Tolerances, tolerance_stack
 from mockup.quantity.value import Value
@@ -42,15 +42,15 @@ def test_the_guard_here_is_stricter_than_the_usual_one_and_by_how_much():
 
 
 def test_the_monte_carlo_meets_the_closed_form_where_everything_is_linear():
-    # Valves square to the bore, no cam: daylight is a sum of normals, and Phi of its mean over its deviation.
+    # Valves square to the bore, no cam: margin is a sum of normals, and Phi of its mean over its deviation.
     plain = job(clay=tuple(clay(t, c, s) for c in (1, 2) for t, s in ((80 + c, Side.INTAKE), (101, Side.EXHAUST))))
-    many = Many(evaluate(plain))
+    many = Batch(evaluate(plain))
     tolerances = Tolerances(gasket_mm=0.06, cam_deg=0, ratio=0, relief_mm=0.08, deck_mm=0.04)
     stack = tolerance_stack(many, tolerances)
     for each in stack.each:
         if each.check.kind in (Kind.FACE_INTAKE, Kind.FACE_EXHAUST):
             sigma = np.sqrt(each.check.figure.u**2 + 0.03**2 + 0.04**2 + 0.02**2)
-            expected = norm.cdf(each.check.daylight / sigma)
+            expected = norm.cdf(each.check.margin / sigma)
             # Three and a half standard deviations of a share of 100,000 draws.
             assert each.holds == pytest.approx(expected, abs=3.5 * np.sqrt(expected * (1 - expected) / stack.draws))
         if each.check.kind is Kind.QUENCH:
@@ -61,7 +61,7 @@ def test_the_monte_carlo_meets_the_closed_form_where_everything_is_linear():
 
 
 def test_a_cams_tolerance_acts_by_its_slope_where_it_is_small():
-    many = Many(evaluate(short_eight(engine=engine(cylinders=8, intake=inclined(12.0), rocker_ratio=1.5))))
+    many = Batch(evaluate(short_eight(engine=engine(cylinders=8, intake=inclined(12.0), rocker_ratio=1.5))))
     small = tolerance_stack(many, Tolerances(gasket_mm=0, cam_deg=0.5, ratio=0, relief_mm=0))
     at = next(at for at, one in enumerate(small.each) if one.check.label == "Intake 8")
     value = many.figures({CAM: np.array([-0.5, 0.5])}).value
@@ -69,5 +69,5 @@ def test_a_cams_tolerance_acts_by_its_slope_where_it_is_small():
     check = small.each[at].check
     # A moved cam is only as good as the curve is straight; over half a degree that is very nearly so.
     sigma = np.hypot(check.figure.u, per_deg * 0.25)
-    assert small.each[at].holds == pytest.approx(norm.cdf(check.daylight / sigma), abs=0.01)
+    assert small.each[at].holds == pytest.approx(norm.cdf(check.margin / sigma), abs=0.01)
     assert 0.5 * thou(1) < per_deg < 6 * thou(1)

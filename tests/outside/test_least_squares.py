@@ -6,11 +6,11 @@ import scipy.linalg
 from scipy.optimize import curve_fit
 
 from mockup.engine.valves import Side
+from mockup.fit.valve_model import CUBIC_U_MM, PHASE_U_DEG, QUARTIC_U_MM, Sweep
 from mockup.motion.lobes import CardLobe
 from mockup.motion.slider_crank import SliderCrank
 from mockup.motion.valve_lift import ValveTrain
-from mockup.readings.closest import closest_approach
-from mockup.readings.valve_model import CUBIC_U_MM, PHASE_U_DEG, QUARTIC_U_MM, Sweep, as_sweep
+from tests.fitting import as_sweep, closest_approach
 from tests.making import thou
 
 CRANK = SliderCrank(45.0, 150.0)

@@ -11,11 +11,11 @@ from hypothesis import strategies as st
 from scipy.optimize import minimize_scalar
 
 from mockup.engine.valves import Side
+from mockup.fit.approach import Approach, Setting
+from mockup.fit.shifts import shift_correction
 from mockup.motion.lobes import CardLobe
 from mockup.motion.slider_crank import SliderCrank
 from mockup.motion.valve_lift import ValveTrain
-from mockup.readings.approach import Approach, Setting
-from mockup.readings.shifts import shift_rung
 
 RADIUS, ROD, K = 48.0, 150.0, math.cos(math.radians(14.0))
 LIFT, HALF_WIDTH, A, B = 8.0, 150.0, 2.0, 3.0
@@ -55,13 +55,13 @@ def closest(side, advanced=0.0, ratio=1.5):
 
 
 def shift(side, after, before=STILL):
-    return rung(approach(side), before, after).value
+    return correction(approach(side), before, after).value
 
 
-def rung(of, before, after):
+def correction(of, before, after):
     """A setting is (advanced, ratio more)."""
     settings = [one if isinstance(one, Setting) else Setting(*one) for one in (before, after)]
-    return shift_rung(of, *settings, "").delta
+    return shift_correction(of, *settings, "").delta
 
 
 @settings(max_examples=60)
@@ -115,5 +115,5 @@ def test_a_moved_cam_is_known_no_better_than_it_comes_to_stand(side, advanced):
     # A quarter of a degree astray: common practice, no source; what it is worth is scipy's difference of two minima.
     of = approach(side)
     astray = closest(side, advanced + 0.25)[1] - closest(side, advanced)[1]
-    assert rung(of, STILL, (advanced, 0.0)).u >= abs(astray) - 1e-4
-    assert rung(of, STILL, STILL).u == 0
+    assert correction(of, STILL, (advanced, 0.0)).u >= abs(astray) - 1e-4
+    assert correction(of, STILL, STILL).u == 0

@@ -10,13 +10,13 @@ import numpy as np
 import pytest
 from scipy.stats import binom
 
-from mockup import instruments
 from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
+from mockup.fit.few_readings import few_readings
 from mockup.limits.judge import State
-from mockup.readings.few import few_readings
-from virtual.bench import replace_lift
+from mockup.readings import instruments
 from virtual.crank import crank_of
+from virtual.hand import replace_lift
 from virtual.prove import run_batch, shown, table_line
 from virtual.rows import ROWS
 from virtual.trials import Outcome, first_face, indicator, on_the_bench
@@ -31,7 +31,7 @@ def test_the_truth_lies_within_u_as_often_as_promised(at):
     # Two valves of one engine share its errors: as many independent figures as engines. One chance in a thousand.
     least = binom.ppf(0.001, ENGINES, ROWS[at].holds / 100) / ENGINES * 100
     assert found.holds >= least, table_line(found)
-    # Beyond three U lies next to nothing: one engine in two hundred, by the same chance.
+    # Beyond three U lies almost nothing: one engine in two hundred, by the same chance.
     assert found.beyond_three <= binom.ppf(0.999, ENGINES, 0.002) / ENGINES * 100, table_line(found)
     assert found.false_clear <= 2.5 + 100 * 3 * np.sqrt(0.025 * 0.975 / ENGINES), table_line(found)
     assert abs(found.mean) < found.median_u, table_line(found)
@@ -39,13 +39,13 @@ def test_the_truth_lies_within_u_as_often_as_promised(at):
 
 def test_the_proof_would_catch_a_noise_that_is_taken_for_smaller_than_it_is(monkeypatch):
     # A negative control: residuals correct nothing, and the hand is taken for twice as steady as the bench book says.
+    from mockup.fit import scatter
     from mockup.quantity.value import Value
-    from mockup.readings import closest
 
     def steady(sigma, _squares, _freedom):
         return Value(0.0, sigma / 2)
 
-    monkeypatch.setattr(closest, "noise_after", steady)
+    monkeypatch.setattr(scatter, "noise_after", steady)
     outcomes = [one for seed in range(60) for one in indicator(np.random.default_rng(seed), 1.0)]
     assert np.mean([abs(one.error) <= one.expanded for one in outcomes]) < 0.75
 

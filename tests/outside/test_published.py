@@ -9,17 +9,17 @@ import scipy.stats
 import sympy
 from uncertainties import ufloat
 
+from mockup.base.faults import FaultsError
 from mockup.checks.check import Kind
 from mockup.engine.block import Engine, cylinder_volume
 from mockup.engine.gasket import FinalGasket, GasketState
 from mockup.engine.valves import axial_factor
 from mockup.evaluate import evaluate
-from mockup.faults import FaultsError
-from mockup.instruments import Instrument
 from mockup.limits.judge import Limit, State, judge
-from mockup.quantity.ladder import Rung, parts_of, running_figure
+from mockup.quantity.corrections import Correction, parts_of, running_figure
 from mockup.quantity.value import MM_PER_INCH, MM_PER_THOU, Value, rectangular, resolution_u
-from mockup.words import CC_PER_CUBIC_INCH
+from mockup.readings.instruments import Instrument
+from mockup.words.report_text import CC_PER_CUBIC_INCH
 from tests.making import clay, deck, engine, inclined, job, job_with_clay, mockup, thou, volumes
 
 
@@ -51,7 +51,7 @@ def test_combined_uncertainty_of_the_gums_end_gauge():
     # Published: GUM, JCGM 100:2008, H.1, end-gauge calibration: components 25, 9.7, 2.9 and 16.6 nm
     # combine to u_c = 32 nm (H.1.3.6; figures from memory). Here each is a rung of a ladder.
     components = (25.0, 9.7, 2.9, 16.6)
-    combined = running_figure(tuple(Rung("component", Value(0.0, u)) for u in components))
+    combined = running_figure(tuple(Correction("component", Value(0.0, u)) for u in components))
     assert combined.u == pytest.approx(32.0, abs=0.5)
 
 
@@ -165,9 +165,9 @@ def test_compression_ratio_in_closed_form():
 
 def test_rungs_that_share_a_doubt_add_as_the_gum_adds_correlated_inputs():
     # GUM 5.2.2, equation (16): u^2 = u1^2 + u2^2 + 2 r u1 u2, by hand for r = 0.5 and r = -0.5.
-    first = Rung("read", Value(2.0, 0.3))
+    first = Correction("read", Value(2.0, 0.3))
     for r, u in ((0.5, math.sqrt(0.37)), (-0.5, math.sqrt(0.13))):
-        ladder = (first, Rung("carried", Value(-0.5, 0.4), shared=r * 0.3 * 0.4))
-        assert running_figure(ladder).value == pytest.approx(1.5)
-        assert running_figure(ladder).u == pytest.approx(u)
-        assert math.hypot(*(part.u for part in parts_of(ladder))) == pytest.approx(u)
+        corrections = (first, Correction("carried", Value(-0.5, 0.4), shared=r * 0.3 * 0.4))
+        assert running_figure(corrections).value == pytest.approx(1.5)
+        assert running_figure(corrections).u == pytest.approx(u)
+        assert math.hypot(*(part.u for part in parts_of(corrections))) == pytest.approx(u)

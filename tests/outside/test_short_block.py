@@ -8,13 +8,13 @@ import scipy.stats
 from scipy.optimize import brentq
 
 from mockup.checks.running import budget, stretch_mm, tdc_acceleration
+from mockup.context import EvaluationContext
 from mockup.engine.running import EXPANSION_PER_K, Material, Running
 from mockup.evaluate import evaluate
-from mockup.instruments import DEFAULT_INSTRUMENTS
 from mockup.motion.slider_crank import SliderCrank, slider_crank
-from mockup.plans.solve import Unknown, solve_ratio
+from mockup.plans.ratio_solver import Unknown, solve_ratio
 from mockup.quantity.typed_deck import dial_reading
-from mockup.readings.basis import Basis
+from mockup.readings.instruments import DEFAULT_INSTRUMENTS
 from mockup.readings.tdc import TdcMethod, TdcReading, tdc_figure
 from mockup.readings.volumes import VOLUME_U_CC, Known, VolumePart, VolumeReading
 from tests.making import deck, engine, job, thou
@@ -56,7 +56,7 @@ def test_the_fitted_deck_agrees_with_scipys_regression():
 
 def test_several_fills_have_the_published_uncertainty_of_a_mean():
     readings = [VolumeReading(key=str(at), part=VolumePart.CHAMBER, cc=cc) for at, cc in enumerate(GUM_TABLE_1)]
-    volume = Basis(job(volumes=readings)).parts[VolumePart.CHAMBER][1].volume
+    volume = EvaluationContext(job(volumes=readings)).parts[VolumePart.CHAMBER][1].volume
     assert volume.value == pytest.approx(100.145, abs=5e-4)
     assert math.sqrt(volume.u**2 - VOLUME_U_CC[Known.MEASURED] ** 2) == pytest.approx(0.333, abs=5e-4)
 

@@ -8,16 +8,16 @@ from scipy.optimize import least_squares
 
 from mockup.engine.cam import Duration, LobeCard
 from mockup.engine.valves import Side
-from mockup.instruments import PRIOR_READINGS, noise_after
+from mockup.fit.valve_model import Sweep, with_lobe
 from mockup.motion.lobes import TableLobe
 from mockup.motion.slider_crank import SliderCrank
-from mockup.motion.uncertain import CENTRED_U_DEG, PRINTED_U_DEG, PRINTED_U_MM, ToldByCard, _shapes, uncertain_lobe
+from mockup.motion.uncertain import CENTRED_U_DEG, PRINTED_U_DEG, PRINTED_U_MM, CardLift, _shapes, uncertain_lobe
 from mockup.motion.valve_lift import ValveTrain
 from mockup.quantity.solvers import coverage, coverages, f_exceeds, student
 from mockup.quantity.value import Value
-from mockup.readings.closest import closest_approach
-from mockup.readings.valve_model import Sweep, with_lobe
+from mockup.readings.instruments import PRIOR_READINGS, noise_after
 from tests.core.test_cam import table
+from tests.fitting import closest_approach
 from tests.making import thou
 
 CRANK = SliderCrank(49.2, 172.7)
@@ -81,7 +81,7 @@ def test_the_freedom_of_a_sum_is_welch_and_satterthwaites():
 def test_a_card_narrows_its_lobe_as_a_gaussian_is_conditioned(card):
     # Independent method: the joint covariance of modes and stated values, and its Schur complement by scipy.linalg
     # (Rasmussen and Williams, Gaussian Processes, A.2), where the program adds up precisions.
-    told = (ToldByCard(-108.0, card.tdc_lift_mm, 0.6),) if card.tdc_lift_mm else ()
+    told = (CardLift(-108.0, card.tdc_lift_mm, 0.6),) if card.tdc_lift_mm else ()
     lobe = uncertain_lobe(card, told)
     _, mean, modes = _shapes("one" if (lobe.smooth.a, lobe.smooth.b) == (2.6, 3.2) else "two")
     lift = lobe.lift_max_mm
@@ -126,7 +126,7 @@ def test_every_word_of_a_card_narrows_its_lobe_and_none_widens_it():
         return float(np.sqrt((uncertain_lobe(card, told).modes_mm(np.array([-106.0])) ** 2).sum()))
 
     third = LobeCard(lift_mm=CARD.lift_mm, durations=THREE.durations)
-    plain, more, told = spread(CARD), spread(third), spread(CARD, (ToldByCard(-106.0, thou(62), 0.3),))
+    plain, more, told = spread(CARD), spread(third), spread(CARD, (CardLift(-106.0, thou(62), 0.3),))
     assert more <= plain + 1e-12
     assert told < 0.5 * plain
 

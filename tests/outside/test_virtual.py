@@ -8,8 +8,8 @@ from launch.prove import main
 from mockup.engine.valves import Side
 from mockup.limits.judge import State
 from virtual import prove
-from virtual.bench import measured_table, printed_card
 from virtual.engine import TrainSetting, true_engine
+from virtual.hand import measured_table, printed_card
 from virtual.lobes import THOU, true_lobe
 from virtual.rows import ROWS
 from virtual.trials import Outcome

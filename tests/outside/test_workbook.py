@@ -12,9 +12,9 @@ import pytest
 
 from mockup.checks.check import Kind
 from mockup.evaluate import evaluate
+from mockup.formats.workbook import to_workbook
+from mockup.formats.workbook_formulas import CORRECTIONS, QUENCH, RATIO, VERDICT
 from mockup.quantity.value import Unit
-from mockup.tables.arithmetic import CORRECTIONS, QUENCH, RATIO, VERDICT
-from mockup.tables.workbook import to_workbook
 from tests.making import short_eight
 
 
@@ -57,7 +57,7 @@ def test_every_figure_is_reached_by_its_corrections_and_judged_alike(worked_out)
         factor = per(report, check)
         assert line[1] * factor == pytest.approx(check.figure.value, abs=1e-9)
         assert line[2] * factor == pytest.approx(check.figure.expanded, abs=1e-9)
-        assert line[5] * factor == pytest.approx(check.daylight, abs=1e-9)
+        assert line[5] * factor == pytest.approx(check.margin, abs=1e-9)
         assert line[6] in (None, str(check.state))
         judged += line[6] is not None
         assert line[11] == (str(report.job.unit) if check.kind.is_length else "as it is")

@@ -17,7 +17,7 @@ from launch.places import HOME
 from tests.upgrades.states import KEPT, database, django, faults_of, keep, refused_in_words, schema_of
 
 FIRST_DAY = ("deed08b", "baf28cd")
-"""Kept its readings in other tables: refused in words (bench/shops/repair.py)."""
+"""Kept its readings in other tables: refused in words (web/shops/repair.py)."""
 EDITED = ("baf28cd", "e122001", "e58c555", "f09c868", "57d7cd0")
 """The states whose migrations were edited afterwards."""
 
@@ -51,7 +51,9 @@ def main() -> int:
 
 def _commits() -> list[tuple[str, str]]:
     """Every commit that touched a migration, the first one first: its short name and its subject."""
-    command = ["git", "log", "--reverse", "--abbrev=7", "--format=%h %s", "--", "src/bench/*/migrations/*.py"]
+    command = ["git", "log", "--reverse", "--abbrev=7", "--format=%h %s", "--"]
+    # The package was called bench before it was called web.
+    command += ["src/bench/*/migrations/*.py", "src/web/*/migrations/*.py"]
     done = subprocess.run(command, cwd=HOME, capture_output=True, text=True, check=True)
     pairs = (line.partition(" ") for line in done.stdout.splitlines())
     return [(commit, subject) for commit, _, subject in pairs]

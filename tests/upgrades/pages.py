@@ -11,9 +11,9 @@ def main() -> None:
     from django.test import Client
     from django_scopes import scopes_disabled
 
-    from bench.builds.models import Build
-    from bench.shops.models import Person
     from tests.web.walking import walked
+    from web.builds.models import Build
+    from web.shops.models import Person
 
     client = Client()
     with scopes_disabled():

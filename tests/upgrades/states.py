@@ -39,7 +39,8 @@ def database(server: str, name: str) -> str:
 def django(home: Path, url: str, *arguments: str) -> str:
     """What one of Django's commands says, run by the program that stands in ``home``. Raises RuntimeError."""
     environment = os.environ | {"DATABASE_URL": url, "PYTHONPATH": f"{home / 'src'}:{home}", "MOLE_HOME": str(home)}
-    settings = {"DJANGO_SETTINGS_MODULE": "bench.settings.demo", "SECRET_KEY": "only-for-tests"}
+    package = "web" if (home / "src/web").exists() else "bench"
+    settings = {"DJANGO_SETTINGS_MODULE": f"{package}.settings.demo", "SECRET_KEY": "only-for-tests"}
     command = [sys.executable, "-m", "django", *arguments]
     done = subprocess.run(command, env=environment | settings, cwd=home, capture_output=True, text=True, check=False)
     if done.returncode:
@@ -78,7 +79,7 @@ def faults_of(url: str, new: set[str], *, pages: bool = True, every_page: bool =
 
 def opened(url: str, *, every_page: bool) -> list[str]:
     """The pages that do not answer, in a process of its own on that database; not every page: those of the stand."""
-    environment = os.environ | {"DATABASE_URL": url, "DJANGO_SETTINGS_MODULE": "bench.settings.test"}
+    environment = os.environ | {"DATABASE_URL": url, "DJANGO_SETTINGS_MODULE": "web.settings.test"}
     command = [sys.executable, "-m", "tests.upgrades.pages", *([] if every_page else ["--few"])]
     done = subprocess.run(command, env=environment, cwd=HOME, capture_output=True, text=True, check=False)
     return done.stdout.splitlines() + ([done.stderr.strip()[-600:]] if done.returncode else [])

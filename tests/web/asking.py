@@ -10,9 +10,9 @@ from django.http import HttpResponse
 from django.urls import reverse
 from django_scopes import scope
 
-from bench.builds.models import Build
-from bench.shelf.models import ShelfCam, ShelfGasket
-from bench.shops.models import Shop
+from web.builds.models import Build
+from web.shelf.models import ShelfCam, ShelfGasket
+from web.shops.models import Shop
 
 
 def page(client: Any, built: Build, query: str = "", name: str = "put-right") -> HttpResponse:

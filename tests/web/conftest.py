@@ -8,9 +8,6 @@ from django.db import connection
 from django.test import Client
 from django_scopes import scope
 
-from bench.shelf.models import ShelfGasket
-from bench.shelf.services import put_cam_on, put_on
-from bench.shops.models import Person
 from launch.sql import sql
 from launch.web import environment_for, manage
 from mockup.engine.cam import CamCard, Duration, LobeCard
@@ -23,6 +20,9 @@ from mockup.readings.sweep import SweepReading
 from tests import making_rows as making
 from tests.making import CARD, OTHER_CAM, thou
 from tests.web.asking import post
+from web.shelf.models import ShelfGasket
+from web.shelf.services import put_cam_on, put_on
+from web.shops.models import Person
 
 
 @pytest.fixture
@@ -140,7 +140,7 @@ def demo_made_url(django_db_blocker):
     """The address of a database that holds the demo, to look at and to make others from."""
     name, url = _database("demo_made")
     for command in (("migrate", "--verbosity", "0"), ("load_demo",)):
-        manage(environment_for("bench.settings.demo", url, "only-for-tests"), *command)
+        manage(environment_for("web.settings.demo", url, "only-for-tests"), *command)
     yield url
     sql(_server(), f"DROP DATABASE {name} WITH (FORCE)")
 

@@ -8,24 +8,25 @@ import pytest
 from django.urls import reverse
 from django_scopes import scope
 
-from bench.builds.models import Build
-from mockup.changes.change import bore_rungs
-from mockup.changes.kind import Along, ChangeKind, Told, Touched, WhatIfField
+from mockup.base.faults import Fault, refuse
+from mockup.base.stations import Station
+from mockup.changes.change import Affected, Along, ChangeKind, EffectFrom
+from mockup.changes.options import WhatIfField
+from mockup.changes.since import bore_corrections
 from mockup.checks.check import Check, Finding, Kind
-from mockup.faults import Fault, refuse
-from mockup.jobfile.read import read_job
-from mockup.limits.margins import LimitName, in_inches
+from mockup.formats.job_read import read_job
+from mockup.limits.limit_set import LimitName, in_inches
+from mockup.quantity.corrections import Correction, running_figure
 from mockup.quantity.fields import Mm, Name
-from mockup.quantity.ladder import Rung, running_figure
 from mockup.quantity.shown import format_bench, format_both
 from mockup.quantity.typed import parse_bench_length
 from mockup.quantity.value import Value
-from mockup.reading_kinds import READING_KINDS, OneField, of_the_newest_engine, reading_kind
-from mockup.record import Reading
-from mockup.stations import Station
+from mockup.readings.kinds import READING_KINDS, OneField, of_the_newest_engine, reading_kind
+from mockup.readings.record import Reading
 from tests import making_rows as making
 from tests.making import thou
 from tests.web.asking import page, post, shown, taken_in
+from web.builds.models import Build
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -40,23 +41,23 @@ class SlackReading(Reading):
         refuse([] if 0 <= self.slack_mm <= 5 else [Fault("slack_mm", "A slack of 0 to 5 mm.")])
 
 
-def _ladder(reading, basis):
-    moved = bore_rungs(basis.changes, reading.after, reading.cylinder, basis.engine, Touched.SLACK)
-    return (Rung("as read", Value(reading.slack_mm, 0.01)), *moved)
+def _corrections(reading, context):
+    moved = bore_corrections(context.changes, reading.after, reading.cylinder, context.engine, Affected.SLACK)
+    return (Correction("as read", Value(reading.slack_mm, 0.01)), *moved)
 
 
-def _slacks(basis):
-    limit = basis.job.sheet.minimum(LimitName.SLACK)
-    for reading in of_the_newest_engine(basis.job.of(SlackReading), basis.job.engine, basis.job.changes):
-        again = partial(_ladder, reading)
-        ladder = again(basis)
+def _slacks(context):
+    limit = context.job.limits.minimum(LimitName.SLACK)
+    for reading in of_the_newest_engine(context.job.of(SlackReading), context.job.engine, context.job.changes):
+        again = partial(_corrections, reading)
+        corrections = again(context)
         finding = Finding(
-            figure=running_figure(ladder),
+            figure=running_figure(corrections),
             method="toy",
-            ladder=ladder,
+            corrections=corrections,
             evidence=(reading.key,),
-            carried=tuple(rung.text for rung in ladder[1:]),
-            read_again=len(ladder) > 1,
+            carried=tuple(correction.text for correction in corrections[1:]),
+            read_again=len(corrections) > 1,
             again=again,
         )
         label = f"Slack {reading.cylinder}"
@@ -67,17 +68,17 @@ def _slacks(basis):
 def toy():
     """Declared before each test, and forgotten after it."""
     every = tuple(ChangeKind)
-    Touched("slack", name="SLACK", order=999, takes=(Along, Told), left_by=every)
-    left = frozenset(Touched) - {Touched.SLACK}
+    Affected("slack", name="SLACK", order=999, takes=(Along, EffectFrom), left_by=every)
+    left = frozenset(Affected) - {Affected.SLACK}
     ChangeKind(
         "toy shimmed",
         name="TOY_SHIMMED",
         order=999,
         along=True,
         is_length=False,
-        touches={Touched.SLACK: Along(-1.0)},
+        touches={Affected.SLACK: Along(-1.0)},
         leaves=left,
-        said=lambda change, unit, _: f"toy shimmed {format_bench(change.front_mm, unit)}",
+        in_words=lambda change, unit, _: f"toy shimmed {format_bench(change.front_mm, unit)}",
         again="Read the slack.",
         field=WhatIfField(name="toy", label="Toy shimmed", group="Stack", order=99),
     )
@@ -89,7 +90,7 @@ def toy():
         words="slack of the toy",
         station=Station.DECK,
         of=lambda reading: reading.cylinder,
-        reads=lambda _: Touched.SLACK,
+        reads=lambda _: Affected.SLACK,
         echo={"slack": lambda asked: format_both(parse_bench_length(asked.text, asked.unit), asked.unit)},
         one_field=OneField(
             label="Slack",
@@ -101,7 +102,7 @@ def toy():
     )(SlackReading)
     yield
     READING_KINDS.drop(SlackReading)
-    for of, words in ((Kind, "slack"), (LimitName, "slack"), (ChangeKind, "toy shimmed"), (Touched, "slack")):
+    for of, words in ((Kind, "slack"), (LimitName, "slack"), (ChangeKind, "toy shimmed"), (Affected, "slack")):
         of.drop(words)
 
 
@@ -148,7 +149,7 @@ def test_it_goes_out_and_comes_in_again_with_its_limit_and_its_change(bench, who
     text = bench.get(reverse("export", args=[whole.pk])).content.decode()
     data = json.loads(text)
     assert [(one["cylinder"], one["slack"]) for one in data["slacks"]] == [(1, "0.02 in")]
-    assert data["margins"]["edits"] == [{"limit": "slack", "value": "0.012 in", "reason": "the maker"}]
+    assert data["limits"]["edits"] == [{"limit": "slack", "value": "0.012 in", "reason": "the maker"}]
     assert [one["kind"] for one in data["changes"]] == ["toy shimmed"]
     taken_in(bench, text.encode())
     with scope(shop=whole.shop):

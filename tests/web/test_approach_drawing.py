@@ -6,15 +6,15 @@ from dataclasses import replace
 
 import pytest
 
-from bench.drawings.approach import approach_chart
-from bench.drawings.chamber import chamber_section
-from bench.drawings.overlap import BOTTOM, LEFT, RIGHT, TOP
 from mockup.engine.gasket import FinalGasket
 from mockup.engine.valves import Relief, Side
 from mockup.evaluate import evaluate
 from mockup.quantity.value import Unit
 from tests.core.test_closest import SWEPT, sweep
 from tests.making import engine, inclined, job, thou
+from web.drawings.approach import approach_chart
+from web.drawings.chamber import chamber_section
+from web.drawings.overlap import BOTTOM, LEFT, RIGHT, TOP
 
 EXHAUST = tuple(
     sweep(angle, down, Side.EXHAUST) for angle, down in ((-20, 172.5), (-15, 134), (-10, 110), (-5, 99.5), (0, 103))
@@ -49,7 +49,7 @@ def test_both_valves_stand_on_one_chart_with_their_minimums_and_what_they_want()
 def test_the_chart_is_of_the_running_engine_and_says_so():
     report = drawn(*SWEPT, final_gasket=THICKER)
     chart = approach_chart(report, 1)
-    assert chart.basis == "as it will run"
+    assert chart.context == "as it will run"
     figure = report.checks[0].figure.value
     assert chart.curves[0].words.startswith(f"{figure / thou(1):.1f}")
 
@@ -57,7 +57,7 @@ def test_the_chart_is_of_the_running_engine_and_says_so():
 def test_without_a_final_gasket_it_is_of_the_mock_up_and_says_so():
     report = drawn(*SWEPT, final_gasket=None)
     chart = approach_chart(report, 1)
-    assert chart.basis == "as mocked up"
+    assert chart.context == "as mocked up"
     assert chart.curves[0].words.startswith(f"{report.sweeps[0].closest.minimum.value / thou(1):.1f}")
 
 

@@ -6,11 +6,7 @@ import pytest
 from django.urls import reverse
 from django_scopes import scope
 
-from bench.builds.models import Build, Entry
-from bench.drawings.paint import SHEETS, painted
-from bench.shops.models import Person
-from mockup.changes.change import Change
-from mockup.changes.kind import ChangeKind
+from mockup.changes.change import Change, ChangeKind
 from mockup.checks.check import Kind
 from mockup.engine.valves import Place, Side
 from mockup.readings.clay import ClayReading
@@ -21,6 +17,9 @@ from tests import making_rows as making
 from tests.making import CARD, thou
 from tests.web import words
 from tests.web.asking import unpacked
+from web.builds.models import Build, Entry
+from web.drawings.paint import SHEETS, painted
+from web.shops.models import Person
 
 
 @pytest.fixture
@@ -60,7 +59,7 @@ def test_a_short_check_is_signed_off_by_name_with_a_reason_and_shown_everywhere(
 def test_nobody_signs_without_a_reason_or_what_is_not_there(bench, short):
     answer = post(bench, short, "verdict", sign="Exhaust 2", reason=" ")
     assert answer.status_code == 422
-    assert "Say why it may run so" in words(answer)
+    assert "Give the reason" in words(answer)
     assert post(bench, short, "verdict", sign="Exhaust 9", reason="x").status_code == 404
     assert making.lines(short, "sign-off") == []
 
@@ -75,7 +74,7 @@ def test_a_signature_is_struck_out_and_lapses_with_its_figure(bench, short, memb
     assert "Signed off for another figure" in words(answer)
     post(bench, short, "clay", strike=entry.key, reason="dented by the caliper")
     assert page(bench, short, "verdict").context["report"].verdict is Verdict.SIGNED
-    assert "Say why it is struck out" in words(post(bench, short, "verdict", strike=row.key, reason=""))
+    assert "Give the reason" in words(post(bench, short, "verdict", strike=row.key, reason=""))
     post(bench, short, "verdict", strike=row.key, reason="not mine to sign")
     assert page(bench, short, "verdict").context["report"].verdict is Verdict.NOT_CLEAR
 
@@ -141,9 +140,7 @@ def test_a_clear_build_is_signed_and_the_signature_says_when_the_build_became_an
     answer = page(bench, whole, "assembly")
     assert not answer.context["signed"][0].holds
     assert "Signed before the build was changed" in words(answer)
-    assert "Say why it is struck out" in words(
-        post(bench, whole, "assembly", strike=answer.context["signed"][0].key, reason="")
-    )
+    assert "Give the reason" in words(post(bench, whole, "assembly", strike=answer.context["signed"][0].key, reason=""))
     post(bench, whole, "assembly", strike=answer.context["signed"][0].key, reason="signed too soon")
     assert page(bench, whole, "assembly").context["signed"] == []
 
@@ -151,7 +148,7 @@ def test_a_clear_build_is_signed_and_the_signature_says_when_the_build_became_an
 def test_a_build_that_is_not_clear_cannot_be_signed(bench, short):
     answer = post(bench, short, "assembly", sign="1", note="hurry")
     assert answer.status_code == 422
-    assert "Nobody signs that" in words(answer)
+    assert "It cannot be signed" in words(answer)
 
 
 # --- history and copy ------------------------------------------------------------------------------------------------
@@ -159,13 +156,13 @@ def test_a_build_that_is_not_clear_cannot_be_signed(bench, short):
 
 def test_the_history_tells_who_read_struck_changed_and_signed(bench, short, member):
     post(bench, short, "verdict", sign="Exhaust 2", reason="cam maker says 80")
-    post(bench, short, "verdict", choose="1", sheet="careful")
+    post(bench, short, "verdict", choose="1", limits="careful")
     entry = making.lines(short, "deck")[0]
     post(bench, short, "deck", strike=entry.key, reason="rod moved")
     making.write(short, member, Change(key="", kind=ChangeKind.HEAD_CUT, front_mm=0.1, rear_mm=0.1))
     text = words(page(bench, short, "history"))
-    for said in ("signed off", "Exhaust 2, too close to call: cam maker says 80", "sheet street → careful", "rod moved",
-                 "head cut 3.9 thou", "mock-up set down", "clementine"):  # fmt: skip
+    for said in ("signed off", "Exhaust 2, too close to call: cam maker says 80", "limits street → careful",
+                 "rod moved", "head cut 3.9 thou", "mock-up saved", "clementine"):  # fmt: skip
         assert said in text, said
     swept(short, member)
     assert "Intake 1 mock-up A 10 ATDC typed" in words(page(bench, short, "history"))

@@ -15,10 +15,10 @@ SHOP = "SELECT name FROM shops_shop ORDER BY id LIMIT 1"
 PICTURES = "SELECT name, md5(data) FROM pictures_keptfile ORDER BY name"
 REPORTS = """
 from django_scopes import scopes_disabled
-from bench.builds.assemble import assemble
-from bench.builds.models import Build
+from web.builds.assemble import assemble
+from web.builds.models import Build
 from mockup.evaluate import evaluate
-from mockup.words import report_text
+from mockup.words.report_text import report_text
 with scopes_disabled(), open({path!r}, "w") as file:
     for build in Build.objects.all():
         file.write(report_text(evaluate(assemble(build))))
@@ -31,7 +31,7 @@ def about_of(file):
 
 
 def django(url, *arguments):
-    manage(environment_for("bench.settings.demo", url, "only-for-tests"), *arguments)
+    manage(environment_for("web.settings.demo", url, "only-for-tests"), *arguments)
 
 
 def reports(url, path):

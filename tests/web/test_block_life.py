@@ -3,16 +3,15 @@
 import pytest
 from django_scopes import scope
 
-from bench.builds import services
-from bench.builds.models import Build
-from mockup.changes.change import Change
-from mockup.changes.kind import ChangeKind
+from mockup.base.faults import FaultsError
+from mockup.changes.change import Change, ChangeKind
 from mockup.engine.block_limit import BlockLimit
-from mockup.faults import FaultsError
 from tests import making_rows as making
 from tests.making import thou
 from tests.web import words
 from tests.web.asking import page, post
+from web.builds import services
+from web.builds.models import Build
 
 
 def cut(built, member, count, *, done=True):
@@ -39,7 +38,7 @@ def test_the_builds_of_a_block_stand_in_a_line_with_what_was_cut_so_far(bench, m
         assert [round(one["cut"] / 0.0254) for one in life["line"]] == [5, 8, 8]
     assert [round(life["cut"] / 0.0254) for life in lives] == [5, 8, 8]
     assert len(page(bench, built, name="block").context["life"]["line"]) == 1
-    assert "The first build of its block here" in words(page(bench, built, name="block"))
+    assert "This is the first build of its block" in words(page(bench, built, name="block"))
 
 
 def test_a_limit_that_is_typed_says_what_is_left_and_goes_along_with_the_block(bench, member, line):

@@ -7,14 +7,14 @@ import pytest
 from django.db import IntegrityError, transaction
 from django_scopes import scope
 
-from bench.builds import services
-from bench.builds.assemble import assemble
-from bench.builds.models import Entry, MockUp
-from mockup.changes.kind import ChangeKind
+from mockup.changes.change import ChangeKind
 from mockup.engine.gasket import BaseShims, FinalGasket
 from mockup.readings.deck import DeckReading
 from tests import making_rows as making
 from tests.making import thou
+from web.builds import services
+from web.builds.assemble import assemble
+from web.builds.models import Entry, MockUp
 
 READING = DeckReading(key="", cylinder=1, clearance_mm=thou(5))
 

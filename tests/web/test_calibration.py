@@ -4,10 +4,10 @@ import pytest
 from django.urls import reverse
 from django_scopes import scope
 
-from bench.builds.assemble import instruments_of_shop
-from bench.shelf.models import ShelfCalibration, ShelfInstrument
 from tests.web import words
 from tests.web.asking import page, post
+from web.builds.assemble import instruments_of_shop
+from web.shelf.models import ShelfCalibration, ShelfInstrument
 
 BRIDGE = {"instrument": "1", "unit": "mm", "name": "tenth bridge", "use": "bridge", "resolution_mm": "0.002"}
 
@@ -25,7 +25,7 @@ def calibrate(client, bridge, on="2025-01-10", until="2026-01-10", by_whom="the 
 
 
 def test_a_calibration_is_written_down_and_one_that_has_ended_is_said(bench, member, whole, bridge):
-    assert "nobody says" in words(bench.get(reverse("shelf")))
+    assert "not recorded" in words(bench.get(reverse("shelf")))
     assert calibrate(bench, bridge).status_code == 302
     said = words(bench.get(reverse("shelf")))
     assert "10 Jan 2025 by the county laboratory, ended 10 Jan 2026" in said

@@ -3,23 +3,23 @@
 import pytest
 from django_scopes import scope
 
-from bench.builds import services
-from bench.builds.assemble import assemble
-from bench.builds.models import Build
-from bench.exchange.importing import build_from
-from mockup.changes.kind import ChangeKind
+from mockup.changes.change import ChangeKind
 from mockup.engine.cam import CamCard
 from mockup.engine.camshaft import Camshaft
 from mockup.engine.valves import Place, Side
 from mockup.evaluate import evaluate
-from mockup.jobfile.read import read_job
-from mockup.jobfile.write import write_job
+from mockup.formats.job_read import read_job
+from mockup.formats.job_write import write_job
 from mockup.readings.cam_timing import DegreeReading
 from mockup.readings.sweep import SweepReading
 from tests import making_rows as making
 from tests.making import CARD, OTHER_CAM, thou
 from tests.web import words
 from tests.web.asking import page, post, shelf_cam
+from web.builds import services
+from web.builds.assemble import assemble
+from web.builds.models import Build
+from web.exchange.import_job import build_from
 
 # Which cam
 
@@ -85,7 +85,7 @@ def test_taking_one_makes_it_the_plan_with_where_it_stands_and_its_rockers(bench
     assert changes[0].cam == OTHER_CAM
     said = words(page(bench, dropped))
     assert "Another cam: the other" in said
-    assert "pushrod length, since base circles differ" in said
+    assert "pushrod length (base circles differ)" in said
 
 
 def test_one_that_was_taken_off_meanwhile_is_said_and_nothing_decided(bench, dropped):
@@ -134,7 +134,7 @@ def test_once_done_the_card_is_the_engine_s_and_what_was_degreed_is_the_old_one_
 def test_the_cam_station_shows_what_was_degreed_of_this_cam_alone(bench, swapped, member):
     answer = page(bench, swapped, name="cam")
     assert answer.context["degrees"] == []
-    assert "1 reading of the cam that was in before stands in the history" in words(answer)
+    assert "1 reading of an earlier cam is in the history" in words(answer)
     making.write(
         swapped, member, DegreeReading(key="", side=Side.INTAKE, lift_mm=1.27, opening_deg=-14, closing_deg=222)
     )
@@ -191,7 +191,7 @@ def test_a_what_if_of_another_cam_is_kept_and_opened_again(bench, dropped):
     assert answer.context["form"]["camshaft"].value() == str(row.pk)
     assert "another cam: the other" in words(answer)
     bench.post("/shelf/cams/", {"off": f"cam-{row.pk}"})
-    assert "is on the shelf" in words(page(bench, dropped, f"?kept={kept.pk}"))
+    assert "There is no cam" in words(page(bench, dropped, f"?kept={kept.pk}"))
 
 
 # The drop at the indicator

@@ -8,12 +8,12 @@ from django.test import Client
 from django.urls import reverse
 from django_scopes import scope, scopes_disabled
 
-from bench.builds.models import Entry
-from bench.shops.clock import zones
-from bench.shops.models import Person, Shop
 from tests import making_rows as making
 from tests.web import words
 from tests.web.asking import unpacked
+from web.builds.models import Entry
+from web.shops.clock import zones
+from web.shops.models import Person, Shop
 
 NOON = datetime(2026, 7, 1, 12, 0, 5, tzinfo=UTC)
 
@@ -72,7 +72,7 @@ def test_a_zone_that_is_gone_is_no_error(owner, read):
 @pytest.mark.parametrize("wrong", [{"time_zone": "Mars/Base"}, {"paper": "B5"}, {"paper": ""}])
 def test_what_is_in_no_list_is_not_taken(owner, wrong):
     answer = owner.post(reverse("people"), {"shop": "1", "time_zone": "", "paper": "A4"} | wrong, follow=True)
-    assert "Not saved: choose a time zone and a paper of the lists." in words(answer)
+    assert "Not saved: choose a time zone and a paper size." in words(answer)
     with scopes_disabled():
         assert set(Shop.objects.values_list("time_zone", "paper")) == {("", "A4")}
 

@@ -11,17 +11,16 @@ from django.urls import reverse
 from django.utils import timezone
 from django_scopes import scope, scopes_disabled
 
-from bench.builds import services
-from bench.builds.assemble import assemble
-from bench.builds.models import Build, Entry
-from bench.exchange import waiting
-from bench.exchange.models import Upload
-from mockup.changes.change import Change
-from mockup.changes.kind import ChangeKind
+from mockup.changes.change import Change, ChangeKind
 from mockup.readings.clay import ClayReading
 from tests import making_rows as making
 from tests.web import words
 from tests.web.asking import taken_in
+from web.builds import services
+from web.builds.assemble import assemble
+from web.builds.models import Build, Entry
+from web.exchange import uploads
+from web.exchange.models import Upload
 
 CLAY = "place;mockup;thickness (thou);read by;read at;typed\nI1;A;104,5;Rosalind;2026-11-02T10:00:00;104.5\n"
 
@@ -47,7 +46,7 @@ def test_a_table_is_looked_at_and_then_taken_in_with_who_read_it(bench, member, 
     with scope(shop=member.shop):
         last = assemble(whole).of(ClayReading)[-1]
     assert (last.record.by, last.record.at, last.record.typed) == ("Rosalind", "2026-11-02T10:00:00", "104.5")
-    assert "1 reading taken in" in words(bench.get(reverse("verdict", args=[whole.pk])))
+    assert "1 reading imported" in words(bench.get(reverse("verdict", args=[whole.pk])))
     assert bench.get(look).status_code == 404, "it is taken in once"
 
 
@@ -57,9 +56,9 @@ def test_nothing_of_a_table_with_a_fault_comes_in(bench, whole):
     page = words(bench.get(look))
     assert "2 rows not understood" in page
     assert "3 cylinder There is no cylinder 9" in page
-    assert "4 mockup No mock-up is called B" in page
+    assert "4 mockup There is no mock-up called B" in page
     assert "1 reading understood" in page
-    assert "Take it in" not in page
+    assert "Import the reading" not in page
     bench.post(look)
     assert lines(whole) == before
 
@@ -82,18 +81,18 @@ def test_what_goes_out_of_one_build_comes_into_another(bench, member, whole, nam
 def test_a_workbook_opens_in_another_reader_with_formulas_in_it(bench, whole):
     answer = bench.get(reverse("workbook", args=[whole.pk]))
     assert answer["Content-Disposition"] == 'attachment; filename="bittern.xlsx"'
-    book = openpyxl.load_workbook(io.BytesIO(answer.content))
-    assert {"Inputs", "Ratio", "Quench", "Corrections", "Verdict", "deck", "clay"} <= set(book.sheetnames)
-    assert str(book["Ratio"]["I2"].value).startswith("=")
+    log = openpyxl.load_workbook(io.BytesIO(answer.content))
+    assert {"Inputs", "Ratio", "Quench", "Corrections", "Verdict", "deck", "clay"} <= set(log.sheetnames)
+    assert str(log["Ratio"]["I2"].value).startswith("=")
 
 
 @pytest.mark.parametrize(
     ("sent", "said"),
     [
-        ({}, "Choose a file, or paste a table"),
+        ({}, "Choose a file or paste a table"),
         ({"pasted": "x" * 200_001}, "at most 200000 characters"),
-        ({"file": SimpleUploadedFile("a.xlsx", b"PK\x03\x04 no zip")}, "Not a workbook that can be read"),
-        ({"file": SimpleUploadedFile("a.csv", b"\xff\xfe\x00")}, "no text that can be read"),
+        ({"file": SimpleUploadedFile("a.xlsx", b"PK\x03\x04 no zip")}, "This workbook (xlsx) cannot be read"),
+        ({"file": SimpleUploadedFile("a.csv", b"\xff\xfe\x00")}, "not readable text"),
     ],
 )
 def test_what_is_no_table_is_said_and_what_was_pasted_stays(bench, whole, sent, said):
@@ -111,7 +110,7 @@ def test_a_reading_from_before_a_change_that_is_done_stays_out(bench, member, wh
     look = send(bench, whole, f"place,mockup,thickness (thou),after\nI1,{letter},104,7\n").url
     answer = bench.post(look)
     assert answer.status_code == 422
-    assert "It stands in another engine" in words(answer)
+    assert "it is of another engine" in words(answer)
     assert lines(whole) == before
 
 
@@ -126,7 +125,7 @@ def test_another_person_and_another_shop_never_see_what_was_sent(bench, viewer, 
 def test_what_was_sent_is_thrown_away_after_a_day(bench, whole):
     look = send(bench, whole, CLAY).url
     with scopes_disabled():
-        Upload.objects.update(at=timezone.now() - waiting.KEPT)
+        Upload.objects.update(at=timezone.now() - uploads.KEPT)
     send(bench, whole, CLAY)
     assert bench.get(look).status_code == 404
 
@@ -141,13 +140,13 @@ def test_several_job_files_are_shown_and_taken_in_together_but_for_those_with_fa
     look = bench.post(reverse("import"), {"file": sent}).url
     page = words(bench.get(look))
     assert "12 clay" in page
-    assert "It would stand as clear" in page
-    assert "A build of this name is in the shop already" in page
-    assert "2.json: stays out" in page
+    assert "Its verdict would be clear" in page
+    assert "There is already a build with this name" in page
+    assert "2.json: not imported, 1 fault" in page
     assert "3.json: stays out, 1 fault" in page
     with scope(shop=member.shop):
         assert Build.objects.count() == 2
-        assert bench.post(look).url == reverse("stand")
+        assert bench.post(look).url == reverse("builds")
         assert Build.objects.count() == 4
 
 
@@ -156,7 +155,7 @@ def test_all_files_with_faults_are_told_at_once(bench, member):
     answer = bench.post(reverse("import"), {"file": sent})
     assert answer.status_code == 422
     for at in range(3):
-        assert f"{at}.json: not taken" in words(answer)
+        assert f"{at}.json: not imported" in words(answer)
 
 
 def test_none_of_several_comes_in_where_rows_cannot_hold_one(bench, member, whole):

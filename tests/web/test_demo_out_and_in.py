@@ -7,16 +7,16 @@ from django.test import Client
 from django.urls import reverse
 from django_scopes import scopes_disabled
 
-from bench.builds.assemble import assemble
-from bench.builds.models import Build
-from bench.exchange.waiting import tables_of
-from bench.shops.models import Person
 from mockup.evaluate import evaluate
-from mockup.jobfile.read import read_job
+from mockup.formats.job_read import read_job
+from mockup.formats.readings_in import readings_in
 from mockup.readings.clay import ClayReading
-from mockup.tables.readings_in import readings_in
-from mockup.words import report_text
+from mockup.words.report_text import report_text
 from tests.web import words
+from web.builds.assemble import assemble
+from web.builds.models import Build
+from web.exchange.uploads import tables_of
+from web.shops.models import Person
 
 
 @pytest.fixture

@@ -11,15 +11,15 @@ from django.urls import reverse
 from django.utils import timezone
 from django_scopes import scopes_disabled
 
-from bench.builds.links import make_link
-from bench.builds.models import SheetLink
-from bench.page.errors import JsonLines
-from bench.sheets.models import PrintedSheet
-from bench.shops import bodies, passes
-from bench.shops.models import Pass, Person, ProgramKey
-from bench.shops.program_keys import make_key
 from tests import making_pictures
 from tests import making_rows as making
+from web.builds.customer_links import make_link
+from web.builds.models import SheetLink
+from web.page.errors import JsonLines
+from web.sheets.models import PrintedSheet
+from web.shops import bodies, passes
+from web.shops.models import Pass, Person, ProgramKey
+from web.shops.program_keys import make_key
 
 NASTY = [
     *("\x00", "a\x00b", "\r\nX: y", "ÿ" * 20, "'; DROP TABLE", "x" * 20_000, "http://[", "%00", "\x7f"),
@@ -82,7 +82,7 @@ def test_a_stranger_sends_a_form_and_no_file(bench, settings):
 
 
 def test_a_shops_pages_are_kept_nowhere(bench, whole, viewer):
-    for name in ("stand", "shelf", "memory", "me", "glossary"):
+    for name in ("builds", "shelf", "memory", "me", "glossary"):
         assert "no-store" in bench.get(reverse(name))["Cache-Control"], name
     for name in ("verdict", "clay", "put-right", "history", "export", "report-txt", "pictures"):
         assert "no-store" in bench.get(reverse(name, args=[whole.pk]))["Cache-Control"], name

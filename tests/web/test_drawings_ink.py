@@ -15,8 +15,8 @@ from django.urls import reverse
 from django_scopes import scopes_disabled
 from weasyprint import HTML
 
-from bench.builds.models import Build
-from bench.drawings import paint
+from web.builds.models import Build
+from web.drawings import paint
 
 SVG = "{http://www.w3.org/2000/svg}"
 MARKS = tuple(f"{SVG}{name}" for name in ("path", "line", "circle", "rect", "polygon", "polyline", "ellipse", "image"))

@@ -8,8 +8,8 @@ from django.test import Client
 from django.urls import reverse
 from django_scopes import scopes_disabled
 
-from bench.builds.models import Build
-from bench.page.drawn import drawings_of
+from web.builds.models import Build
+from web.page.drawing_files import drawings_of
 
 SVG = "{http://www.w3.org/2000/svg}"
 DRAWN = ("tdc", "deck", "volumes", "quench", "mock-up", "cam", "clay", "sweep", "put-right", "verdict")

@@ -8,12 +8,12 @@ from django_scopes import scope
 from hypothesis import given
 from hypothesis import strategies as st
 
-from bench.builds.models import MockUp
-from bench.page.fields import LengthField
 from mockup.quantity.value import Unit
 from tests import making_rows as making
 from tests.making import thou
 from tests.web import STATION_PAGES
+from web.builds.models import MockUp
+from web.page.fields import LengthField
 
 HTMX = {"headers": {"HX-Request": "true"}}
 
@@ -134,7 +134,7 @@ def test_a_reading_is_struck_out_with_a_reason_and_never_deleted(bench, whole, m
     address = reverse("deck", args=[whole.pk])
     refused = bench.post(address, {"strike": f"deck-{reading.pk}", "reason": " "}, **HTMX)
     assert refused.status_code == 422
-    assert "Say why" in refused.content.decode()
+    assert "Give the reason" in refused.content.decode()
     bench.post(address, {"strike": f"deck-{reading.pk}", "reason": "crank moved"}, **HTMX)
     (struck,) = [row for row in making.lines(whole, "deck") if row.pk == reading.pk]
     assert (struck.struck_reason, struck.struck_by_id) == ("crank moved", member.pk)
@@ -148,7 +148,7 @@ def test_striking_out_what_is_not_there_is_404(bench, built, key):
 
 def test_clay_needs_a_mock_up_first(bench, built):
     address = reverse("clay", args=[built.pk])
-    assert "Set down the" in bench.get(address).content.decode()
+    assert "Save the" in bench.get(address).content.decode()
     answer = bench.post(address, {"clay-intake-1-face-0": "95"}, **HTMX)
     assert answer.status_code == 422
     assert not making.items(built, "clay")

@@ -7,9 +7,9 @@ from django.core.management import call_command
 from django.test import Client
 from django_scopes import scopes_disabled
 
-from bench.shops.models import Person
 from tests.web import words
 from tests.web.walking import walked
+from web.shops.models import Person
 
 UNFINISHED = re.compile(
     r"\b(None|nan|NaN|inf|undefined|Decimal|Traceback)\b|\{\{|\{%|%\}|&lt;[A-Z]\w+\.|−0(\.0+)?(?![.\d])|\.\."
@@ -42,7 +42,7 @@ def test_every_link_of_the_demo_leads_to_a_page_that_says_only_what_is_meant(vis
 
 @pytest.mark.parametrize(
     "said",
-    ["daylight None", "nan mm", "{{ unit }}", "&lt;Side.INTAKE: 1&gt;", "−0.0 thou", "Read it again.."],
+    ["margin None", "nan mm", "{{ unit }}", "&lt;Side.INTAKE: 1&gt;", "−0.0 thou", "Read it again.."],
 )
 def test_the_check_can_fail(said):
     assert UNFINISHED.search(said)

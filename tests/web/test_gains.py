@@ -3,9 +3,9 @@
 import pytest
 from django_scopes import scope
 
-from bench.builds import services
-from bench.builds.models import Build
 from tests.web.asking import page
+from web.builds import services
+from web.builds.models import Build
 
 
 def test_gainss_and_likelihoods_are_shown_and_tolerances_are_taken_or_refused(bench, carded):

@@ -17,14 +17,14 @@ from django.urls import reverse
 from django.utils import timezone
 from django_scopes import scope, scopes_disabled
 
-from bench.builds.models import Entry
-from bench.programs import feed
-from bench.programs.models import GaugeReading
-from bench.shops.program_keys import make_key
 from launch import gauge
 from tests import making_rows as making
 from tests.web import words
 from tests.web.test_programs import Program, faults
+from web.builds.models import Entry
+from web.programs import feed
+from web.programs.models import GaugeReading
+from web.shops.program_keys import make_key
 
 
 @pytest.fixture
@@ -65,7 +65,7 @@ def line_to(client, built, field, reading):
     page = reverse("deck", args=[built.pk])
     made = {"page": page, "field": field, "text": reading["text"], "token": reading["token"], "unit": "in"}
     answer = client.post(
-        reverse("lines", args=[built.pk]), {"page": page, "lines": [made]}, content_type="application/json"
+        reverse("entries", args=[built.pk]), {"page": page, "entries": [made]}, content_type="application/json"
     )
     return answer.json()["fates"][0]["why"]
 
@@ -179,7 +179,7 @@ def test_no_more_than_two_hundred_wait(bench, program, monkeypatch):
     monkeypatch.setattr(feed, "MOST_WAITING", 2)
     for _ in range(2):
         sent(program)
-    assert "2 readings wait already" in faults(sent(program))[0][1]
+    assert "2 readings are waiting already" in faults(sent(program))[0][1]
     done(bench, offered(bench)["number"])
     assert sent(program).status_code == 201
 

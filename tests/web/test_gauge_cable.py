@@ -30,7 +30,7 @@ def test_a_line_off_a_cable_waits_for_the_persons_page_once_however_often_it_is_
         ("err 3", {}, "no number"),
         ("0.112", {"way": "own-99"}, "choose another"),
         ("0.112", {"way": "own-x"}, "choose another"),
-        ("0.112", {"token": "none"}, "no token"),
+        ("0.112", {"token": "none"}, "token is missing"),
         ("9" * 5000, {}, "1 to 400"),
     ],
 )

@@ -4,7 +4,7 @@ import re
 
 from django.urls import reverse
 
-from mockup.help.glossary import TERMS
+from mockup.words.glossary import TERMS
 from tests.web import BUILD_PAGES, words
 from tests.web.asking import page
 
@@ -13,7 +13,7 @@ def test_each_station_folds_its_own_help_in(bench, whole):
     for name, says in (
         ("deck", "Zero the dial on the deck"),
         ("clay", "Slice, and measure"),
-        ("tdc", "TDC lies halfway"),
+        ("tdc", "TDC is halfway"),
     ):
         assert says in words(page(bench, whole, name=name))
 

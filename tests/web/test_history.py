@@ -6,18 +6,18 @@ from django.test.utils import CaptureQueriesContext
 from django.urls import reverse
 from django_scopes import scope
 
-from bench.builds import services
-from bench.builds.kinds import AssemblyLine, BuildSigned, CamSteps, Copied, Edited, LimitEdit, Turning
-from bench.page.written import Written, gathered
-from mockup.changes.kind import ChangeKind
+from mockup.changes.change import ChangeKind
 from mockup.engine.valves import Place, Side
-from mockup.limits.margins import LimitName
+from mockup.limits.limit_set import LimitName
 from mockup.readings.clay import ClayReading, Gap, HeadReading, HeadSpot
 from mockup.readings.deck import DeckReading
 from mockup.readings.sweep import SweepReading
 from mockup.readings.volumes import VolumePart, VolumeReading
 from tests import making_rows as making
 from tests.making import change, deck, thou
+from web.builds import services
+from web.builds.entry_kinds import AssemblyItem, BuildSigned, CamSteps, Copied, Edited, LimitEdit, Turning
+from web.page.log_words import Written, gathered
 
 EXHAUST = Place(2, Side.EXHAUST)
 
@@ -51,8 +51,8 @@ def latest(client, built):
         (change(ChangeKind.CAM, -2.0, None, side=Side.INTAKE), "decided", "intake", "intake cam retarded 2°"),
         (CamSteps(steps_deg=(2.0, 4.0)), "cam steps", "", "typed"),
         (Turning(mockup="A", checked=("plugs", "dowels")), "before turning", "", "plugs, dowels"),
-        (AssemblyLine(key="clay", words="Clay out.", done=True), "assembly list", "", "Clay out.: done"),
-        (AssemblyLine(key="clay", out=True), "assembly list", "", "clay: left out"),
+        (AssemblyItem(key="clay", words="Clay out.", done=True), "assembly list", "", "Clay out.: done"),
+        (AssemblyItem(key="clay", out=True), "assembly list", "", "clay: left out"),
         (BuildSigned(standing="x", note="for Friday"), "build signed", "", "for Friday"),
         (Edited(changes=(("bore_mm", "95.25", "96"),)), "engine changed", "", "bore mm 95.25 → 96"),
         (Copied(of="Bittern hull 2"), "begun as a copy", "", "Bittern hull 2"),

@@ -80,7 +80,7 @@ def test_drop_tilt_drift_and_the_wheel_are_kept_with_the_reading(bench, ready):
         ({"sweep-10": "92", "tilt": "80"}, "tilt"),
         ({"sweep-10": "92", "drift": "900"}, "drift"),
         ({"sweep-10": "-4"}, "clearance"),
-        ({"sweep-10": "92", "instrument": "a guess"}, "Say what it was read with"),
+        ({"sweep-10": "92", "instrument": "a guess"}, "Choose the instrument"),
     ],
 )
 def test_what_cannot_be_is_refused_in_its_place_and_kept(bench, ready, posted, words):
@@ -96,7 +96,7 @@ def test_what_cannot_be_is_refused_in_its_place_and_kept(bench, ready, posted, w
 def test_an_indicator_needs_a_mock_up_first(bench, built):
     answer = send(bench, built, {"sweep-10": "92"})
     assert answer.status_code == 422
-    assert "Set down the" in answer.content.decode()
+    assert "Save the" in answer.content.decode()
 
 
 @pytest.mark.parametrize("valve", ["", "intake-9", "x", "exhaust", "intake-٣"])

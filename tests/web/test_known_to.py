@@ -3,8 +3,6 @@
 import pytest
 from django_scopes import scope
 
-from bench.builds.models import Build
-from bench.shelf.models import ShelfInstrument
 from tests import making_rows as making
 from tests.making import thou
 from tests.web import words
@@ -12,6 +10,8 @@ from tests.web.asking import page, post
 from tests.web.test_pages import shown_in_the_form
 from tests.web.test_short_block import put
 from tests.web.test_train_stations import CARD
+from web.builds.models import Build
+from web.shelf.models import ShelfInstrument
 
 TDC = {"instrument": "indicator", "method": "stop", "before_deg": "28", "after_deg": "31", "drop_mm": ""}
 GASKET = {"gasket": "1", "name": "steel", "compressed_mm": "36", "bore_mm": "3.825"}
@@ -92,4 +92,4 @@ def test_the_smallest_by_turning_and_the_drop_are_typed_at_the_indicator(bench, 
     turned, drop = making.items(built, "sweep")
     assert (turned.by_turning, turned.drop, drop.by_turning, drop.drop) == (True, False, False, True)
     said = words(page(bench, built, query, "sweep"))
-    assert "not said how turned" in said
+    assert "turning not stated" in said

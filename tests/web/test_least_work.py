@@ -5,11 +5,7 @@ from dataclasses import replace
 import pytest
 from django_scopes import scope
 
-from bench.builds import services
-from bench.builds.models import Build
-from bench.shelf.models import ShelfGasket, ShelfShim
-from bench.shelf.services import put_on
-from mockup.changes.kind import ChangeKind
+from mockup.changes.change import ChangeKind
 from mockup.checks.check import Kind
 from mockup.engine.gasket import BaseShims, FinalGasket
 from mockup.engine.pushrods import PushrodChoice
@@ -20,6 +16,10 @@ from tests import making_rows as making
 from tests.making import CARD, thou
 from tests.web import words
 from tests.web.asking import gasket_of, page, post
+from web.builds import services
+from web.builds.models import Build
+from web.shelf.models import ShelfGasket, ShelfShim
+from web.shelf.services import put_on
 
 
 def test_the_least_work_is_found_shown_and_made_the_plan(bench, carded):
@@ -62,9 +62,9 @@ def test_measuring_better_is_offered_before_anything_is_cut(bench, whole, member
 
 def test_where_nothing_helps_the_check_in_the_way_is_named(bench, carded):
     said = words(page(bench, carded, "?find=1&cam=2&head=5", "remedies"))
-    assert "Exhaust 2 is in the way" in said
+    assert "Exhaust 2 is the obstacle" in said
     left_out = "another gasket, other rockers, deeper reliefs, wider reliefs, a cut deck."
-    assert f"Not tried, because the limits leave it out: {left_out}" in said
+    assert f"Not tried, because it is outside your limits: {left_out}" in said
     assert "nothing to try" in words(page(bench, carded, "?find=1", "remedies"))
 
 
@@ -139,7 +139,7 @@ def test_pushrods_chosen_an_inch_off_are_named_as_in_the_way_and_break_nothing(b
     assert answer.status_code == 200
     assert answer.context["found"] == []
     assert answer.context["obstacle"].kind is Kind.PUSHROD
-    assert "preload is in the way" in words(answer)
+    assert "preload is the obstacle" in words(answer)
 
 
 def test_what_is_asked_of_the_shop_depends_on_the_engine(bench, built, carded, rods, member):

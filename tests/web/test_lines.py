@@ -12,13 +12,13 @@ from django.urls import reverse
 from django.utils import timezone
 from django_scopes import scope
 
-from bench.builds import services
-from bench.entry.lines import LONGEST_WAIT
-from bench.entry.sheets import SHEETS
-from bench.page.parts import Collected
 from mockup.engine.valves import Side
 from tests import making_rows as making
 from tests.making import thou
+from web.builds import services
+from web.entry.entry_forms import SHEETS
+from web.entry.sent_entries import LONGEST_WAIT
+from web.page.fragments import Collected
 
 AWKWARD = ["", "nan", "-1", "9" * 300, "\x00", "<script>", "½", "5 in", "🦡", "1,104"]
 
@@ -28,8 +28,8 @@ def line(page, field, text, **more):
 
 
 def send(client, built, *lines, page="", has="", **more):
-    address = reverse("lines", args=[built.pk])
-    sent = {"lines": lines, "page": page} | more
+    address = reverse("entries", args=[built.pk])
+    sent = {"entries": lines, "page": page} | more
     return client.post(address, sent, content_type="application/json", headers={"X-Has": has})
 
 
@@ -52,6 +52,14 @@ def test_lines_are_written_in_the_order_they_were_typed_with_the_time(bench, bui
     assert {one.by_id for one in kept} == {member.pk}
     for one, age in zip(kept, ages, strict=True):
         assert abs(one.typed_at - (began - timedelta(milliseconds=age))) < timedelta(seconds=5)
+
+
+def test_a_page_open_over_an_update_still_writes_under_the_old_address_and_name(bench, built, deck):
+    sent = {"lines": [line(deck, "deck-1", "5 down")], "page": ""}
+    sent_on = bench.post(f"/builds/{built.pk}/lines/", sent, content_type="application/json")
+    assert (sent_on.status_code, sent_on.url) == (307, reverse("entries", args=[built.pk]))
+    assert fates(bench.post(sent_on.url, sent, content_type="application/json")) == [""]
+    assert [one.typed for one in making.lines(built, "deck")] == ["5 down"]
 
 
 def test_a_line_is_written_once_however_often_it_is_sent(bench, built, deck):
@@ -95,15 +103,15 @@ def test_awkward_lines_are_refused_in_words_and_never_a_server_error(bench, whol
         "",
         "[]",
         "{",
-        '{"lines": [{}]}',
-        '{"lines": [{"token": "x"}]}',
-        json.dumps({"lines": [line("/", "deck-1", "5", age_ms=-1)]}),
-        json.dumps({"lines": [line("/", "deck-1", "5", unit="furlong")]}),
-        json.dumps({"lines": [line("/", "deck-1", "5")] * 101}),
+        '{"entries": [{}]}',
+        '{"entries": [{"token": "x"}]}',
+        json.dumps({"entries": [line("/", "deck-1", "5", age_ms=-1)]}),
+        json.dumps({"entries": [line("/", "deck-1", "5", unit="furlong")]}),
+        json.dumps({"entries": [line("/", "deck-1", "5")] * 101}),
     ],
 )
 def test_what_is_no_batch_of_lines_is_refused(bench, built, body):
-    address = reverse("lines", args=[built.pk])
+    address = reverse("entries", args=[built.pk])
     assert bench.post(address, body, content_type="application/json").status_code == 400
 
 
@@ -137,7 +145,7 @@ def test_a_line_goes_to_the_mock_up_of_its_page_though_another_was_set_down_sinc
     assert fates(send(bench, built, line(page, "clay-intake-1-face-0", "95", mockup="A"))) == [""]
     assert [one.mockup for one in making.items(built, "clay")] == ["A", "A"]
     why = fates(send(bench, built, line(page, "clay-intake-1-face-0", "95", mockup="Q")))[0]
-    assert "no mock-up Q" in why
+    assert "no longer a mock-up Q" in why
 
 
 def test_a_device_whose_clock_is_wrong_by_years_types_sixty_days_ago_at_most(bench, built, deck):

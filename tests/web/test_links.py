@@ -8,11 +8,11 @@ from django.urls import reverse
 from django.utils import timezone
 from django_scopes import scope
 
-from bench.builds.links import MOST_AT_ONCE, make_link
-from bench.builds.models import SheetLink
-from mockup.faults import FaultsError
+from mockup.base.faults import FaultsError
 from tests import making_rows as making
 from tests.web import words
+from web.builds.customer_links import MOST_AT_ONCE, make_link
+from web.builds.models import SheetLink
 
 
 def made(client, built, **said):
@@ -20,7 +20,7 @@ def made(client, built, **said):
     answer = client.post(reverse("assembly", args=[built.pk]), {"link": "1", "days": "30", "link_for": ""} | said)
     assert answer.status_code == 302
     page = client.get(reverse("assembly", args=[built.pk]))
-    assert "It is shown only now" in words(page)
+    assert "it is shown once" in words(page)
     return page.context["link"].removeprefix("http://testserver")
 
 
@@ -76,14 +76,14 @@ def test_ended_or_too_old_it_leads_nowhere(bench, viewer, stranger, whole):
     bench.post(reverse("assembly", args=[whole.pk]), end)  # twice is once
     answer = stranger.get(address)
     assert answer.status_code == 410
-    assert "has ended" in words(answer)
+    assert "has expired" in words(answer)
     with scope(shop=whole.shop):
         SheetLink.objects.filter(pk=later.pk).update(ends_at=timezone.now() - timedelta(seconds=1))
     for gone in (second, f"{second}sheet.pdf"):
         assert stranger.get(gone).status_code == 410
     said = words(bench.get(reverse("history", args=[whole.pk])))
-    assert "link to the sheet first none → until" in said
-    assert "link to the sheet first open → ended" in said
+    assert "link to the build sheet first none → until" in said
+    assert "link to the build sheet first open → ended" in said
 
 
 def test_links_of_another_build_or_shop_are_not_ended(bench, member, whole):
@@ -101,7 +101,7 @@ def test_links_of_another_build_or_shop_are_not_ended(bench, member, whole):
 
 @pytest.mark.parametrize(
     ("said", "why"),
-    [({"days": "3650"}, "how long it lasts"), ({"days": ""}, "how long"), ({"link_for": "x" * 61}, "At most 60")],
+    [({"days": "3650"}, "how long it is valid"), ({"days": ""}, "how long"), ({"link_for": "x" * 61}, "At most 60")],
 )
 def test_what_is_no_link_is_said_with_what_was_typed(bench, whole, said, why):
     answer = bench.post(reverse("assembly", args=[whole.pk]), {"link": "1", "days": "7", "link_for": "hull"} | said)

@@ -7,15 +7,15 @@ from urllib.parse import parse_qs, urlsplit
 import pytest
 from django_scopes import scope
 
-from bench.builds import reports
-from bench.drawings import room_chart
-from bench.shelf.models import ShelfGasket
 from mockup.engine.valves import Place, Side
 from mockup.readings.clay import ClayReading
 from tests import making_rows as making
 from tests.making import thou
 from tests.web import words
 from tests.web.asking import gasket_of, page, shown
+from web.builds import reports
+from web.drawings import room_chart
+from web.shelf.models import ShelfGasket
 
 # The map
 
@@ -27,7 +27,7 @@ def test_it_draws_the_usual_two_or_those_asked_for(bench, carded):
     assert answer.context["chart"].contours
     other = page(bench, carded, "?across=rockers&up=relief-exhaust", "map")
     assert other.context["names"] == ("rockers", "exhaust reliefs deeper")
-    assert "Nearest:" in words(other)
+    assert "Nearest clear point:" in words(other)
 
 
 @pytest.mark.parametrize("query", ["?across=nonsense", "?across=cam&up=cam", "?up=", "?at=9-9", "?at=x-1&across=cam"])
@@ -56,7 +56,7 @@ def test_a_point_that_is_picked_is_the_what_if(bench, carded):
     tried = bench.get(picked.url)
     every = {now.label: now for _, now in tried.context["every"]}
     # What the map says is left there is what the what-if shows, to the tenth of a thou it was typed to.
-    left = min(one.daylight for one in every.values() if one.kind.is_length and one.daylight is not None)
+    left = min(one.margin for one in every.values() if one.kind.is_length and one.margin is not None)
     assert float(data["left"][row][column].replace("−", "-")) == pytest.approx(left / thou(1), abs=0.15)
     assert page(bench, carded, "?across=gasket&up=relief-exhaust&at=999-0", "map").status_code == 200
 
@@ -83,9 +83,9 @@ def live(client, built, query=""):
 
 def test_with_nothing_typed_it_shows_how_the_engine_stands(bench, carded):
     answer = live(bench, carded)
-    assert "As it stands" in words(answer)
+    assert "Now" in words(answer)
     assert {pair.label for pair in answer.context["stands"]} >= {"Intake", "Exhaust", "Quench"}
-    assert "As it stands" in words(page(bench, carded))
+    assert "Now" in words(page(bench, carded))
 
 
 def test_what_is_typed_is_shown_at_once_and_is_what_the_whole_page_shows(bench, carded):
@@ -102,12 +102,12 @@ def test_what_is_wrong_stands_at_its_field_and_the_engine_as_it_stands_beside_it
     assert answer.status_code == 200
     assert text.count('hx-swap-oob="true"') == len(answer.context["form"].fields) + 1
     assert "number" in words(text.split('id="wrong-cam"')[1].split("</span>")[0])
-    assert "As it stands" in words(answer)
+    assert "Now" in words(answer)
 
 
 def test_what_the_engine_could_not_be_is_said(bench, carded):
     answer = live(bench, carded, "?ratio=9")
-    assert "As it stands" in words(answer)
+    assert "Now" in words(answer)
     assert answer.context["form"].errors or answer.context["form"].non_field_errors()
 
 
@@ -117,7 +117,7 @@ def test_a_gasket_that_is_on_no_shelf_is_as_thick_as_it_is_typed(bench, carded):
     with scope(shop=carded.shop):
         row = ShelfGasket.objects.get(pk=gasket_of(carded).pk)
     both = live(bench, carded, f"?gasket={row.pk}&gasket_thick=45")
-    assert "One of the two" in " ".join(both.context["form"].errors["gasket_thick"])
+    assert "Choose one of the two" in " ".join(both.context["form"].errors["gasket_thick"])
     assert "0.05 to 6" in str(live(bench, carded, "?gasket_thick=900").context["form"].errors)
 
 
@@ -127,7 +127,7 @@ def test_a_report_is_kept_while_nothing_is_written_and_made_anew_once_something_
     monkeypatch.setattr(reports, "evaluate", lambda job: made.append(1) or honest(job))
     live(bench, carded, "?cam=1")
     assert made == []  # evaluated when it was written
-    reports.forget()
+    reports._kept.clear()
     live(bench, carded, "?cam=1")
     live(bench, carded, "?cam=2")
     assert len(made) == 1

@@ -8,26 +8,26 @@ from django.test import Client
 from django.urls import reverse
 from django_scopes import scope, scopes_disabled
 
-from bench.builds.assemble import assemble
-from bench.builds.models import Build, Entry
-from bench.page.build_form import LIKE, BuildForm, initial_of, usual_layouts
-from bench.shops.models import Person, Shop
 from launch import check
-from mockup.changes.kind import ChangeKind
+from mockup.changes.change import ChangeKind
 from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
-from mockup.jobfile.read import read_job
-from mockup.jobfile.report_json import report_data
-from mockup.jobfile.write import write_job
+from mockup.formats.job_read import read_job
+from mockup.formats.job_write import write_job
+from mockup.formats.report_json import report_data
 from mockup.plans.levers import Lever, ShopLimits
 from mockup.plans.remedies import remedies
-from mockup.reading_kinds import READING_KINDS
+from mockup.readings.kinds import READING_KINDS
 from tests import making_rows as making
 from tests.web import BUILD_PAGES, words
 from tests.web.asking import taken_in
+from web.builds.assemble import assemble
+from web.builds.models import Build, Entry
+from web.page.build_form import LIKE, BuildForm, initial_of, usual_layouts
+from web.shops.models import Person, Shop
 
 NEW = {
-    "name": "Tern", "subtitle": "", "unit": "in", "deck_sign": "down-positive", "sheet": "street", "layout": "vee",
+    "name": "Tern", "subtitle": "", "unit": "in", "deck_sign": "down-positive", "limits": "street", "layout": "vee",
     "numbering": "by-bank", "cylinders": "8", "bore_mm": "4.030", "stroke_mm": "3.48", "rod_length_mm": "145mm",
     "pin_offset_mm": "-60", "rocker_ratio": "1.5", "intake_count": "1", "intake_angle_deg": "20", "intake_cant_deg": "",
     "intake_relief": "parallel", "exhaust_count": "1", "exhaust_angle_deg": "20", "exhaust_cant_deg": "4",
@@ -84,13 +84,13 @@ def test_the_block_is_written_back_unchanged_and_keeps_cylinders_that_were_read(
     assert "has readings" in refused.content.decode()
 
 
-def test_the_stand_shows_each_builds_tightest_daylight_and_next_thing(bench, whole, built):
-    page = words(bench.get(reverse("stand")))
-    assert "Quench 1: 41 ±2, wants 35–45" in page  # 4 thou of daylight: the tightest of all
+def test_the_stand_shows_each_builds_tightest_margin_and_next_thing(bench, whole, built):
+    page = words(bench.get(reverse("builds")))
+    assert "Quench 1: 41 ±2, wants 35–45" in page  # 4 thou of margin: the tightest of all
     assert "Find TDC and set the degree wheel." in page
 
 
-def test_the_verdict_page_shows_figure_minimum_daylight_state_and_trail(bench, whole):
+def test_the_verdict_page_shows_figure_minimum_margin_state_and_trail(bench, whole):
     page = bench.get(reverse("verdict", args=[whole.pk]) + "?check=intake-1").content.decode()
     for part in (
         "95 ±8.5, wants 80",
@@ -106,11 +106,11 @@ def test_an_edited_limit_is_seen_with_its_reason_and_by_whom(bench, whole):
     address = reverse("verdict", args=[whole.pk])
     bench.post(address, {"change": "1", "limit": "face_intake", "length": "0.100", "reason": "cam card"})
     page = bench.get(address).content.decode()
-    assert "sheet says 80. cam card" in page
+    assert "instead of 80. cam card" in page
     assert "95 ±8.5, wants 100" in page
     assert "(edited)" in page
     refused = bench.post(address, {"change": "1", "limit": "quench_low", "length": "60", "reason": "no"})
-    assert "lies below the lower one" in refused.content.decode()
+    assert "is below the lower one" in refused.content.decode()
 
 
 def test_a_ratio_limit_is_a_plain_number(bench, whole):
@@ -121,9 +121,9 @@ def test_a_ratio_limit_is_a_plain_number(bench, whole):
 
 def test_another_margin_sheet_judges_anew(bench, whole):
     address = reverse("verdict", args=[whole.pk])
-    bench.post(address, {"choose": "1", "sheet": "careful"})
+    bench.post(address, {"choose": "1", "limits": "careful"})
     assert "wants 120" in bench.get(address).content.decode()
-    assert bench.post(address, {"choose": "1", "sheet": "none of them"}).status_code == 422
+    assert bench.post(address, {"choose": "1", "limits": "none of them"}).status_code == 422
 
 
 def test_pages_take_at_most_a_dozen_queries_however_many_readings(bench, member, django_assert_max_num_queries):
@@ -133,7 +133,7 @@ def test_pages_take_at_most_a_dozen_queries_however_many_readings(bench, member,
             with django_assert_max_num_queries(12):
                 assert bench.get(reverse(name, args=[built.pk])).status_code == 200
     with django_assert_max_num_queries(12):
-        bench.get(reverse("stand"))
+        bench.get(reverse("builds"))
 
 
 def test_the_policy_forbids_inline_script_and_foreign_hosts(bench, whole):
@@ -171,7 +171,7 @@ def test_a_build_goes_out_and_comes_back_the_same(bench, whole, member):
 def test_a_file_that_is_no_job_is_refused_with_its_faults(bench, text, member):
     answer = taken_in(bench, text)
     assert answer.status_code == 422
-    assert "not taken" in answer.content.decode()
+    assert "not imported" in answer.content.decode()
     with scope(shop=member.shop):
         assert not Build.objects.exists()
 
@@ -179,8 +179,8 @@ def test_a_file_that_is_no_job_is_refused_with_its_faults(bench, text, member):
 def test_the_shops_of_an_imported_file_is_the_importers(stranger, bench, whole):
     exported = bench.get(reverse("export", args=[whole.pk])).content.decode()
     taken_in(stranger, exported)
-    assert len(stranger.get(reverse("stand")).context["cards"]) == 1
-    assert len(bench.get(reverse("stand")).context["cards"]) == 1
+    assert len(stranger.get(reverse("builds")).context["cards"]) == 1
+    assert len(bench.get(reverse("builds")).context["cards"]) == 1
 
 
 def demo_jobs():
@@ -203,7 +203,7 @@ def test_the_demo_is_loaded_once_kept_and_started_afresh_the_same(db):
     call_command("load_demo")
     assert [without_bookkeeping(text) for text in demo_jobs()] == first
     client = Client()
-    assert client.post(reverse("demo-enter")).url == reverse("stand")
+    assert client.post(reverse("demo-enter")).url == reverse("builds")
     with scopes_disabled():
         Entry.objects.filter(kind="deck").delete()
         Entry.objects.first().delete()
@@ -215,7 +215,7 @@ def test_the_demo_is_loaded_once_kept_and_started_afresh_the_same(db):
     with scopes_disabled():
         kept = set(Build.objects.values_list("name", flat=True))
     assert {own.name, "Bittern, as it was", "Plover, as it was", "Bittern"} <= kept
-    assert "kept, as they were" in words(client.get(reverse("stand")))
+    assert "kept as they were" in words(client.get(reverse("builds")))
 
 
 def test_the_demo_holds_one_clear_one_too_close_one_short_with_a_remedy_and_one_barely_begun(db):
@@ -244,7 +244,7 @@ def test_an_edge_is_not_offered_on_a_flat_crown_and_its_missing_minimum_is_said(
     assert "clay-intake-1-face-0" in page
     assert "clay-intake-1-radial-0" not in page
     assert "clay-exhaust-1-radial-0" in page
-    assert "this sheet has no minimum; enter the makers’" in words(page)
+    assert "these limits have no minimum; enter the makers’" in words(page)
     limit = {"change": "1", "limit": "radial", "length": "50", "reason": "piston maker"}
     bench.post(reverse("verdict", args=[built.pk]), limit)
     assert "has no minimum" not in words(bench.get(reverse("clay", args=[built.pk])))

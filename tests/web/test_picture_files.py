@@ -17,13 +17,13 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from PIL import Image, ImageOps
 
-from bench.pictures import decoding
-from bench.pictures.models import KeptFile, bytes_of
-from bench.pictures.storage import WithTheShop
 from launch.places import HOME
-from mockup.faults import FaultsError
+from mockup.base.faults import FaultsError
 from tests.making_pictures import CUT_CLAY, jpeg, the_picture, upload
 from tests.web import words
+from web.pictures import decoding
+from web.pictures.models import KeptFile, bytes_of
+from web.pictures.storage import WithTheShop
 
 
 def test_place_time_and_device_stay_behind(bench, whole):
@@ -49,12 +49,12 @@ def test_place_time_and_device_stay_behind(bench, whole):
     ("data", "says"),
     [
         (b"", "empty"),
-        (b"GIF89a not at all", "no picture that can be read"),
-        (b"%PDF-1.7", "no picture that can be read"),
-        (jpeg()[:900], "no picture that can be read"),
-        (jpeg((90, 90)), "160 at least"),
-        (jpeg(form="GIF"), "no picture that can be read"),
-        (b"\x89PNG\r\n\x1a\n", "no picture that can be read"),
+        (b"GIF89a not at all", "cannot be read as a picture"),
+        (b"%PDF-1.7", "cannot be read as a picture"),
+        (jpeg()[:900], "cannot be read as a picture"),
+        (jpeg((90, 90)), "at least 160"),
+        (jpeg(form="GIF"), "cannot be read as a picture"),
+        (b"\x89PNG\r\n\x1a\n", "cannot be read as a picture"),
     ],
 )
 def test_what_is_no_picture_is_refused_in_words(bench, whole, data, says):
@@ -70,7 +70,7 @@ def test_a_phones_heic_is_taken():
     found = decoding.decoded(io.BytesIO(data), len(data))
     assert (found.width, found.height) == (640, 336)
     assert found.jpeg.startswith(b"\xff\xd8")
-    with pytest.raises(FaultsError, match="no picture that can be read"):
+    with pytest.raises(FaultsError, match="cannot be read as a picture"):
         decoding.decoded(io.BytesIO(data[:9000]), 9000)
 
 
@@ -115,7 +115,7 @@ def test_one_that_is_scaled_in_bands_is_as_one_scaled_at_once(size):
 MEASURED = """
 import io, resource, sys
 from PIL import Image
-from bench.pictures.decoding import decoded
+from web.pictures.decoding import decoded
 def most():
     return resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1000
 data = open(sys.argv[1], "rb").read()
@@ -139,7 +139,7 @@ def test_a_large_picture_takes_no_more_memory_than_a_worker_has(tmp_path, form, 
 def test_a_picture_of_what_is_not_in_the_build_is_refused(bench, whole, of):
     answer = bench.post(reverse("pictures", args=[whole.pk]), {"pictures": [upload()], "of": of, "words": "port side"})
     assert answer.status_code == 422
-    assert "is not in this build any more" in words(answer)
+    assert "is no longer in this build" in words(answer)
     assert "port side" in answer.content.decode(), "what was typed is still there"
     with scopes_disabled():
         assert not KeptFile.objects.exists()
@@ -149,7 +149,7 @@ def test_a_picture_that_breaks_off_is_refused_though_a_sheet_was_set_in_type_bef
     # WeasyPrint tells Pillow to take half a picture for a whole one, for the whole process.
     bench.get(reverse("sheet-pdf", args=[whole.pk]))
     data = CUT_CLAY[: len(CUT_CLAY) // 2]
-    with pytest.raises(FaultsError, match="no picture that can be read"):
+    with pytest.raises(FaultsError, match="cannot be read as a picture"):
         decoding.decoded(io.BytesIO(data), len(data))
 
 
@@ -170,7 +170,7 @@ def test_one_that_unpacks_to_more_than_any_camera_has_is_refused_too():
 
 
 def test_a_file_too_large_is_refused(monkeypatch):
-    with pytest.raises(FaultsError, match="up to 30"):
+    with pytest.raises(FaultsError, match="at most 30"):
         decoding.decoded(io.BytesIO(b""), 31_000_000)
 
 

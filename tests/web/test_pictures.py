@@ -8,16 +8,16 @@ import pytest
 from django.urls import reverse
 from django_scopes import scope, scopes_disabled
 
-from bench.builds.models import Entry
-from bench.builds.services import strike
-from bench.demo.bittern import MARKS
-from bench.pictures import services
-from bench.pictures.models import Evidence, KeptFile, Picture
+from mockup.base.faults import FaultsError
 from mockup.engine.valves import Place, Side
-from mockup.faults import FaultsError
 from mockup.readings.clay import Gap
 from tests.making_pictures import jpeg, the_picture, upload
 from tests.web import words
+from web.builds.models import Entry
+from web.builds.services import strike
+from web.demo.bittern import MARKS
+from web.pictures import services
+from web.pictures.models import Evidence, KeptFile, Picture
 
 TRUE_THOU = 96.05
 """What the renderer made it (virtual/demo_picture.py)."""
@@ -67,7 +67,7 @@ def test_the_u_of_the_picture_is_the_u_of_the_reading_and_more_of_them_do_not_ma
     bench_page = bench.get(reverse("verdict", args=[whole.pk]))
     check = next(one for one in bench_page.context["report"].checks if one.label == "Intake 1")
     finding = next(one for one in (check.governing, *check.others) if one.method.startswith("clay"))
-    assert finding.ladder[0].delta.u >= readings(whole)[0].data["u_mm"]
+    assert finding.corrections[0].delta.u >= readings(whole)[0].data["u_mm"]
 
 
 def test_the_valve_offered_is_one_without_clay_of_the_cylinder_in_hand(bench, whole, member):
@@ -90,18 +90,18 @@ def test_sent_again_with_the_same_token_it_is_one_reading(bench, whole, kept):
 @pytest.mark.parametrize(
     ("wrong", "says"),
     [
-        ({"length": ""}, "Type how long the reference is"),
+        ({"length": ""}, "Type the length of the reference"),
         ({"length": "a hand"}, "a hand"),
         ({"length": "9000 mm"}, "0.2 to 200 mm"),
         ({"within": "much"}, "much"),
-        ({"valve": "9-intake-1"}, "which valve"),
+        ({"valve": "9-intake-1"}, "Choose its valve"),
         ({"spot": "x" * 50}, "at most 40"),
         ({"e0": "20,20", "e1": "60,25"}, "the clay"),
         ({"p1": "1584,2"}, "reference"),
         ({"p0": "-50,-50"}, "outside of the picture"),
         ({"reach": "2"}, "8 pixels"),
-        ({"reach": "wide"}, "no number of pixels"),
-        ({"p2": "over there"}, "no place of the picture"),
+        ({"reach": "wide"}, "not a number of pixels"),
+        ({"p2": "over there"}, "not a place in the picture"),
     ],
 )
 def test_what_cannot_be_measured_is_refused_with_the_reason_and_nothing_is_lost(bench, whole, kept, wrong, says):
@@ -117,7 +117,7 @@ def test_what_cannot_be_measured_is_refused_with_the_reason_and_nothing_is_lost(
 def test_without_a_mockup_the_picture_is_kept_and_says_what_is_missing(bench, built):
     answer = bench.post(reverse("pictures-in", args=[built.pk]), {"picture": upload()})
     refused = bench.post(answer.url, marked(take="1"))
-    assert "Set down the mock-up first" in words(refused)
+    assert "Save the mock-up first" in words(refused)
     assert the_picture().mockup == ""
 
 
@@ -135,10 +135,10 @@ def test_a_build_holds_so_many_pictures_and_says_so(bench, whole, monkeypatch):
     answer = bench.post(address, {"pictures": [upload(jpeg()), upload(jpeg(), "second.jpg")]})
     assert answer.status_code == 422
     assert "second.jpg: This build has 1 pictures" in words(answer)
-    assert "1 of 2 pictures taken in" in words(answer)
+    assert "1 of 2 pictures added" in words(answer)
     monkeypatch.setattr(services, "MOST_OF_A_SHOP", 10)
     monkeypatch.setattr(services, "MOST_OF_A_BUILD", 9)
-    assert "The shop’s pictures take" in words(bench.post(address, {"pictures": [upload(jpeg())]}))
+    assert "The shop’s pictures use" in words(bench.post(address, {"pictures": [upload(jpeg())]}))
 
 
 def test_pictures_are_the_shops_alone_and_a_viewer_only_looks(bench, whole, kept, stranger, viewer):
@@ -155,7 +155,7 @@ def test_pictures_are_the_shops_alone_and_a_viewer_only_looks(bench, whole, kept
     assert "data-mark" not in viewer.get(kept).content.decode(), "what a viewer moves would be refused"
     assert "data-mark" in bench.get(kept).content.decode()
     assert viewer.post(kept, marked(take="1")).status_code == 403
-    assert "Take it as a reading" not in words(viewer.get(kept))
+    assert "Write the reading" not in words(viewer.get(kept))
     other = reverse("picture", args=[whole.pk + 1, picture.pk])
     assert bench.get(other).status_code == 404, "of another build it is not"
 
@@ -182,7 +182,7 @@ def test_a_picture_with_a_reading_stays_and_without_one_its_bytes_are_gone(bench
     assert "strike that out first" in words(bench.post(address, gone))
     (entry,) = readings(whole)
     bench.post(reverse("clay", args=[whole.pk]), {"strike": entry.key, "reason": "wrong slice"})
-    assert "Say why" in words(bench.post(address, gone | {"reason": " "}))
+    assert "A reason of" in words(bench.post(address, gone | {"reason": " "}))
     assert bench.post(address, gone).status_code == 302
     with scopes_disabled():
         assert not KeptFile.objects.exists()

@@ -3,9 +3,6 @@
 import pytest
 from django_scopes import scope
 
-from bench.builds import services
-from bench.builds.models import Entry, MockUp
-from bench.shelf.models import ShelfGasket
 from mockup.checks.check import Kind
 from mockup.engine.running import Running
 from mockup.engine.valves import Place, Side
@@ -15,6 +12,9 @@ from tests import making_rows as making
 from tests.making import thou
 from tests.web import words
 from tests.web.asking import gasket_of, page, post
+from web.builds import services
+from web.builds.models import Entry, MockUp
+from web.shelf.models import ShelfGasket
 
 
 def test_a_step_marked_done_makes_stale_what_it_touches_and_begins_the_mock_up_that_proves_it(bench, carded, member):
@@ -52,7 +52,7 @@ def test_a_step_is_struck_out_undone_or_with_its_mark(bench, carded):
     assert not page(bench, carded).context["plan"][0].done
     refused = post(bench, carded, strike=line.key, reason=" ")
     assert refused.status_code == 422
-    assert "Say why it is struck out" in refused.content.decode()
+    assert "Give the reason" in refused.content.decode()
     post(bench, carded, strike=line.key, reason="gasket instead")
     assert page(bench, carded).context["plan"] == []
     assert post(bench, carded, done="change-1").status_code == 404

@@ -8,17 +8,17 @@ import pytest
 from django.urls import reverse
 from django_scopes import scope
 
-from bench.builds.assemble import assemble
-from bench.builds.models import Build
+from mockup.base.topics import Topic
 from mockup.checks.check import Kind
 from mockup.engine.gasket import GasketState
 from mockup.evaluate import evaluate
 from mockup.readings.clay import ClayReading
 from mockup.readings.deck import DeckReading
 from mockup.readings.volumes import VolumeReading
-from mockup.topics import Topic
 from tests.making import thou
 from tests.web.test_pages import NEW
+from web.builds.assemble import assemble
+from web.builds.models import Build
 
 QUICK = reverse("quick")
 ENGINE = NEW | {"name": "Teal"}
@@ -30,7 +30,7 @@ RATIO = {
 }  # fmt: skip
 
 
-SAID = {
+FIELD_WORDS = {
     "lifters": "solid", "springs": "checking", "two_turns": "yes", "overlap": "both valves moving",
     "dial_turns": "turns counter", "turned_step_deg": "0",
 }  # fmt: skip
@@ -52,7 +52,7 @@ def test_one_number_is_enough_for_an_answer(bench):
     # What nobody said is never taken for the best: it is asked for, and not judged clear until then.
     assert "Lifters not stated" in page
     assert "not measured" in page
-    assert "clear" in text(asked(bench, read_mm="160", **SAID))
+    assert "clear" in text(asked(bench, read_mm="160", **FIELD_WORDS))
 
 
 def test_the_page_asks_for_one_number_and_its_address_holds_all_of_them(bench):
@@ -71,11 +71,11 @@ def test_the_page_asks_for_one_number_and_its_address_holds_all_of_them(bench):
         ({"read_mm": "thick"}, "It read:"),
         ({"read_mm": "9" * 40_000}, "It read:"),
         ({"read_mm": ""}, "Still to type: It read."),
-        ({"read_mm": "96", "under": "none"}, "The one it will run: Say how thick"),
+        ({"read_mm": "96", "under": "none"}, "The one it will run: Enter the thickness"),
         ({"read_mm": "96", "under": "glue"}, "Gasket when it was read:"),
-        ({"read_mm": "96", "sheet": "roads"}, "Judged by:"),
+        ({"read_mm": "96", "limits": "roads"}, "Judged by:"),
         ({"read_mm": "96", "unit": "cubits"}, "Plain numbers are:"),
-        ({"read_mm": "96", "method": "indicator, at an angle"}, "At: Say at which angle"),
+        ({"read_mm": "96", "method": "indicator, at an angle"}, "At: Enter the angle"),
         ({"read_mm": "96", "method": "indicator, at an angle", "crank_deg": "nine"}, "At:"),
     ],
 )
@@ -90,7 +90,7 @@ def test_millimetres_are_read_where_they_are_asked_for(bench):
 
 
 def test_a_build_begun_from_it_has_the_reading_in_its_book_and_says_the_same(bench, member):
-    asked_for = {"read_mm": "96", "under": "the same kind, used", "unit": "in", "sheet": "careful"}
+    asked_for = {"read_mm": "96", "under": "the same kind, used", "unit": "in", "limits": "careful"}
     page = asked(bench, **asked_for).content.decode()
     (link,) = re.findall(r'href="(/builds/new/[^"]+)"', page)
     form = bench.get(html.unescape(link))
@@ -127,7 +127,7 @@ def test_only_who_may_write_is_offered_to_keep_it(bench, viewer):
 
 
 def test_a_reading_kept_stands_in_the_strip_judged_as_the_quick_check_judged_it(bench):
-    begun = ENGINE | {"quick": urlencode({"read_mm": "160"} | SAID), "checking": ["valve clearance"]}
+    begun = ENGINE | {"quick": urlencode({"read_mm": "160"} | FIELD_WORDS), "checking": ["valve clearance"]}
     page = text(bench.post(reverse("new-build"), begun, follow=True))
     assert "cyl 1: 160 ±4" in page
     assert "1 of 8 read, more wanted" in page
@@ -168,9 +168,9 @@ def test_quench_and_ratio_are_kept_as_builds_too(bench, member, address, kinds, 
         ({"what": "pushrod", "closed_mm": "6.800", "turns": "11.5"}, ("Zero-lash length", "7.375 ±")),
         ({"what": "pushrod", "closed_mm": "6.800"}, ("Still to type: Turns out.",)),
         ({"what": "pushrod", "closed_mm": "6.800", "turns": "90"}, ("From 0 to 60 turns",)),
-        ({"what": "gasket", "free_mm": "55", "compressed_mm": "40"}, ("15 ±", "Comes off what was read")),
+        ({"what": "gasket", "free_mm": "55", "compressed_mm": "40"}, ("15 ±", "Subtract from the reading")),
         ({"what": "gasket", "free_mm": "55", "compressed_mm": "40", "read_mm": "130"}, ("115 ±", "As it will run")),
-        ({"what": "gasket", "free_mm": "40", "compressed_mm": "55"}, ("turned about",)),
+        ({"what": "gasket", "free_mm": "40", "compressed_mm": "55"}, ("swapped",)),
         ({"what": "dial", "shown": "14", "way": "back"}, ("86 divisions", "backwards to 14")),
         ({"what": "dial", "shown": "14", "way": "on", "turns": "2"}, ("214 divisions",)),
         ({"what": "dial", "shown": "140", "way": "back"}, ("The needle stops from 0",)),
@@ -193,7 +193,7 @@ def test_small_sums_are_answered_the_same_way(bench, fields, words):
         ({"what": "quench", "deck_mm": "11 down", "gasket_mm": "0"}, "Gasket, compressed :"),
         ({"what": "quench", "deck_mm": "11 down", "gasket_mm": "900"}, "A head gasket is"),
         (RATIO, "9.50 ±0.06 to 1"),
-        (RATIO | {"gasket_bore_mm": ""}, "taken for the cylinder’s; 1 mm more would take 0.0"),
+        (RATIO | {"gasket_bore_mm": ""}, "assumed to be the cylinder’s; 1 mm more would take 0.0"),
         (RATIO | {"piston_cc": "5"}, "Say which: dish"),
         (RATIO | {"chamber_cc": "much"}, "Chamber, cc :"),
         (RATIO | {"chamber_cc": "-70"}, "A chamber volume of"),

@@ -9,17 +9,17 @@ import pytest
 from django.db import connection
 from django_scopes import scope
 
-from bench.builds import services
-from bench.builds.assemble import assemble
-from bench.builds.kinds import BuildSigned
-from bench.builds.models import Build, Entry
+from mockup.base.faults import FaultsError
 from mockup.engine.gasket import GasketState
 from mockup.engine.mockup import MockUp
 from mockup.evaluate import evaluate
-from mockup.faults import FaultsError
 from mockup.readings.deck import DeckReading
 from tests import making_rows as making
 from tests.making import cut, thou
+from web.builds import services
+from web.builds.assemble import assemble
+from web.builds.entry_kinds import BuildSigned
+from web.builds.models import Build, Entry
 
 
 def _engine(build, by):
@@ -60,14 +60,14 @@ def at_once(build, by, names):
 
 
 def lines(build):
-    book = Entry.objects.filter(build=build)
+    log = Entry.objects.filter(build=build)
     return {
-        "reading": book.filter(kind="deck", data__cylinder=2).count(),
-        "engine": book.filter(kind="edited", data__changes__0__0="cylinders").count(),
+        "reading": log.filter(kind="deck", data__cylinder=2).count(),
+        "engine": log.filter(kind="edited", data__changes__0__0="cylinders").count(),
         "mock-up": build.mockups.count(),
-        "strike": book.exclude(struck_reason="").count(),
-        "done": book.filter(kind="done").count(),
-        "signature": book.filter(kind="signature").count(),
+        "strike": log.exclude(struck_reason="").count(),
+        "done": log.filter(kind="done").count(),
+        "signature": log.filter(kind="signature").count(),
     }
 
 

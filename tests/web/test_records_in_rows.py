@@ -6,13 +6,13 @@ from django.db import connection
 from django.db.migrations.executor import MigrationExecutor
 from django_scopes import scope, scopes_disabled
 
-from bench.builds.models import Build, MockUp, Summary
 from mockup.engine.block import Engine, Layout
 from mockup.engine.gasket import GasketState
 from mockup.engine.mockup import Lifters, Springs
 from mockup.engine.mockup import MockUp as CoreMockUp
 from mockup.engine.valves import Relief, ValveRow
 from tests import making_rows as making
+from web.builds.models import Build, MockUp, Summary
 
 
 def migrated(*to):

@@ -96,7 +96,7 @@ def test_a_backup_that_is_short_of_lines_or_cannot_be_worked_with_is_refused(sho
 
 def test_a_restore_killed_at_any_moment_leaves_one_or_the_other_whole(shop):
     url, file, then, now = shop
-    here = environment_for("bench.settings.demo", url, "only-for-tests") | {"MOLE_STATE": os.environ["MOLE_STATE"]}
+    here = environment_for("web.settings.demo", url, "only-for-tests") | {"MOLE_STATE": os.environ["MOLE_STATE"]}
     command = [sys.executable, "-m", "launch", "restore", str(file), "--replace"]
     began = time.monotonic()
     subprocess.run(command, env=here, cwd=HOME, check=True)

@@ -11,7 +11,7 @@ def test_each_lever_has_its_bar_and_says_what_sets_its_ends(bench, whole):
     answer = page(bench, whole, name="room")
     said = words(answer)
     assert "Gasket" in said
-    assert re.search(r"set by (Intake|Exhaust|Quench|Ratio) \d", said)
+    assert re.search(r"limited by (Intake|Exhaust|Quench|Ratio) \d", said)
     bars = answer.context["bars"]
     assert len(bars) > 4
     assert all(0 <= bar.left <= 370 and 0 <= bar.width <= 360.1 for bar in bars)
@@ -19,7 +19,7 @@ def test_each_lever_has_its_bar_and_says_what_sets_its_ends(bench, whole):
 
 def test_without_a_lobe_it_says_what_is_missing(bench, whole):
     said = words(page(bench, whole, name="room"))
-    assert "How much more lift it takes is not known: enter the cam’s card" in said
+    assert "How much more lift it allows is not known: enter the cam’s card" in said
     assert "only a lobe tells" in said
 
 
@@ -27,7 +27,7 @@ def test_with_a_card_the_first_line_answers_how_much_more_it_could_run(bench, ca
     answer = page(bench, carded, name="room")
     assert [bar.words for bar in answer.context["bars"]][:2] == ["Lift at equal duration", "Duration at equal lift"]
     first = answer.context["first"]
-    assert first.startswith("It takes ")
+    assert first.startswith("It allows ")
 
 
 def test_a_bare_build_says_what_to_read_first(bench, built):

@@ -11,14 +11,14 @@ from django.test import Client
 from django.urls import reverse
 from django_scopes import scope, scopes_disabled
 
-from bench.builds.models import Build
-from bench.shops.models import Person, Sent
-from bench.shops.once import forget_old
 from mockup.readings.deck import DeckReading
 from tests import making_rows as making
 from tests.web import words
 from tests.web.asking import post
 from tests.web.test_what_it_is_checked_for import LEAST
+from web.builds.models import Build
+from web.shops.models import Person, Sent
+from web.shops.once import forget_old
 
 HTMX = {"headers": {"HX-Request": "true"}}
 HERE = {"HTTP_ORIGIN": "http://testserver"}
@@ -80,7 +80,7 @@ def test_a_what_if_that_is_looked_at_is_answered_every_time(bench, whole):
 def test_somebody_elses_token_leads_nowhere_of_theirs(bench, stranger, built):
     once = str(uuid4())
     bench.post(reverse("new-build"), LEAST | {"once": once})
-    assert stranger.post(reverse("new-build"), LEAST | {"once": once}).url == reverse("stand")
+    assert stranger.post(reverse("new-build"), LEAST | {"once": once}).url == reverse("builds")
 
 
 @pytest.mark.django_db(transaction=True)

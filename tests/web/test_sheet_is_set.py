@@ -9,10 +9,10 @@ from django.utils import timezone
 from django_scopes import scope, scopes_disabled
 from django_tasks_db.models import DBTaskResult
 
-from bench.sheets import pdf, tasks
-from bench.sheets.models import PrintedSheet
 from tests import making_rows as making
 from tests.web import words
+from web.sheets import pdf, tasks
+from web.sheets.models import PrintedSheet
 
 
 @pytest.fixture

@@ -4,13 +4,13 @@ import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django_scopes import scope
 
-from bench.builds.assemble import assemble
-from bench.shelf.models import ShelfCam
 from mockup.engine.camshaft import Camshaft
 from mockup.engine.valves import Side
 from tests.making import CARD, thou
 from tests.web import words
 from tests.web.asking import post, shelf_cam
+from web.builds.assemble import assemble
+from web.shelf.models import ShelfCam
 
 CARD_TYPED = {
     "cam": "1", "name": "Marsh 30", "unit": "in", "price": "240", "note": "nitrided", "tables_at": "lobe",
@@ -19,25 +19,25 @@ CARD_TYPED = {
 }  # fmt: skip
 
 
-def stand(client, **fields):
+def builds_list(client, **fields):
     return client.post("/shelf/cams/", fields)
 
 
 def test_a_card_is_put_on_the_shelf_and_taken_off_again(bench, member):
-    assert stand(bench, **CARD_TYPED).status_code == 302
+    assert builds_list(bench, **CARD_TYPED).status_code == 302
     row = shelf_cam(member.shop, "Marsh 30")
     assert row.core() == Camshaft(name="Marsh 30", card=CARD)
     said = words(bench.get("/shelf/cams/"))
     assert "Marsh 30 available" in said
     assert "240 nitrided" in said
     assert "264° above 20 thou" in said
-    assert stand(bench, off=f"cam-{row.pk}").status_code == 302
+    assert builds_list(bench, off=f"cam-{row.pk}").status_code == 302
     assert "Marsh 30" not in words(bench.get("/shelf/cams/"))
 
 
 def test_lifts_at_the_valve_are_divided_by_the_ratio_they_were_printed_for(bench, member):
     typed = CARD_TYPED | {"lifts": "valve", "lift_ratio": "1.5", "intake_lift": "450", "intake_tdc_lift": "90"}
-    assert stand(bench, **typed).status_code == 302
+    assert builds_list(bench, **typed).status_code == 302
     lobe = shelf_cam(member.shop, "Marsh 30").core().card.intake
     assert lobe.lift_mm == pytest.approx(thou(300))
     assert lobe.tdc_lift_mm == pytest.approx(thou(60))
@@ -46,12 +46,12 @@ def test_lifts_at_the_valve_are_divided_by_the_ratio_they_were_printed_for(bench
 @pytest.mark.parametrize(
     ("typed", "at", "says"),
     [
-        ({"lifts": "valve"}, "lift_ratio", "want the ratio"),
+        ({"lifts": "valve"}, "lift_ratio", "need the ratio"),
         ({"icl_deg": ""}, "icl_deg", "Give the intake centreline"),
         ({"lsa_deg": ""}, "lsa_deg", "or the exhaust centreline"),
-        ({"ecl_deg": "120"}, "ecl_deg", "make a separation of 113; 110 is given"),
+        ({"ecl_deg": "120"}, "ecl_deg", "make a separation of 113, but 110 is given"),
         ({"advance_deg": "8"}, "advance_deg", "8 is given"),
-        ({"intake_at_2": ""}, "intake_at_2", "come together"),
+        ({"intake_at_2": ""}, "intake_at_2", "needs its checking lift"),
         ({"intake_lift": ""}, "intake_lift", "Give its lift"),
         ({"exhaust_lift": "300"}, "exhaust_duration_1", "One to three durations"),
         ({"name": ""}, "name", "required"),
@@ -59,7 +59,7 @@ def test_lifts_at_the_valve_are_divided_by_the_ratio_they_were_printed_for(bench
     ],
 )
 def test_what_contradicts_itself_is_said_at_its_field_and_nothing_is_lost(bench, member, typed, at, says):
-    answer = stand(bench, **(CARD_TYPED | typed))
+    answer = builds_list(bench, **(CARD_TYPED | typed))
     assert answer.status_code == 422
     assert says in " ".join(answer.context["form"].errors[at])
     assert 'value="nitrided"' in answer.content.decode()
@@ -73,7 +73,7 @@ def test_any_two_of_the_four_say_where_it_stands(bench, member):
         ("b", {"icl_deg": "", "advance_deg": "4"}),
         ("c", {"icl_deg": "", "ecl_deg": "114"}),
     ):
-        assert stand(bench, **(CARD_TYPED | {"name": name} | given)).status_code == 302
+        assert builds_list(bench, **(CARD_TYPED | {"name": name} | given)).status_code == 302
         assert shelf_cam(member.shop, name).core().card == CARD
 
 
@@ -83,12 +83,12 @@ def test_a_measured_lobe_alone_is_a_cam_with_the_place_that_is_said(bench, membe
     )
     kept = ("cam", "name", "unit", "tables_at", "tables_degrees", "tables_zero")
     bare = {name: CARD_TYPED[name] for name in kept}
-    assert stand(bench, **bare, intake_table=table, icl_deg="108", lsa_deg="110").status_code == 302
+    assert builds_list(bench, **bare, intake_table=table, icl_deg="108", lsa_deg="110").status_code == 302
     cam = shelf_cam(member.shop, "Marsh 30").core()
     assert (cam.card, cam.icl_deg, cam.ecl_deg) == (None, 108.0, 112.0)
     assert cam.table(Side.INTAKE).lifts_mm[26] == pytest.approx(thou(300))
     assert "nothing known" in words(bench.get("/shelf/cams/"))
-    assert stand(bench, **bare).status_code == 422
+    assert builds_list(bench, **bare).status_code == 422
 
 
 def test_a_measured_lobe_comes_as_a_file_too(bench, member):
@@ -96,10 +96,10 @@ def test_a_measured_lobe_comes_as_a_file_too(bench, member):
     table = "crank;mm\n" + "\n".join(rows)
     bare = {name: CARD_TYPED[name] for name in ("cam", "name", "unit", "tables_at", "tables_degrees", "tables_zero")}
     sent = SimpleUploadedFile("lobe.csv", table.encode(), content_type="text/csv")
-    assert stand(bench, **bare, intake_file=sent, icl_deg="108").status_code == 302
+    assert builds_list(bench, **bare, intake_file=sent, icl_deg="108").status_code == 302
     assert max(shelf_cam(member.shop, "Marsh 30").core().table(Side.INTAKE).lifts_mm) == pytest.approx(7.5)
     wrong = SimpleUploadedFile("lobe.csv", b"\xff\xfe\x00", content_type="text/csv")
-    answer = stand(bench, **(bare | {"name": "other"}), exhaust_file=wrong)
+    answer = builds_list(bench, **(bare | {"name": "other"}), exhaust_file=wrong)
     assert "not text in UTF-8" in str(answer.context["form"].errors["exhaust_table"])
 
 
@@ -112,22 +112,22 @@ def test_a_build_s_own_cam_is_put_on_the_shelf(bench, dropped, member, viewer):
 
 
 def test_a_card_that_does_not_agree_with_itself_says_so_on_the_shelf(bench):
-    stand(bench, **CARD_TYPED, intake_tdc_lift="5")
-    assert "by the rest of the card" in words(bench.get("/shelf/cams/"))
+    builds_list(bench, **CARD_TYPED, intake_tdc_lift="5")
+    assert "from the rest of the card" in words(bench.get("/shelf/cams/"))
 
 
 def test_another_shop_sees_and_takes_off_none_of_them(bench, stranger, member):
-    stand(bench, **CARD_TYPED)
+    builds_list(bench, **CARD_TYPED)
     row = shelf_cam(member.shop, "Marsh 30")
     assert "Marsh 30" not in words(stranger.get("/shelf/cams/"))
-    assert stand(stranger, off=f"cam-{row.pk}").status_code == 404
+    assert builds_list(stranger, off=f"cam-{row.pk}").status_code == 404
     assert shelf_cam(member.shop, "Marsh 30").off_since is None
 
 
 def test_long_text_and_odd_keys_are_answered(bench):
-    assert stand(bench, **(CARD_TYPED | {"note": "x" * 40_000})).status_code == 422
-    assert stand(bench, off="cam-" + "9" * 40).status_code == 404
-    assert stand(bench, off="nothing").status_code == 404
+    assert builds_list(bench, **(CARD_TYPED | {"note": "x" * 40_000})).status_code == 422
+    assert builds_list(bench, off="cam-" + "9" * 40).status_code == 404
+    assert builds_list(bench, off="nothing").status_code == 404
 
 
 def test_the_build_s_own_card_takes_an_exhaust_that_is_alike(bench, built, member):

@@ -4,13 +4,13 @@ import pytest
 from django.urls import reverse
 from django_scopes import scope
 
-from bench.builds.models import Build
-from bench.shelf.models import ShelfEngine, ShelfMargins
-from mockup.limits.margins import LimitName
+from mockup.limits.limit_set import LimitName
 from tests import making_rows as making
 from tests.making import thou
 from tests.web import words
 from tests.web.asking import page, post
+from web.builds.models import Build
+from web.shelf.models import ShelfEngine, ShelfLimits
 
 
 def shelved_engine(bench, built, name="small inline"):
@@ -37,15 +37,15 @@ def test_a_build_is_begun_from_an_engine_of_the_shelf(bench, member, built):
 def test_an_engine_without_a_name_of_its_own_stays_off_and_says_so(bench, member, built, name):
     answer = shelved_engine(bench, built, name)
     assert answer.status_code == 422
-    assert "Give it a name of 1 to 60 letters" in words(answer)
+    assert "Give it a name of 1 to 60 characters" in words(answer)
     shelved_engine(bench, built)
-    assert "is on the shelf already" in words(shelved_engine(bench, built))
+    assert "is already on the shelf" in words(shelved_engine(bench, built))
     with scope(shop=member.shop):
         assert ShelfEngine.objects.count() == 1
 
 
 def limits(bench, built):
-    sheet = bench.get(reverse("verdict", args=[built.pk])).context["report"].job.sheet
+    sheet = bench.get(reverse("verdict", args=[built.pk])).context["report"].job.limits
     return {str(name): value for name, value in sheet.effective.items()}
 
 
@@ -56,15 +56,15 @@ def test_a_builds_limits_become_a_sheet_that_another_build_is_judged_by(bench, m
     wanted = limits(bench, whole)
     assert wanted["face_intake"] == pytest.approx(thou(90))
     assert "quench_low" not in wanted
-    assert post(bench, whole, "verdict", **{"shelve-margins": "1", "name": "Saltmarsh tight"}).status_code == 302
+    assert post(bench, whole, "verdict", **{"shelve-limits": "1", "name": "Saltmarsh tight"}).status_code == 302
     with scope(shop=member.shop):
-        key = f"own-{ShelfMargins.objects.get().pk}"
+        key = f"own-{ShelfLimits.objects.get().pk}"
     # What was changed for the other build and the sheet leaves alone is as its base has it.
     post(bench, built, "verdict", **(change | {"limit": "face_exhaust", "length": "130"}))
-    assert post(bench, built, "verdict", choose="1", sheet=key).status_code == 302
+    assert post(bench, built, "verdict", choose="1", limits=key).status_code == 302
     assert limits(bench, built) == wanted
     said = words(page(bench, built, name="verdict"))
-    assert "the shop’s sheet Saltmarsh tight" in said
+    assert "the shop’s limits Saltmarsh tight" in said
     shelf = words(bench.get(reverse("shelf")))
     assert "Saltmarsh tight" in shelf
     assert f"{LimitName.named('face_intake').label} 90" in shelf
@@ -72,11 +72,11 @@ def test_a_builds_limits_become_a_sheet_that_another_build_is_judged_by(bench, m
 
 def test_what_is_taken_off_is_offered_no_more_and_judges_as_before(bench, member, whole):
     post(bench, whole, "verdict", change="1", limit="face_intake", length="90", reason="our own")
-    post(bench, whole, "verdict", **{"shelve-margins": "1", "name": "tight"})
+    post(bench, whole, "verdict", **{"shelve-limits": "1", "name": "tight"})
     with scope(shop=member.shop):
-        row = ShelfMargins.objects.get()
-    bench.post(reverse("shelf"), {"off": f"margins-{row.pk}"})
-    assert post(bench, whole, "verdict", choose="1", sheet=f"own-{row.pk}").status_code == 422
+        row = ShelfLimits.objects.get()
+    bench.post(reverse("shelf"), {"off": f"limits-{row.pk}"})
+    assert post(bench, whole, "verdict", choose="1", limits=f"own-{row.pk}").status_code == 422
     assert limits(bench, whole)["face_intake"] == pytest.approx(thou(90))
 
 
@@ -90,14 +90,14 @@ def test_the_shelf_is_searched(bench, member, built):
 
 def test_another_shop_sees_and_takes_none_of_it(bench, stranger, viewer, member, whole):
     shelved_engine(bench, whole)
-    post(bench, whole, "verdict", **{"shelve-margins": "1", "name": "tight"})
+    post(bench, whole, "verdict", **{"shelve-limits": "1", "name": "tight"})
     with scope(shop=member.shop):
-        engine, sheet = ShelfEngine.objects.get(), ShelfMargins.objects.get()
+        engine, sheet = ShelfEngine.objects.get(), ShelfLimits.objects.get()
     assert stranger.get(reverse("new-build"), {"engine": engine.pk}).status_code == 404
     assert bench.get(reverse("new-build"), {"engine": "x"}).status_code == 404
     assert "small inline" not in words(stranger.get(reverse("shelf")))
     theirs = making.build(making.person("other", shop_name="Elsewhere"))
     other = type(bench)()
     other.force_login(making.person("third", shop_name="Elsewhere"))
-    assert post(stranger, theirs, "verdict", choose="1", sheet=f"own-{sheet.pk}").status_code in (404, 422)
+    assert post(stranger, theirs, "verdict", choose="1", limits=f"own-{sheet.pk}").status_code in (404, 422)
     assert shelved_engine(viewer, whole, "mine").status_code == 403

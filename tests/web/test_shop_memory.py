@@ -4,17 +4,17 @@ import pytest
 from django.urls import reverse
 from django_scopes import scope
 
-from bench.builds.assemble import assemble
-from bench.builds.models import Summary
 from mockup.engine.gasket import FinalGasket
 from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
-from mockup.memory import facts_of
+from mockup.memory.shop_memory import facts_of
 from mockup.readings.deck import DeckReading
 from tests import making_rows as making
 from tests.making import clay, thou
 from tests.web import words
 from tests.web.asking import page, post, taken_in
+from web.builds.assemble import assemble
+from web.builds.models import Summary
 
 
 @pytest.fixture
@@ -66,7 +66,7 @@ def test_the_scatter_of_parts_is_offered_from_the_others_and_counted_with_once_c
 
 
 def test_of_too_few_comparisons_nothing_is_offered(bench, whole):
-    assert "too few to say" in words(page(bench, whole, name="alike"))
+    assert "too few to tell" in words(page(bench, whole, name="alike"))
     assert post(bench, whole, "alike", parts="1").status_code == 404
 
 

@@ -1,4 +1,4 @@
-"""Signing in: guesses, devices that are remembered, how long it lasts, a second factor, the password asked again."""
+"""Signing in: guesses, devices that are remembered, how long it is valid, a second factor, the password asked again."""
 
 import re
 import time
@@ -12,10 +12,10 @@ from django_otp.oath import TOTP
 from django_otp.plugins.otp_static.models import StaticToken
 from django_otp.plugins.otp_totp.models import TOTPDevice
 
-from bench.shops import asked_again, devices, session_age
-from bench.shops.models import Device, Pass, Person, ProgramKey, ShopLine
 from tests import making_rows as making
 from tests.web import words
+from web.shops import asked_again, devices, session_age
+from web.shops.models import Device, Pass, Person, ProgramKey, ShopLine
 
 RIGHT = {"username": "wilfred", "password": "brass-monkey"}
 WRONG = RIGHT | {"password": "guess"}
@@ -210,7 +210,7 @@ def test_the_half_that_the_password_opens_lasts_five_minutes(wilfred, with_facto
 
 
 def test_a_link_to_a_new_password_does_not_go_round_the_second_factor(wilfred, with_factor):
-    from bench.shops import passes
+    from web.shops import passes
 
     token = passes.issue(Pass.Kind.PASSWORD, shop=wilfred.shop, person=wilfred)
     other = Client()
@@ -223,10 +223,10 @@ def test_the_owner_takes_a_lost_second_factor_off_and_so_does_its_person(wilfred
     client, _ = with_factor
     owner = Client()
     owner.force_login(making.person("ottoline", role=Person.Role.OWNER))
-    assert "Take the second factor off" in words(owner.get(reverse("people")))
+    assert "Turn off the second factor" in words(owner.get(reverse("people")))
     owner.post(reverse("people"), {"factor-off": wilfred.pk})
     assert not TOTPDevice.objects.exists()
-    assert "took the second factor of wilfred off" in words(owner.get(reverse("people")))
+    assert "turned off the second factor of wilfred" in words(owner.get(reverse("people")))
     client.post(reverse("second-factor"), {"begin": "1"})
     client.post(reverse("second-factor"), {"confirm": "1", "code": code_of(wilfred)})
     client.post(reverse("second-factor"), {"take-off": "1"})

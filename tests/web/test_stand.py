@@ -7,20 +7,13 @@ from django.test import Client
 from django.urls import reverse
 from django_scopes import scope, scopes_disabled
 
-from bench.builds import lines, services, summaries
-from bench.builds.assemble import assemble
-from bench.builds.kinds import CamSteps, LimitEdit
-from bench.builds.models import Build, Entry, MockUp, Summary
-from bench.demo.scenario import fill
-from bench.shops.models import Person
-from mockup.changes.change import Change
-from mockup.changes.kind import ChangeKind
+from mockup.changes.change import Change, ChangeKind
 from mockup.engine.gasket import BaseShims, FinalGasket
 from mockup.engine.pushrods import PushrodChoice
 from mockup.engine.running import Running
 from mockup.engine.valves import Place, Side
 from mockup.evaluate import evaluate
-from mockup.limits.margins import LimitName
+from mockup.limits.limit_set import LimitName
 from mockup.plans.what_if import WhatIf
 from mockup.readings.clay import ClayReading
 from mockup.readings.deck import DeckReading
@@ -29,6 +22,12 @@ from tests import making_rows as making
 from tests.making import CARD, thou
 from tests.web import words
 from tests.web.asking import taken_in
+from web.builds import append_entries, services, summaries
+from web.builds.assemble import assemble
+from web.builds.entry_kinds import CamSteps, LimitEdit
+from web.builds.models import Build, Entry, MockUp, Summary
+from web.demo.scenario import fill
+from web.shops.models import Person
 
 EXHAUST = Place(2, Side.EXHAUST)
 CHANGE = Change(key="", kind=ChangeKind.HEAD_CUT, front_mm=0.1, rear_mm=0.1)
@@ -53,13 +52,11 @@ WRITES = {
     "a change done": lambda built, by: services.mark_done(built, services.write(built, CHANGE, by), by),
     "a mock-up": lambda built, by: services.save_mockup(built, by, MockUp.objects.filter(build=built).last().core),
     "another name": lambda built, by: services.save_build(built, by, name="Teal"),
-    "another sheet": lambda built, by: services.choose_sheet(built, "makers", by),
+    "other limits": lambda built, by: services.choose_limits(built, "makers", by),
     "a what-if": lambda built, by: services.keep_what_if(built, WhatIf(name="x", changes=(CHANGE,)), by),
     "a plan": lambda built, by: services.plan(built, WhatIf(name="x", changes=(CHANGE,)), None, by),
-    "a strike": lambda built, by: services.strike(
-        Entry.objects.filter(build=built, kind="clay").last(), by, "read wrong"
-    ),
-    "an undo": lambda built, by: lines.undo(lines.last_of(built, by), by),
+    "a strike": lambda built, by: services.strike(Entry.objects.filter(build=built, kind="clay").last(), by, "misread"),
+    "an undo": lambda built, by: append_entries.undo(append_entries.last_of(built, by), by),
     "put away": services.put_away,
 }
 
@@ -88,7 +85,7 @@ def test_after_every_kind_of_write_the_summary_is_what_evaluate_says(member, who
 
 
 def test_every_service_that_writes_is_among_them():
-    writing = {"write", "strike", "mark_done", "save_build", "save_mockup", "choose_sheet", "plan"}
+    writing = {"write", "strike", "mark_done", "save_build", "save_mockup", "choose_limits", "plan"}
     writing |= {"keep_what_if", "copy_build", "put_away"}
     named = {
         name
@@ -134,8 +131,8 @@ def test_a_reading_is_kept_even_where_its_summary_cannot_be_made(bench, member, 
         services.write(built, DeckReading(key="", cylinder=1, clearance_mm=0.2), member)
         assert summary_of(built).state == "unreadable"
     assert len(making.lines(built, "deck")) == 1
-    stand = bench.get(reverse("stand"))
-    assert "This build cannot be read as it stands" in words(stand)
+    builds_list = bench.get(reverse("builds"))
+    assert "This build cannot be read." in words(builds_list)
 
 
 def test_a_copy_of_a_build_that_was_put_away_stands_on_the_stand(member, whole):
@@ -149,9 +146,9 @@ def test_a_strike_that_was_rolled_back_is_not_taken_for_another_one(member, whol
     first, *_, last = making.lines(whole, "clay")
     with scope(shop=member.shop):
         with pytest.raises(ZeroDivisionError), transaction.atomic():  # noqa: PT012
-            services.strike(first, member, "read wrong")
+            services.strike(first, member, "misread")
             raise ZeroDivisionError
-        services.strike(last, member, "read wrong")
+        services.strike(last, member, "misread")
         assert stands_as_evaluated(whole)
 
 
@@ -161,10 +158,10 @@ def test_another_arithmetic_is_noticed_when_it_is_shown_and_by_the_command(bench
         Summary.objects.filter(build=built).delete()
     with scope(shop=member.shop):
         assert summaries.any_old()
-        assert "to be judged anew" not in words(bench.get(reverse("stand"))), "all of them stand on this page"
+        assert "not re-evaluated yet" not in words(bench.get(reverse("builds"))), "all of them are on this page"
         assert stands_as_evaluated(whole)
         Summary.objects.update(version="old", card={})
-        assert "2 builds of the shop are still to be judged anew" in words(bench.get(reverse("stand"), {"q": "zz"}))
+        assert "2 builds of the shop are not re-evaluated yet" in words(bench.get(reverse("builds"), {"q": "zz"}))
         Summary.objects.update(version="old", card={})
     call_command("summarise")
     with scope(shop=member.shop):
@@ -186,7 +183,7 @@ def filled(db):
 
 
 def names(client, **asked):
-    return [card["build"].name for card in client.get(reverse("stand"), asked).context["cards"]]
+    return [card["build"].name for card in client.get(reverse("builds"), asked).context["cards"]]
 
 
 @pytest.mark.parametrize(
@@ -222,15 +219,15 @@ def test_a_build_is_put_away_and_brought_back(bench, viewer, stranger, member, w
     assert stranger.post(address).status_code == 404
     assert "put away" in words(bench.post(address, follow=True))
     assert names(bench) == []
-    assert "every build is put away" in words(bench.get(reverse("stand")))
+    assert "every build is put away" in words(bench.get(reverse("builds")))
     assert names(bench, away="1") == ["Bittern"]
     assert bench.get(reverse("deck", args=[whole.pk])).status_code == 200  # it is only off the stand
     bench.post(address, {"back": "1"})
     bench.post(address, {"back": "1"})
     assert names(bench) == ["Bittern"]
     assert [line.data["changes"][0][1:] for line in making.lines(whole, "edited")] == [
-        ["on the stand", "put away"],
-        ["put away", "on the stand"],
+        ["in the list", "put away"],
+        ["put away", "in the list"],
     ]
 
 
@@ -242,7 +239,7 @@ def test_twenty_five_stand_on_a_page_and_the_rest_is_a_step_away(bench, member):
     with scope(shop=member.shop), summaries.put_off():
         for number in range(27):
             making.build(member, name=f"Build {number:02}")
-    first = bench.get(reverse("stand"), {"order": "name", "q": "build"})
+    first = bench.get(reverse("builds"), {"order": "name", "q": "build"})
     assert len(first.context["cards"]) == 25
     assert "1 to 25 of 27" in words(first)
     assert 'href="?q=build&amp;order=name&amp;page=2"' in first.content.decode()
@@ -250,28 +247,28 @@ def test_twenty_five_stand_on_a_page_and_the_rest_is_a_step_away(bench, member):
 
 
 def test_of_a_search_the_first_thousand_are_counted_and_more_is_said(bench, member, monkeypatch):
-    monkeypatch.setattr("bench.stand.finding.MOST_FOUND", 26)
+    monkeypatch.setattr("web.builds_list.search.MOST_FOUND", 26)
     with scope(shop=member.shop), summaries.put_off():
         for number in range(28):
             making.build(member, name=f"Build {number:02}")
-    assert "1 to 25 of 26; there are more: say more of it" in words(bench.get(reverse("stand"), {"q": "build"}))
-    assert "1 to 25 of 28" in words(bench.get(reverse("stand")))
+    assert "1 to 25 of 26; there are more: refine the search" in words(bench.get(reverse("builds"), {"q": "build"}))
+    assert "1 to 25 of 28" in words(bench.get(reverse("builds")))
 
 
 def test_the_queries_of_the_stand_do_not_grow_with_its_builds(bench, member, django_assert_num_queries):
     making.build(member)
     with django_assert_num_queries(7):
-        bench.get(reverse("stand"))
+        bench.get(reverse("builds"))
     for number in range(6):
         making.build(member, name=f"Build {number}")
     with django_assert_num_queries(7):
-        bench.get(reverse("stand"))
+        bench.get(reverse("builds"))
 
 
 def test_seeded_builds_stand_as_their_own_rows_evaluate(bench, member):
-    with pytest.raises(CommandError, match="Nobody of a shop signs in as “nobody”"):
+    with pytest.raises(CommandError, match="No member of a shop has the user name “nobody”"):
         call_command("seed", "3", "--person", "nobody")
-    with pytest.raises(CommandError, match="20 lines"):
+    with pytest.raises(CommandError, match="20 entries"):
         call_command("seed", "3", "--lines", "3", "--person", member.username)
     call_command("seed", "20", "--lines", "40", "--person", member.username)
     with scope(shop=member.shop):

@@ -63,8 +63,8 @@ def sheet_set(address):
     with opened.open(f"{address}sign-in/") as page:
         token = re.search(r'name="csrfmiddlewaretoken" value="([^"]+)"', page.read().decode()).group(1)
     form = urllib.parse.urlencode({"csrfmiddlewaretoken": token}).encode()
-    with opened.open(f"{address}demo/enter/", form) as stand:
-        build = re.search(r"/builds/\d+/", stand.read().decode()).group()
+    with opened.open(f"{address}demo/enter/", form) as builds_list:
+        build = re.search(r"/builds/\d+/", builds_list.read().decode()).group()
     waited = []
     while True:
         with opened.open(address.rstrip("/") + build + "sheet.pdf") as answer:
@@ -169,7 +169,7 @@ def test_a_shop_is_served_once_managed_meanwhile_and_outlives_its_database(state
             )
             assert again.returncode == 1
             assert f"runs here already: process {serving.pid}" in again.stderr
-            count = "from bench.shops.models import Shop; print('shops', Shop.objects.count())"
+            count = "from web.shops.models import Shop; print('shops', Shop.objects.count())"
             managed = subprocess.run(
                 [mole, "manage", "shell", "-c", count], env=here, capture_output=True, text=True, check=False
             )
@@ -215,7 +215,7 @@ UP_TO_DATE = "import django; django.setup(); from launch.application import _up_
 
 
 def test_servers_that_start_at_once_on_an_empty_database_do_not_race(another):
-    here = environment_for("bench.settings.demo", another, "only-for-tests")
+    here = environment_for("web.settings.demo", another, "only-for-tests")
     command = [sys.executable, "-c", UP_TO_DATE]
     both = [subprocess.Popen(command, env=here, stderr=subprocess.PIPE, text=True) for _ in range(2)]
     said = [one.communicate()[1] for one in both]

@@ -7,10 +7,10 @@ import pytest
 from django.urls import reverse
 from django_scopes import scope
 
-from bench.builds import services
 from mockup.readings.deck import DeckReading
 from tests import making_rows as making
 from tests.web import words
+from web.builds import services
 
 
 def table(client, built, name):

@@ -4,18 +4,18 @@ import re
 
 import pytest
 
-from bench.builds.kinds import LimitEdit
-from bench.page.order_form import OrderForm
 from mockup.engine.gasket import FinalGasket
 from mockup.engine.running import Running
 from mockup.evaluate import evaluate
-from mockup.limits.margins import LimitName
+from mockup.limits.limit_set import LimitName
 from mockup.readings.deck import DeckReading
 from mockup.readings.volumes import VolumePart, VolumeReading
 from tests import making_rows as making
 from tests.making import cut, job, thou
 from tests.web import words
 from tests.web.asking import page
+from web.builds.entry_kinds import LimitEdit
+from web.page.order_form import OrderForm
 
 ASKED = "?quench=45&face=10&ratio=9.2&height_now=1.6&intake_relief=80"
 
@@ -37,7 +37,7 @@ def test_with_nothing_typed_the_gasket_stands_there_cylinder_by_cylinder(bench, 
     assert [row["cylinder"] for row in rows] == [1, 2]
     assert all("±" in row["wanted"] for row in rows)
     assert {pair.label for pair in answer.context["gasket_pairs"]} >= {"Intake", "Quench", "Ratio"}
-    assert "Say what is wanted of the pistons" in words(answer)
+    assert "Enter the targets for the pistons" in words(answer)
 
 
 def test_the_quench_that_is_wanted_moves_every_cylinder_by_as_much(bench, whole):
@@ -68,7 +68,7 @@ def test_two_that_stop_it_are_named(bench, built, member):
     narrow = LimitEdit(limit=LimitName.QUENCH_HIGH, value=thou(45), reason="made-up")
     making.write(built, member, *decks, narrow)
     answer = ordered(bench, built, "")
-    assert "No one gasket keeps all inside: numbers 1 and 2 stop it." in words(answer)
+    assert "No single gasket keeps all inside: numbers 1 and 2 stop it." in words(answer)
     assert sum(row["stops"] for row in answer.context["gasket_rows"]) == 2
 
 
@@ -81,7 +81,7 @@ def test_pistons_are_solved_from_targets_with_what_each_figure_rests_on(bench, w
     assert re.match(r"1\.\d+ in · \d+\.\d+ mm ±", figures["Compression height"].figure)
     assert "2 of 2 decks read" in figures["Compression height"].rests_on
     assert "10 thou above the minimum" in figures["Intake relief, along the valve"].rests_on
-    assert "reliefs and all" in figures["Volume"].figure
+    assert "reliefs included" in figures["Volume"].figure
     assert answer.context["section"].height in figures["Compression height"].figure
     assert "With them in" in words(answer)
 

@@ -56,7 +56,7 @@ def test_a_card_is_written_down_drawn_as_an_estimate_and_degreed(bench, built):
     ("changes", "words"),
     [
         ({"icl_deg": ""}, "Give the intake centreline"),
-        ({"intake_at_2": ""}, "come together"),
+        ({"intake_at_2": ""}, "needs its checking lift"),
         ({"intake_duration_1": "200"}, "stays longer above"),
         ({"exhaust_lift": "9 in"}, "A lobe lift of"),
         ({"intake_duration_1": "400", "intake_duration_2": "70"}, "No smooth lobe"),
@@ -199,7 +199,7 @@ def test_a_mock_up_is_copied_changed_and_gone_through(bench, built):
     address = reverse("mock-up", args=[built.pk])
     bench.post(address, MOCKUP | {"head": "front head on the left bank", "rocker_ratio": "1.5", "pistons": "reversed"})
     assert "front head on the left bank" in page(bench, "mock-up", built)
-    assert "Pistons stood in backwards" in page(bench, "mock-up", built)
+    assert "Pistons were in backwards" in page(bench, "mock-up", built)
     bench.post(address, {"turning": "1", "turn-plugs": "1", "turn-dowels": "1"})
     shown = page(bench, "mock-up", built)
     assert len(re.findall(r"\bchecked\b(?=[^<]*>)", shown)) == 2

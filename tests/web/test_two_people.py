@@ -5,14 +5,14 @@ from django.test import Client
 from django.urls import reverse
 from django_scopes import scope
 
-from bench.builds.models import Build, MockUp
-from bench.page.build_form import BuildForm, initial_of
 from mockup.readings.deck import DeckReading
 from tests import making_rows as making
 from tests.making import thou
 from tests.web import words
 from tests.web.asking import page, post
 from tests.web.test_ways_of_working import MOCKUP
+from web.builds.models import Build, MockUp
+from web.page.build_form import BuildForm, initial_of
 
 
 @pytest.fixture
@@ -56,7 +56,7 @@ def test_a_mock_up_that_somebody_else_set_down_meanwhile_is_not_written_over(ben
     assert post(other, built, "mock-up", **MOCKUP | {"gasket_state": "none", "as_it_was": was}).status_code == 302
     asked = post(bench, built, "mock-up", **MOCKUP | {"gasket_state": "final", "as_it_was": was})
     assert asked.status_code == 422
-    assert "wilfred set down mock-up A since you opened this" in words(asked)
+    assert "wilfred saved mock-up A since you opened this" in words(asked)
     with scope(shop=member.shop):
         assert MockUp.objects.get(build=built).core.gasket_state == "none"
     again = MOCKUP | {"gasket_state": "final", "as_it_was": asked.context["as_it_is"]}

@@ -8,11 +8,11 @@ from django.urls import reverse
 from django.utils import timezone
 from django_scopes import scope
 
-from bench.builds.models import Entry
 from mockup.engine.gasket import FinalGasket
 from tests import making_rows as making
 from tests.making import thou
 from tests.web import words
+from web.builds.models import Entry
 
 
 @pytest.fixture

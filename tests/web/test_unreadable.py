@@ -7,17 +7,17 @@ from django.db import connection
 from django.urls import reverse
 from django_scopes import scope
 
-from bench.builds import services
-from bench.builds.kinds import data_of, kind_of
-from bench.builds.models import Build, Entry
-from bench.builds.summaries import summarise
+from mockup.base.faults import FaultsError
 from mockup.engine.valves import Place, Side
-from mockup.faults import FaultsError
 from mockup.readings.clay import ClayReading
 from mockup.readings.deck import DeckReading
 from tests import making_rows as making
 from tests.making import thou
 from tests.web.asking import page, post
+from web.builds import services
+from web.builds.entry_kinds import data_of, kind_of
+from web.builds.models import Build, Entry
+from web.builds.summaries import summarise
 
 STATIONS = ["block", "deck", "verdict", "clay", "put-right", "history", "sheet", "build", "export"]
 
@@ -85,9 +85,9 @@ def test_the_stand_and_other_builds_go_on_beside_an_unreadable_one(bench, whole,
     planted(whole, member)
     with scope(shop=member.shop):
         summarise(whole.pk)  # as after an update of the program, whose arithmetic may not have such a line
-    stand = bench.get("/")
-    assert stand.status_code == 200
-    assert "cannot be read" in stand.content.decode()
+    builds_list = bench.get("/")
+    assert builds_list.status_code == 200
+    assert "cannot be read" in builds_list.content.decode()
     assert page(bench, other, name="verdict").status_code == 200
 
 
@@ -108,7 +108,7 @@ def test_the_line_in_the_way_is_named_and_struck_out(bench, whole, member):
     assert "5 down" in shown
     refused = post(bench, whole, "mend", strike=entry.key, reason="")
     assert refused.status_code == 422
-    assert "Say why" in refused.content.decode()
+    assert "Give the reason" in refused.content.decode()
     assert post(bench, whole, "mend", strike=entry.key, reason="written for another engine").status_code == 302
     assert page(bench, whole, name="verdict").status_code == 200
     assert "written for another engine" in page(bench, whole, name="history").content.decode()
@@ -125,9 +125,9 @@ def test_a_build_whose_engine_cannot_be_read_leaves_the_shop_as_usual(bench, who
     other = making.build(member, name="Teal")
     with scope(shop=member.shop):
         Build.objects.filter(pk=whole.pk).update(engine_kept=kept)
-    stand = bench.get(reverse("stand"))
-    assert stand.status_code == 200
-    assert "Teal" in stand.content.decode()
+    builds_list = bench.get(reverse("builds"))
+    assert builds_list.status_code == 200
+    assert "Teal" in builds_list.content.decode()
     for name in STATIONS:
         answer = bench.get(reverse(name, args=[whole.pk]), follow=True)
         assert answer.status_code == 200, name
@@ -138,7 +138,7 @@ def test_a_build_whose_engine_cannot_be_read_leaves_the_shop_as_usual(bench, who
 def test_a_mock_up_that_cannot_be_read_is_said_and_the_shop_goes_on(bench, whole, member):
     with scope(shop=member.shop):
         whole.mockups.update(conditions={"gasket_state": "chewing gum"})
-    assert bench.get(reverse("stand")).status_code == 200
+    assert bench.get(reverse("builds")).status_code == 200
     for name in STATIONS:
         answer = bench.get(reverse(name, args=[whole.pk]), follow=True)
         assert (name, answer.status_code) == (name, 200)

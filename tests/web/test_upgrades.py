@@ -42,7 +42,7 @@ def test_a_database_of_the_first_day_is_refused_in_words_and_left_as_it_is(anoth
 
 def test_data_of_a_newer_program_is_refused_in_words(db):
     MigrationRecorder.Migration.objects.create(app="builds", name="9999_of_tomorrow")
-    with pytest.raises(CommandError, match=r"newer version of this program \(builds.9999_of_tomorrow\)"):
+    with pytest.raises(CommandError, match=r"newer version of the program \(builds.9999_of_tomorrow\)"):
         call_command("migrate", "--verbosity", "0")
     with pytest.raises(CommandError, match="Nothing was changed"):
         application._up_to_date()
@@ -73,12 +73,12 @@ def test_a_backup_of_an_earlier_version_is_restored_and_brought_up_to_date(anoth
 
 
 def digests():
-    found = sorted((HOME / "src" / "bench").glob("*/migrations/0*.py"))
+    found = sorted((HOME / "src" / "web").glob("*/migrations/0*.py"))
     return {str(path.relative_to(HOME)): hashlib.sha256(path.read_bytes()).hexdigest() for path in found}
 
 
 def test_no_migration_is_edited_or_taken_away_once_it_has_landed():
-    """A new one is added to the list by ``sha256sum src/bench/*/migrations/0*.py > tests/upgrades/landed.txt``."""
+    """A new one is added to the list by ``sha256sum src/web/*/migrations/0*.py > tests/upgrades/landed.txt``."""
     landed = {path: digest for digest, path in (line.split() for line in LANDED.read_text().splitlines())}
     assert digests() == landed
 

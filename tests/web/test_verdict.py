@@ -131,6 +131,6 @@ def test_a_figure_in_question_is_not_clear_and_says_which_question(bench, member
     said = words(answer)
     assert "Not clear: Intake 3" in said
     assert "in question" in said
-    assert "Intake 3: 160 among" in said
+    assert "Intake 3: 160, its sisters" in said
     assert cells(answer.context["matrix"])["intake-3"].tone == "close"
-    assert "Intake 3: 160 among" in words(page(bench, built, "?cylinder=3", "clay"))
+    assert "Intake 3: 160, its sisters" in words(page(bench, built, "?cylinder=3", "clay"))

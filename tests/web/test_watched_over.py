@@ -7,10 +7,10 @@ import pytest
 from django.db import OperationalError
 from django.test import Client
 
-from bench.builds import reports
-from bench.page import health
-from bench.page.errors import JsonLines
 from tests.web import words
+from web.builds import reports
+from web.page import health
+from web.page.errors import JsonLines
 
 
 @pytest.mark.parametrize("host", ["127.0.0.1", "nowhere.example", "[::1]"])
@@ -42,8 +42,8 @@ def test_what_breaks_has_a_number_on_its_page_in_its_header_and_in_the_log(bench
     def broken(_job):
         raise RuntimeError("a fault of ours")
 
-    monkeypatch.setattr("bench.builds.reports.evaluate", broken)
-    reports.forget()
+    monkeypatch.setattr("web.builds.reports.evaluate", broken)
+    reports._kept.clear()
     bench.raise_request_exception = False
     answer = bench.get(f"/builds/{built.pk}/deck/")
     number = answer.headers["X-Request-ID"]

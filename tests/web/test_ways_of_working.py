@@ -7,12 +7,12 @@ import pytest
 from django.urls import reverse
 from django_scopes import scope
 
-from bench.builds.models import Build
-from mockup.topics import Topic
+from mockup.base.topics import Topic
 from tests.web import words
+from web.builds.models import Build
 
 BEGIN = {
-    "name": "Tern", "unit": "in", "deck_sign": "down-positive", "sheet": "street", "layout": "inline",
+    "name": "Tern", "unit": "in", "deck_sign": "down-positive", "limits": "street", "layout": "inline",
     "numbering": "alternate", "cylinders": "4", "intake_count": "1", "exhaust_count": "1",
     "intake_relief": "parallel", "exhaust_relief": "parallel",
 }  # fmt: skip
@@ -178,7 +178,7 @@ WAYS = {
         [Topic.VALVES],
         EIGHT,
         [stood(gasket_state="same, used", clay="dough"), clayed(1, "112", "500"), clayed(2, "109", "148")],
-        [("clay", ["0.5000 in", "a great deal"]), ("verdict", ["Not clear: Exhaust 1", "at its sisters"])],
+        [("clay", ["0.5000 in", "is a lot"]), ("verdict", ["Not clear: Exhaust 1", "its sisters"])],
     ),
     "careful record on a big engine, zero lash on a solid cam": Way(
         [],
@@ -198,7 +198,7 @@ WAYS = {
     ),
     "small single, radial too": Way(
         [Topic.VALVES],
-        {"cylinders": "1", "sheet": "small-single", "unit": "mm"},
+        {"cylinders": "1", "limits": "small-single", "unit": "mm"},
         [
             stood(gasket_state="final"),
             clayed(1, "1.9", "2.6", **{"clay-intake-1-radial-0": "1.7 wall", "clay-exhaust-1-radial-0": "1.0 wall"}),
@@ -220,7 +220,7 @@ WAYS = {
     ),
     "a bigger valve against the eyebrow, pistons reversed on purpose": Way(
         [Topic.VALVES],
-        {"cylinders": "1", "sheet": "street-floor", "pistons_reversed": "yes", "rocker_ratio": "1.5"},
+        {"cylinders": "1", "limits": "street-floor", "pistons_reversed": "yes", "rocker_ratio": "1.5"},
         [
             stood(gasket_state="final", pistons="reversed"),
             clayed(1, "122", "141", **{"clay-intake-1-radial-0": "9 wall", "clay-exhaust-1-radial-0": "60"}),

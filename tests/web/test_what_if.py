@@ -4,16 +4,15 @@ import pytest
 from django.urls import reverse
 from django_scopes import scope
 
-from bench.builds import services
-from bench.builds.kinds import item_of
-from bench.stations.put_right.form import typed_fields
-from mockup.changes.change import Change
-from mockup.changes.kind import ChangeKind
+from mockup.changes.change import Change, ChangeKind
 from mockup.checks.check import Kind
 from mockup.engine.valves import Side
 from tests import making_rows as making
 from tests.making import thou
 from tests.web.asking import gasket_of, page, post, shown
+from web.builds import services
+from web.builds.entry_kinds import item_of
+from web.stations.put_right.form import typed_fields
 
 TABS = ("put-right", "remedies", "sensitivity")
 
@@ -74,7 +73,7 @@ def test_only_gaskets_of_about_this_bore_are_offered_and_every_field_can_be_type
         ({"ratio": "9"}, "ratio", "A ratio within 1"),
         ({"ratio": "0.5"}, None, "A ratio of 1 to 3"),
         ({"rpm": "1e9"}, "rpm", "From 0"),
-        ({"gasket": "12345"}, "gasket", "No gasket “12345”"),
+        ({"gasket": "12345"}, "gasket", "There is no gasket “12345”"),
         ({"rod": "cast iron"}, "rod", "Select a valid choice"),
     ],
 )
@@ -123,7 +122,7 @@ def test_a_kept_what_if_whose_gasket_left_the_shelf_says_so_at_the_field(bench, 
     post(bench, carded, keep="1", name="thick one", gasket=gasket_of(carded).pk)
     bench.post(reverse("shelf"), {"off": f"gasket-{gasket_of(carded).pk}"})
     again = page(bench, carded, f"?kept={page(bench, carded).context['kept'][0].pk}")
-    assert "No gasket “thick” of this bore is on the shelf." in again.content.decode()
+    assert "There is no gasket “thick” of this bore on the shelf." in again.content.decode()
 
 
 def test_the_ratio_it_has_already_is_no_change(bench, carded):

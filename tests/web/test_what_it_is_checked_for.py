@@ -4,15 +4,15 @@ import pytest
 from django.urls import reverse
 from django_scopes import scope
 
-from bench.builds.models import Build
-from bench.exchange.importing import build_from
-from mockup.jobfile.read import read_job
-from mockup.topics import Topic
+from mockup.base.topics import Topic
+from mockup.formats.job_read import read_job
 from tests import making_rows as making
 from tests.web import words
+from web.builds.models import Build
+from web.exchange.import_job import build_from
 
 LEAST = {
-    "name": "Tern", "unit": "in", "deck_sign": "down-positive", "sheet": "street", "layout": "inline",
+    "name": "Tern", "unit": "in", "deck_sign": "down-positive", "limits": "street", "layout": "inline",
     "numbering": "alternate", "cylinders": "4", "intake_count": "1", "exhaust_count": "1",
     "intake_relief": "parallel", "exhaust_relief": "parallel",
 }  # fmt: skip
@@ -27,9 +27,9 @@ def begun(bench, member, **more):
 
 def test_a_name_and_its_cylinders_are_enough(bench, member):
     tern, answer = begun(bench, member)
-    assert tern.engine.unsaid == ("bore", "stroke", "rod length")
+    assert tern.engine.unstated == ("bore", "stroke", "rod length")
     assert tern.checking == ()
-    assert "inline four · two valves at an angle not said" in words(answer)
+    assert "inline four · two valves at an angle not stated" in words(answer)
 
 
 @pytest.mark.parametrize(

@@ -8,15 +8,15 @@ from django.urls import URLResolver, get_resolver, reverse
 from django_scopes import scope
 from django_scopes.exceptions import ScopeError
 
-from bench.builds.models import Build, Entry
-from bench.shops.models import Person
 from tests import making_rows as making
+from web.builds.models import Build, Entry
+from web.shops.models import Person
 
 IN, OK, NO, GONE, OVER, BAD, WRONG, METHOD, DONE = 302, 200, 403, 404, 410, 400, 422, 405, 204
 
 # name: (needs a build, method, nobody, viewer, member, another shop)
 MATRIX = {
-    ("stand", "get"): (False, IN, OK, OK, OK),
+    ("builds", "get"): (False, IN, OK, OK, OK),
     ("sign-in", "get"): (False, OK, IN, IN, IN),
     ("sign-in-code", "get"): (False, IN, IN, IN, IN),  # after a password: test_signing_in.py
     ("sign-in-code", "post"): (False, IN, IN, IN, IN),
@@ -127,7 +127,8 @@ MATRIX = {
     ("worker", "get"): (False, OK, OK, OK, OK),
     ("manifest", "get"): (False, OK, OK, OK, OK),
     ("no-connection", "get"): (False, OK, OK, OK, OK),
-    ("lines", "post"): (True, IN, NO, BAD, GONE),
+    ("entries", "post"): (True, IN, NO, BAD, GONE),
+    ("entries-old", "post"): (True, IN, NO, 307, 307),
     ("gauge-line", "post"): (False, IN, NO, WRONG, WRONG),
     ("gauges", "get"): (False, IN, OK, OK, OK),
     ("gauges", "post"): (False, IN, NO, WRONG, WRONG),
@@ -176,7 +177,7 @@ def test_each_address_answers_each_person_as_the_table_says(row, expected, built
 def test_a_person_without_a_shop_sees_nothing(built, db):
     client = Client()
     client.force_login(Person.objects.create_user("nowhere", password="brass-monkey"))
-    assert client.get(reverse("stand")).context["cards"] == []
+    assert client.get(reverse("builds")).context["cards"] == []
     assert client.get(reverse("deck", args=[built.pk])).status_code == GONE
 
 

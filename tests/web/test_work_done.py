@@ -7,20 +7,20 @@ from django.db import connection
 from django.urls import reverse
 from django_scopes import scope
 
-from bench.builds import services
-from bench.builds.assemble import assemble
-from bench.builds.kinds import every_kind, words_of
-from bench.builds.models import Build, Entry, MockUp
-from mockup.changes.kind import ChangeKind
+from mockup.base.faults import FaultsError
+from mockup.changes.change import ChangeKind
 from mockup.checks.check import Kind
 from mockup.engine.gasket import FinalGasket
 from mockup.engine.valves import Place, Side
 from mockup.evaluate import evaluate
-from mockup.faults import FaultsError
 from mockup.readings.clay import ClayReading
 from tests import making_rows as making
 from tests.making import change, thou
 from tests.web import words
+from web.builds import services
+from web.builds.assemble import assemble
+from web.builds.entry_kinds import every_kind, words_of
+from web.builds.models import Build, Entry, MockUp
 
 THICK = FinalGasket(name="thick", compressed_mm=thou(51), bore_mm=97.0)
 INTAKE = {"side": Side.INTAKE}
@@ -147,9 +147,7 @@ def test_every_kind_of_entry_has_its_words_in_the_history(bench, whole, member):
     assert len({words_of(kind) for kind in every_kind()}) == len(every_kind())
     decide_and_do(whole, member, change(ChangeKind.RELIEF, 5, None, **INTAKE))
     lines = bench.get(reverse("history", args=[whole.pk])).context["lines"]
-    assert {"decided", "done", "clay", "deck", "volume", "final gasket", "mock-up set down"} <= {
-        one.kind for one in lines
-    }
-    assert all(one.by and one.at and (one.what or one.kind == "mock-up set down") for one in lines)
+    assert {"decided", "done", "clay", "deck", "volume", "final gasket", "mock-up saved"} <= {one.kind for one in lines}
+    assert all(one.by and one.at and (one.what or one.kind == "mock-up saved") for one in lines)
     with scope(shop=whole.shop):
         assert len(lines) == Entry.objects.filter(build=whole).count() + MockUp.objects.filter(build=whole).count()

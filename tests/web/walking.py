@@ -24,7 +24,7 @@ def kind_of(address):
 
 def walked(client, wrong_with=lambda _page: None, most=10_000):
     """What is wrong at each address, by status or by ``wrong_with`` of a page's HTML; and every address looked at."""
-    ahead, seen, troubles, kinds = deque([reverse("stand")]), [], {}, set()
+    ahead, seen, troubles, kinds = deque([reverse("builds")]), [], {}, set()
     while ahead and len(seen) < most:
         address = ahead.popleft()
         if kind_of(address) in kinds:

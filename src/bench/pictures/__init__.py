@@ -1,1 +1,1 @@
-"""Pictures as evidence: taken in, stripped, kept privately with the shop, and what was measured in them."""
+"""Names that the first migration of the pictures imports."""

@@ -1,1 +1,4 @@
-"""A thickness from a picture of the cut clay: edges to a fraction of a pixel, a reference in the same plane, and U."""
+"""Clay thickness from a picture: the reference card, edges of the clay, and their uncertainty, on plain arrays.
+
+Decoding pictures and drawing marks on them is for the web application.
+"""

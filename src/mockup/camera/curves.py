@@ -1,4 +1,4 @@
-"""A robust curve through the points of an edge, and how far two such curves are apart."""
+"""A robust curve through the points of an edge, and the distance between two such curves."""
 
 import math
 from dataclasses import dataclass
@@ -11,20 +11,22 @@ from mockup.camera.scan import Floats, longest_run
 
 DEGREE = 3
 KNOTS_MM = 2.0
-"""An edge may bend anew every so many millimetres: an imprint does, the marks of the knife do not count."""
+"""The spacing of the spline's knots: an imprint bends over such lengths, the marks of the knife should not count."""
 LEAST_SCATTER_MM = 0.001
-"""No edge is finer: where the points of a drawn one agree better, none of them is left out for that."""
+"""The smallest scatter assumed for an edge; points that agree better are not rejected."""
 FEWEST_SPANS, MOST_SPANS = 3, 24
 SHOWN = 240
-"""Places along the slice at which its thickness is told [1]."""
+"""Number of places along the slice at which the thickness is reported [1]."""
 
 
 @dataclass(frozen=True, slots=True)
 class Curve:
-    """An edge in the plane: y over x, both [mm]. ``scatter_mm``: of its points about it, a standard deviation [mm].
+    """An edge in the plane: y over x, both [mm].
 
-    ``kept``: share of its points that fit it, 0 to 1 [1]. ``follows``: how many neighbours say the same as one [1].
-    ``left_out``: the longest stretch of it, as a share, whose points do not fit [1].
+    ``scatter_mm``: standard deviation of its points about it [mm].
+
+    ``kept``: share of its points that fit it, 0 to 1 [1]. ``follows``: how many neighbouring points are correlated [1].
+    ``left_out``: the longest stretch, as a share, whose points do not fit [1].
     """
 
     spline: BSpline
@@ -35,16 +37,16 @@ class Curve:
     count: int
 
     def u_mm(self) -> float:
-        """Standard uncertainty of where the curve runs, between its ends [mm]."""
+        """Standard uncertainty of the curve's position, between its ends [mm]."""
         free = len(self.spline.c)
         return self.scatter_mm * math.sqrt(min(free * self.follows / max(self.count * self.kept, 1.0), 1.0))
 
 
 def through(points: Floats) -> Curve:
-    """The curve through the points of an edge, of shape (count, 2) [mm], those far off it hardly counted.
+    """Return the curve through the points of an edge, shape (count, 2) [mm], with outliers hardly counted.
 
-    A cubic spline by least squares, weighted anew by Tukey's biweight (Mosteller and Tukey, Data Analysis and
-    Regression, 1977). Raises ValueError where they are too few.
+    A cubic spline by least squares, reweighted by Tukey's biweight (Mosteller and Tukey, Data Analysis and Regression,
+    1977). Raises ValueError where there are too few points.
     """
     points = points[np.argsort(points[:, 0], kind="stable")]
     x, y = points[:, 0] + 1e-9 * np.arange(len(points)), points[:, 1]
@@ -71,9 +73,9 @@ def through(points: Floats) -> Curve:
 
 @dataclass(frozen=True, slots=True)
 class Apart:
-    """How thick a slice is: ``x_mm`` along it and ``thickness_mm``, of shape (240,), and where it is thinnest.
+    """The thickness of a slice: ``x_mm`` along it and ``thickness_mm``, shape (240,), and where it is thinnest.
 
-    ``first`` and ``second``: the two ends of the thinnest place, of shape (2,) [mm].
+    ``first`` and ``second``: the two ends of the thinnest place, shape (2,) [mm].
     """
 
     x_mm: Floats
@@ -83,24 +85,24 @@ class Apart:
 
     @property
     def thinnest_mm(self) -> float:
-        """The least distance between the two edges [mm]."""
+        """The smallest distance between the two edges [mm]."""
         return float(np.hypot(*(self.second - self.first)))
 
     @property
     def at_an_end(self) -> bool:
-        """Whether the thinnest place is where looking began or ended: it may go on beyond."""
+        """Whether the thinnest place is at an end of the searched part, so that it may continue beyond."""
         place = int(self.thickness_mm.argmin())
         return place in (0, len(self.x_mm) - 1)
 
 
 def apart(one: Curve, other: Curve, start_mm: float, end_mm: float) -> Apart:
-    """How far two edges are apart between two places along them [mm]: as jaws would be, the nearest places of both.
+    """Return the distance between two edges between two places along them [mm], as jaws would measure it.
 
-    Told at places of shape (240,).
+    Reported at places of shape (240,).
     """
     x = np.linspace(start_mm, end_mm, SHOWN)
     here = np.column_stack([x, one.spline(x)])
-    # Of the other edge a little more is looked at: what faces an end lies beyond it where the slice is askew.
+    # The other edge is searched a little further: the point facing an end lies beyond it where the slice is askew.
     low, high = (float(other.spline.t[place]) for place in (0, -1))
     wide = np.linspace(low, high, 3 * SHOWN)
     there = np.column_stack([wide, other.spline(wide)])

@@ -1,8 +1,8 @@
-"""What somebody marks in a picture of cut clay, and types beside it."""
+"""What a person marks in a picture of cut clay, and types beside it."""
 
 from dataclasses import dataclass
 
-from mockup.faults import Fault, refuse
+from mockup.base.faults import Fault, refuse
 from mockup.quantity.fields import Mm
 
 LONGEST_PX = 20_000.0
@@ -13,12 +13,12 @@ Point = tuple[float, float]
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Marks:
-    """What somebody marked in a picture: x, y from the middle of its top left pixel [px].
+    """The marks in a picture: x, y from the middle of its top left pixel [px].
 
-    ``reference``: a point near each of two edges, or near each of four corners in turn. ``length_mm``: between the two
-    edges, or along the first side; ``across_mm``: along the second, that of a square where it is 0. ``u_mm``: standard
-    uncertainty of both [mm]. ``ends``: of the middle of the slice. ``reach_px``: how far either side of it its edges
-    are looked for [px]. Raises FaultsError for what makes no measurement.
+    ``reference``: a point near each of two edges, or near each of four corners in order. ``length_mm``: between the two
+    edges, or along the first side; ``across_mm``: along the second side, 0 for a square. ``u_mm``: standard uncertainty
+    of both [mm]. ``ends``: of the middle of the slice. ``reach_px``: how far on either side its edges are searched
+    [px]. Raises FaultsError for marks that allow no measurement.
     """
 
     reference: tuple[Point, ...]

@@ -1,8 +1,8 @@
-"""How thick a cut slice is by a picture, how surely, and what keeps a picture from saying it.
+"""The thickness of a cut slice from a picture, its uncertainty, and the reasons for which a picture is refused.
 
-Source of the budget: GUM, JCGM 100:2008, 5.1 and 4.3.7. What a picture cannot tell of itself (how far reference and cut
-are out of one plane, what lens and camera make of an edge) is allowed for, common practice, no source, and tried
-on pictures made elsewhere (docs/camera.md).
+Source of the budget: GUM, JCGM 100:2008, 5.1 and 4.3.7. What a picture cannot show about itself (how far reference and
+cut are out of one plane, the effect of lens and camera on an edge) gets an allowance, common practice, no source, and
+is tested on pictures rendered separately (docs/camera.md).
 """
 
 import math
@@ -19,16 +19,16 @@ from mockup.camera.scan import Edge, Floats, Pixels, find_edge, inside, longest_
 from mockup.quantity.value import MM_PER_THOU, Value, rectangular
 
 OUT_OF_PLANE = 0.005
-"""Reference a millimetre nearer to a camera 200 mm away than the cut is: what that makes of the scale, half-width."""
+"""The effect on the scale of a reference 1 mm nearer to a camera 200 mm away than the cut, half-width."""
 LENS = 0.003
-"""What a phone's lens leaves bent between two places of a picture: of the scale, half-width."""
+"""The distortion a phone's lens leaves between two places of a picture: of the scale, half-width."""
 EDGE_OF_BLUR = 0.15
-"""How far an edge may be read off, as a share of its blur: cameras sharpen and bend the tones, half-width."""
+"""The error of an edge as a share of its blur, since cameras sharpen and bend the tones, half-width."""
 SQUARE = 0.005
-"""A square measured one way only: what printers make of the other way, half-width as a share of it."""
+"""For a square measured one way only: the printer's error the other way, half-width as a share of it."""
 TILT_DEG = 10.0
 CAMERA_MM = 150.0
-"""What is supposed of the camera where two edges cannot say it: how far off square, and how far away at least."""
+"""The camera assumed where two edges cannot show it: its tilt off square, and its least distance."""
 
 MOST_TILT_DEG = 15.0
 MOST_SLANT_DEG = 25.0
@@ -37,18 +37,18 @@ MOST_BLUR_PX, MOST_BLUR_MM = 4.0, 0.12
 LEAST_STRENGTH = 6.0
 LEAST_KEPT = 0.75
 MOST_HIDDEN = 0.08
-"""Of the slice, so long a stretch in which an edge does not show."""
+"""The longest stretch of a slice in which an edge may be hidden."""
 MOST_SCATTER_MM = 0.08
 MOST_RIVAL = 0.75
 UNLIKE_BLUR, UNLIKE_BLUR_PX = 1.9, 1.2
 LEAST_PX_PER_MM = 12.0
 MOST_U_MM = 0.13
-"""U of 5 thou: a caliper on soft clay does as well."""
+"""The largest U accepted, 5 thou: a caliper on soft clay does as well."""
 ENDS = 0.02
 
 
 class Cause(StrEnum):
-    """What the u of a thickness from a picture comes from."""
+    """The sources of the u of a thickness from a picture."""
 
     ROUGH = "how rough the edges are"
     SHARP = "how sharp the edges of the clay are"
@@ -58,7 +58,7 @@ class Cause(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class Share:
-    """One part of that u: what it is of, and its standard uncertainty [mm]."""
+    """One part of that u: its source, and its standard uncertainty [mm]."""
 
     of: Cause
     u: float
@@ -66,11 +66,13 @@ class Share:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Seen:
-    """What a picture shows of a slice. ``thickness`` [mm] is None where it cannot be measured honestly.
+    """The result of measuring a picture.
 
-    ``refused``: why not, in words. ``cautions``: what is to be known of it. ``parts``: what its u is made of [mm].
-    ``edges``: its two edges as found, each of shape (lines, 2) [px]; ``sides``: those of the reference.
-    ``thinnest``: the two ends of the thinnest place, of shape (2, 2) [px]. ``apart``: thickness along the slice.
+    ``thickness`` [mm] is None where it cannot be measured honestly.
+
+    ``refused``: the reason, in words. ``cautions``: what a person must know about it. ``parts``: of its u [mm].
+    ``edges``: its two edges as found, each shape (lines, 2) [px]; ``sides``: those of the reference. ``thinnest``: the
+    two ends of the thinnest place, shape (2, 2) [px]. ``apart``: thickness along the slice.
     """
 
     thickness: Value | None = None
@@ -87,14 +89,17 @@ class Seen:
 
 
 def measure(picture: Pixels, marks: Marks) -> Seen:
-    """What a picture, of shape (height, width, 3) in 8 bits of sRGB, shows by some marks. Raises nothing of its own."""
+    """Measure a picture, shape (height, width, 3) in 8 bits of sRGB, by its marks.
+
+    Refusals are in the result.
+    """
     reference, ends = np.array(marks.reference, float), np.array(marks.ends, float)
     if not inside(picture, np.vstack([reference, ends])):
         return Seen(refused=("A mark lies outside of the picture.",))
     try:
         plane = _plane(picture, reference, marks)
     except (ValueError, np.linalg.LinAlgError):
-        return Seen(refused=("The marks of the reference lie too near each other, or in a line. Mark it anew.",))
+        return Seen(refused=("The marks of the reference lie too near each other, or in a line. Mark it again.",))
     sides = tuple(line.edge.points for line in plane.lines)
     not_found = tuple(_not_straight(plane.lines))
     if not_found:
@@ -139,7 +144,7 @@ def _plane(picture: Pixels, reference: Floats, marks: Marks) -> Plane:
 
 
 def _edges(picture: Pixels, ends: Floats, reach_px: float) -> tuple[Edge, Edge]:
-    """The edges on either side of the middle of the slice."""
+    """Return the edges on both sides of the middle of the slice."""
     return (
         find_edge(strip(picture, ends[0], ends[1], -reach_px, -1.0)),
         find_edge(strip(picture, ends[0], ends[1], 1.0, reach_px)),
@@ -147,7 +152,7 @@ def _edges(picture: Pixels, ends: Floats, reach_px: float) -> tuple[Edge, Edge]:
 
 
 def _curves(plane: Plane, edges: Sequence[Edge], ends: Floats) -> tuple[tuple[Curve, Curve], float, float, Floats]:
-    """Both edges as curves over the middle of the slice [mm], from where to where, and the axes they are told in."""
+    """Return both edges as curves over the middle of the slice [mm], their range, and their axes."""
     start, end = plane.mm(ends)
     along = (end - start) / max(float(np.hypot(*(end - start))), 1e-9)
     axes = np.array([along, (-along[1], along[0])])
@@ -173,7 +178,7 @@ def _not_straight(lines: Sequence[Line]) -> Iterator[str]:
 
 
 def _between_deg(one: Floats, other: Floats) -> float:
-    """The angle between two directions, whichever way they point [deg], 0 to 90."""
+    """Return the angle between two directions regardless of their sense [deg], 0 to 90."""
     return math.degrees(math.acos(min(abs(float(one @ other)) / float(np.hypot(*one) * np.hypot(*other)), 1.0)))
 
 
@@ -192,7 +197,7 @@ def _unclear(edges: Sequence[Edge], curves: Sequence[Curve], px_per_mm: float) -
 
 
 def _hidden(edge: Edge, curve: Curve) -> float:
-    """The longest stretch in which an edge does not show, or lies off its curve, as a share of the slice [1]."""
+    """Return the longest stretch in which an edge is hidden or off its curve, as a share of the slice [1]."""
     return max(longest_run(edge.faint) / len(edge.faint), curve.left_out)
 
 
@@ -218,11 +223,11 @@ def _out_of_plane(plane: Plane, edges: Sequence[Edge], thinnest: Floats) -> Iter
 def _parts(
     plane: Plane, marks: Marks, curves: Sequence[Curve], edges: Sequence[Edge], found: Apart, thinnest: Floats
 ) -> Iterator[Share]:
-    """What the u of a thickness is made of, standard uncertainties [mm]."""
+    """Yield the parts of a thickness's u, standard uncertainties [mm]."""
     thick = found.thinnest_mm
     mm_per_px = 1 / plane.px_per_mm(thinnest.mean(axis=0))[1]
     yield Share(Cause.ROUGH, math.hypot(*(curve.u_mm() for curve in curves)))
-    # Both edges are read off alike, so that they add up.
+    # Both edges have the same error, so it counts twice.
     off = sum(rectangular(EDGE_OF_BLUR * max(edge.blur_px, 0.7)) for edge in edges) * mm_per_px
     yield Share(Cause.SHARP, off)
     moved = [float(np.hypot(*np.diff(plane.mm(thinnest, one), axis=0)[0])) - thick for one in plane.turned]
@@ -235,7 +240,7 @@ def _parts(
 
 
 def _seen_askew(plane: Plane, thinnest: Floats) -> float:
-    """What a tilt that two edges cannot tell makes of the scale, a standard uncertainty as a share of it [1]."""
+    """Return the effect on the scale of a tilt that two edges cannot show, a standard uncertainty as a share [1]."""
     if plane.along is None:
         return 0.0
     slant = math.radians(_between_deg(plane.along, thinnest[1] - thinnest[0]))

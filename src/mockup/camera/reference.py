@@ -1,7 +1,7 @@
-"""The scale of a picture: from the two edges of a thing of known length, or the four corners of a known rectangle.
+"""The scale of a picture: from two edges a known length apart, or the four corners of a known rectangle.
 
 Four corners give a homography (Hartley and Zisserman, Multiple View Geometry, 2.3), and with it the tilt of the camera;
-two edges give one scale, which holds along their own direction and beside them.
+two edges give one scale, valid along their own direction and beside them.
 """
 
 import math
@@ -13,17 +13,17 @@ import numpy as np
 from mockup.camera.scan import Edge, Floats, Pixels, find_edge, strip
 
 SIDE_SEEN = (0.1, 0.9)
-"""Of a side of the rectangle, from where to where its edge is looked for: corners are round."""
+"""The part of a rectangle's side on which its edge is searched, since corners are round."""
 NEAR_SIDE = 0.07
-"""How far from a marked side its edge may lie, as a share of the side."""
+"""How far its edge may be from a marked side, as a share of the side."""
 LINE_WITHIN = 3.0
 
 
 @dataclass(frozen=True, slots=True)
 class Line:
-    """A straight edge: a point of it and its unit direction, both of shape (2,) [px].
+    """A straight edge: a point on it and its unit direction, both shape (2,) [px].
 
-    ``scatter_px``: of its points about it [px], a standard deviation. ``kept``: share of them that fit it [1].
+    ``scatter_px``: standard deviation of its points about it [px]. ``kept``: share of them that fit it [1].
     """
 
     at: Floats
@@ -34,17 +34,17 @@ class Line:
 
     @property
     def normal(self) -> Floats:
-        """Unit normal, of shape (2,)."""
+        """The unit normal, shape (2,)."""
         return np.array([-self.way[1], self.way[0]])
 
 
 @dataclass(frozen=True, slots=True)
 class Plane:
-    """The way from the picture to the plane of the cut: ``matrix`` (3, 3) takes x, y, 1 [px] to millimetres.
+    """The transformation from the picture to the plane of the cut: ``matrix`` (3, 3) takes x, y, 1 [px] to millimetres.
 
-    ``turned``: the same with each of its edges moved by its own u, for what they make of U; of shape (any, 3, 3).
-    ``along``: the direction of the reference in the picture, of shape (2,), None where it gives both directions.
-    ``middle``: of the reference [px].
+    ``turned``: the same with each of its edges moved by its own u, for their effect on U; shape (any, 3, 3). ``along``:
+    the direction of the reference in the picture, shape (2,), None where it has both directions. ``middle``: of the
+    reference [px].
     """
 
     matrix: Floats
@@ -54,31 +54,31 @@ class Plane:
     lines: tuple[Line, ...]
 
     def mm(self, points: Floats, matrix: Floats | None = None) -> Floats:
-        """Points of the picture [px], of shape (count, 2), in the plane [mm]."""
+        """Return points of the picture [px], shape (count, 2), in the plane [mm]."""
         used = self.matrix if matrix is None else matrix
         whole = np.column_stack([points, np.ones(len(points))]) @ used.T
         found: Floats = whole[:, :2] / whole[:, 2:]
         return found
 
     def px(self, points_mm: Floats) -> Floats:
-        """Points of the plane, of shape (count, 2) [mm], in the picture [px]."""
+        """Return points of the plane, shape (count, 2) [mm], in the picture [px]."""
         return self.mm(points_mm, np.asarray(np.linalg.inv(self.matrix), float))
 
     def px_per_mm(self, at: Floats) -> tuple[float, float]:
-        """Scale at a place of the picture [px/mm]: along the direction in which it is largest, and smallest."""
+        """Return the largest and the smallest scale at a place of the picture [px/mm], by direction."""
         step = np.asarray(at, float) + np.array([(0.0, 0.0), (1.0, 0.0), (0.0, 1.0)])
         mm = self.mm(step)
         sizes = np.linalg.svd(np.stack([mm[1] - mm[0], mm[2] - mm[0]]), compute_uv=False)
         return 1 / float(sizes[1]), 1 / float(sizes[0])
 
     def tilt_deg(self, at: Floats) -> float:
-        """How the camera looks at the plane at a place, off square [deg]: what foreshortening says."""
+        """Return the camera's tilt to the plane at a place, off square [deg], from the foreshortening."""
         largest, smallest = self.px_per_mm(at)
         return math.degrees(math.acos(min(smallest / largest, 1.0)))
 
 
 def straight(edge: Edge) -> Line:
-    """A line through the points of an edge, those far off it left out."""
+    """Return a line through the points of an edge, without the outliers."""
     points = edge.points
     kept = np.ones(len(points), bool)
     for _ in range(6):
@@ -91,9 +91,9 @@ def straight(edge: Edge) -> Line:
 
 
 def two_edges(picture: Pixels, marks: Sequence[Floats], length_mm: float) -> Plane:
-    """The scale from two edges, each marked by a point near it [px], ``length_mm`` apart.
+    """Return the scale from two edges, each marked by a point near it [px], ``length_mm`` apart.
 
-    Raises ValueError where they are too near each other to be looked at.
+    Raises ValueError where they are too close to each other.
     """
     first, second = (np.asarray(one, float) for one in marks)
     apart = float(np.hypot(*(second - first)))
@@ -104,7 +104,7 @@ def two_edges(picture: Pixels, marks: Sequence[Floats], length_mm: float) -> Pla
     for at in (first, second):
         across = np.array([way[1], -way[0]])
         found = straight(find_edge(strip(picture, at - half * across, at + half * across, -reach, reach)))
-        # Looked at again square to itself: a slanting edge is read as blurred.
+        # Searched again square to the edge, since a slanting edge looks blurred.
         across = found.way if found.way @ across > 0 else -found.way
         near = at + ((found.at - at) @ found.normal) * found.normal
         lines.append(straight(find_edge(strip(picture, near - half * across, near + half * across, -reach, reach))))
@@ -118,7 +118,7 @@ def two_edges(picture: Pixels, marks: Sequence[Floats], length_mm: float) -> Pla
 
 
 def four_corners(picture: Pixels, marks: Sequence[Floats], length_mm: float, across_mm: float) -> Plane:
-    """The plane from four corners of a rectangle, marked near them in turn [px]: the first side is ``length_mm``.
+    """Return the plane from four corners of a rectangle, marked in order [px]; the first side is ``length_mm``.
 
     Raises ValueError where a side is too short, or two of them do not meet.
     """
@@ -140,7 +140,9 @@ def four_corners(picture: Pixels, marks: Sequence[Floats], length_mm: float, acr
 
 
 def _edge_u(line: Line) -> float:
-    """Standard uncertainty of where a line lies [px]: its points stand for a quarter of themselves, as they follow."""
+    """Return the standard uncertainty of a line's position [px]; its correlated points count as a quarter of their
+    number.
+    """
     return line.scatter_px / math.sqrt(max(len(line.edge.points) * line.kept / 4, 1.0)) + 0.02
 
 
@@ -156,7 +158,10 @@ def _rotated(line: Line) -> Line:
 
 
 def _meeting(lines: Sequence[Line]) -> Floats:
-    """Where each side meets the one before it: the corners, of shape (4, 2) [px]. Raises ValueError."""
+    """Return where each side meets the one before it: the corners, shape (4, 2) [px].
+
+    Raises ValueError.
+    """
     found = []
     for at in range(4):
         one, other = lines[at - 1], lines[at]
@@ -168,7 +173,7 @@ def _meeting(lines: Sequence[Line]) -> Floats:
 
 
 def _homography(seen: Floats, known: Floats) -> Floats:
-    """The matrix that takes four points [px] to four known ones [mm]: eight equations for eight unknowns."""
+    """Return the matrix that takes four points [px] to four known ones [mm]: eight equations for eight unknowns."""
     rows, right = [], []
     for (x, y), (u, v) in zip(seen, known, strict=True):
         rows += [[x, y, 1, 0, 0, 0, -u * x, -u * y], [0, 0, 0, x, y, 1, -v * x, -v * y]]

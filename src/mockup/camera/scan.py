@@ -1,7 +1,8 @@
 """Edges in a picture, to a fraction of a pixel: a strip of scan lines, the steepest change along each, one path.
 
-Works on linear light: a camera's picture is coded for the eye (sRGB, IEC 61966-2-1), and in the code the steepest place
-of a blurred edge lies towards the dark side. Pixels are counted from the middle of the top left one, x right, y down.
+Works on linear light: a camera codes its picture for the eye (sRGB, IEC 61966-2-1), and in the code the steepest place
+of a blurred edge is shifted toward the dark side. Pixels are counted from the middle of the top left one, x right, y
+down.
 """
 
 import math
@@ -14,23 +15,23 @@ from scipy import ndimage
 Pixels = npt.NDArray[np.uint8]
 """A picture, shape (height, width, 3)."""
 Floats = npt.NDArray[np.float64]
-"""Numbers; of points the shape (count, 2), each x, y [px]."""
+"""Numbers; for points shape (count, 2), each x, y [px]."""
 
 SMOOTHED_PX = 1.5
-"""Standard deviation of what the change along a scan line is smoothed by [px]."""
+"""Standard deviation of the smoothing along a scan line [px]."""
 STEEPEST_STEP = 2
-"""An edge's path moves at most so many offsets from one scan line to the next [1]."""
+"""The most offsets an edge's path moves from one scan line to the next [1]."""
 BENDS_COST = 0.12
-"""What a step sideways costs a path, as a share of the strip's strongest change [1]."""
+"""The cost of a sideways step of a path, as a share of the strip's strongest change [1]."""
 FAINT = 0.4
-"""A scan line with so small a share of an edge's usual change hardly shows it [1]."""
+"""A scan line with less than this share of an edge's usual change hardly shows it [1]."""
 CLEAR_OF, MOST_SPREAD_PX = 3.5, 20.0
-"""So many of its own standard deviations off an edge nothing is left of it, and no edge is wider."""
+"""An edge has no effect this many of its standard deviations away, and is never wider than this."""
 LEAST_CLEAR, NEIGHBOURS = 0.2, 4
 ALONG_LINES = 6.0
-"""Standard deviation of what an edge's path is smoothed by, to lay its lines over one another [1]."""
+"""Standard deviation of the smoothing of an edge's path, for averaging its lines [1]."""
 FULL_AT_HALF = 2.3548
-"""Full width at half of its height, in standard deviations of a Gaussian [1]."""
+"""Full width at half maximum of a Gaussian, in standard deviations [1]."""
 MOST_LINES = 600
 LEAST_LINES = 12
 _CODE = np.arange(256) / 255
@@ -40,9 +41,9 @@ LINEAR = np.where(_CODE <= 0.04045, _CODE / 12.92, ((_CODE + 0.055) / 1.055) ** 
 
 @dataclass(frozen=True, slots=True)
 class Strip:
-    """Scan lines across a straight line of a picture: ``light`` of shape (lines, offsets, 3).
+    """Scan lines across a straight line of a picture: ``light``, shape (lines, offsets, 3).
 
-    Line i begins at ``begin`` + i ``along`` and its offset j lies j ``across`` further, all of shape (2,) [px].
+    Line i begins at ``begin`` + i ``along`` and its offset j is j ``across`` further, all shape (2,) [px].
     """
 
     light: Floats
@@ -51,7 +52,7 @@ class Strip:
     across: Floats
 
     def points(self, offsets: Floats) -> Floats:
-        """Where offsets, one a scan line, lie in the picture [px]."""
+        """Return the places in the picture of offsets, one for each scan line [px]."""
         lines = np.arange(len(offsets))
         found: Floats = self.begin + lines[:, None] * self.along + offsets[:, None] * self.across
         return found
@@ -59,12 +60,12 @@ class Strip:
 
 @dataclass(frozen=True, slots=True)
 class Edge:
-    """One edge as found: ``points`` [px], one a scan line, of shape (lines, 2).
+    """One edge as found: ``points`` [px], one for each scan line, shape (lines, 2).
 
-    ``blur_px``: standard deviation of the blur across it [px], by its lines one by one; ``wide_px``: the same by all of
-    them together, which noise cannot make look sharper than it is. ``strength``: its change against the noise of the
+    ``blur_px``: standard deviation of the blur across it [px], from its lines one by one; ``wide_px``: from all of them
+    together, which noise cannot make look sharper than it is. ``strength``: its change relative to the noise of the
     picture [1]. ``rival``: the next best path's change as a share of its own, 0 to 1 [1]. ``faint``: which scan lines
-    hardly show it, of shape (lines,).
+    hardly show it, shape (lines,).
     """
 
     points: Floats
@@ -76,9 +77,10 @@ class Edge:
 
 
 def strip(picture: Pixels, start: Floats, end: Floats, first_px: float, last_px: float) -> Strip:
-    """Scan lines across the line from ``start`` to ``end`` [px], from offset ``first_px`` to ``last_px`` of it.
+    """Return scan lines across the line from ``start`` to ``end`` [px], from offset ``first_px`` to ``last_px``.
 
-    Offsets grow to the right of whoever walks along the line, on the screen. Raises ValueError where it is too short.
+    Offsets grow to the right of the direction from start to end, as seen on the screen. Raises ValueError where it is
+    too short.
     """
     way = np.asarray(end, float) - start
     length = float(np.hypot(*way))
@@ -105,19 +107,19 @@ def _light_at(picture: Pixels, x: Floats, y: Floats) -> Floats:
 
 
 def inside(picture: Pixels, points: Floats) -> bool:
-    """Whether points, of shape (count, 2) [px], lie in the picture."""
+    """Return whether points, shape (count, 2) [px], are in the picture."""
     height, width = picture.shape[:2]
     return bool(np.all((points >= 0) & (points <= (width - 1, height - 1))))
 
 
 def find_edge(seen: Strip) -> Edge:
-    """The edge that runs along a strip from its first scan line to its last: the strongest path of steepest change."""
+    """Return the edge along a strip from its first scan line to its last: the strongest path of steepest change."""
     steep = ndimage.gaussian_filter1d(seen.light, SMOOTHED_PX, axis=1, order=1)
     steep = ndimage.gaussian_filter1d(steep, 1.0, axis=0)
     size = np.linalg.norm(steep, axis=2)
     path = _strongest(size)
     lines = np.arange(len(path))
-    # Along the colours in which this edge changes, noise is not squared and does not add up.
+    # Projected on the colour direction of this edge, noise is not squared and does not add up.
     way = np.median(steep[lines, path], axis=0)
     way = way / max(float(np.linalg.norm(way)), 1e-12)
     change = steep @ way
@@ -132,7 +134,7 @@ def find_edge(seen: Strip) -> Edge:
 
 
 def _wide(change: Floats, path: npt.NDArray[np.intp]) -> float:
-    """The blur of an edge [px] by the change of all its lines, laid over one another along its path made smooth."""
+    """Return the blur of an edge [px] from all its lines, averaged along its smoothed path."""
     smooth = ndimage.gaussian_filter1d(ndimage.median_filter(path.astype(float), 9, mode="nearest"), ALONG_LINES)
     about = np.arange(-change.shape[1], change.shape[1] + 1)
     lines = np.repeat(np.arange(len(path))[:, None], len(about), axis=1)
@@ -142,16 +144,16 @@ def _wide(change: Floats, path: npt.NDArray[np.intp]) -> float:
     top = int(np.argmax(profile))
     low = profile < profile[top] / 2
     left, right = (np.flatnonzero(one) for one in (low[:top][::-1], low[top:]))
-    # Where it does not fall to its half, the edge is as wide as what is seen of it, at least.
+    # Where it does not fall to half, the edge is at least as wide as the visible part.
     half = [float(left[0]) if len(left) else float(top + 1), float(right[0]) if len(right) else float(len(at) - top)]
     spread = (sum(half) - 1) / FULL_AT_HALF
     return math.sqrt(max(spread**2 - SMOOTHED_PX**2, 0.0))
 
 
 def _noise(change: Floats, path: npt.NDArray[np.intp], spread: float) -> float:
-    """How much the change along a scan line varies where no edge is, a standard deviation: grain of things and sensor.
+    """Return the standard deviation of the change along a scan line away from any edge: grain and sensor noise.
 
-    Where an edge fills its strip, what one scan line says otherwise than the next.
+    Where an edge fills its strip, it is the difference between neighbouring scan lines.
     """
     clear = np.abs(np.arange(change.shape[1]) - path[:, None]) > CLEAR_OF * min(spread, MOST_SPREAD_PX)
     if clear.mean() >= LEAST_CLEAR:
@@ -161,7 +163,9 @@ def _noise(change: Floats, path: npt.NDArray[np.intp], spread: float) -> float:
 
 
 def _strongest(size: Floats) -> npt.NDArray[np.intp]:
-    """The path, one offset a line, along which ``size`` (lines, offsets) adds up to most: dynamic programming."""
+    """Return the path, one offset for each line, with the largest sum of ``size`` (lines, offsets): dynamic
+    programming.
+    """
     worst = BENDS_COST * float(size.max())
     best = size[0].copy()
     came = np.zeros(size.shape, np.intp)
@@ -183,7 +187,7 @@ def _strongest(size: Floats) -> npt.NDArray[np.intp]:
 
 
 def _peak(change: Floats, path: npt.NDArray[np.intp]) -> tuple[Floats, float]:
-    """Peaks beside a path to a fraction of an offset, and how wide they are [px]: a parabola through the logarithm."""
+    """Return the peaks near a path to a fraction of an offset, and their width [px], by a parabola in the logarithm."""
     lines, most = np.arange(len(path)), change.shape[1] - 2
     near = np.stack([np.clip(path + one, 0, most + 1) for one in (-2, -1, 0, 1, 2)])
     at = np.clip(near[np.take_along_axis(change.T, near, axis=0).argmax(axis=0), lines], 1, most)
@@ -196,13 +200,13 @@ def _peak(change: Floats, path: npt.NDArray[np.intp]) -> tuple[Floats, float]:
 
 
 def longest_run(these: npt.NDArray[np.bool_]) -> int:
-    """How many there are in the longest run of True in flags of shape (any,) [1]."""
+    """Return the length of the longest run of True in flags of shape (any,) [1]."""
     ends = np.flatnonzero(np.diff(np.concatenate([[False], these, [False]]).astype(np.int8)))
     return int((ends[1::2] - ends[::2]).max(initial=0))
 
 
 def _rival(size: Floats, path: npt.NDArray[np.intp], spread: float) -> float:
-    """How strong the next best path is, well off the best one, as a share of it [1]."""
+    """Return the strength of the next best path away from the best one, as a share of it [1]."""
     clear = CLEAR_OF * min(max(spread, SMOOTHED_PX), MOST_SPREAD_PX)
     off = np.abs(np.arange(size.shape[1]) - path[:, None])
     other = np.where(off > clear, size, 0.0)

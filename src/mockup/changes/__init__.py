@@ -1,6 +1,6 @@
-"""What may be changed on an engine: each kind declared in one module, with all that the program knows of it.
+"""What may be changed on an engine: one module for each kind, declaring everything the program needs to know of it.
 
-Every module here is read in with the first of them, so that a kind of change is known by standing here.
+Every module here is imported with the package, so that a kind is known as soon as its file exists.
 """
 
 from importlib import import_module

@@ -1,38 +1,165 @@
-"""One change of the engine, done or only decided, and what readings have not seen of it.
+"""One change of the engine, done or only decided, and the kinds of change with what each affects and how.
 
-A change that is done has an order, its place among the changes of this build; every reading knows the order of
-the last change before it (``Reading.after``), so that no clock is needed to say what a reading has not seen.
+What a change affects is stale until it is read again, and is carried meanwhile by the effect that is declared here. The
+two classes are in one module because each needs the other.
 """
 
-from collections.abc import Iterable
-from dataclasses import dataclass, field, replace
-from typing import Annotated
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
+from enum import Enum
+from types import MappingProxyType
+from typing import Annotated, Any
 
 import numpy as np
 
-from mockup.changes.kind import CHANGE_U_MM, DEEPEST_MM, Along, ChangeKind, Touched
+from mockup.base.faults import Fault, refuse
+from mockup.base.registry import Declared
+from mockup.base.stations import Station
+from mockup.changes.options import Only, Range, RemedyOption, WhatIfField, WorkedOn
 from mockup.engine.block import Engine
 from mockup.engine.camshaft import Camshaft
 from mockup.engine.gasket import FinalGasket
-from mockup.engine.valves import Side
-from mockup.faults import Fault, refuse
+from mockup.engine.mockup import MockUp
+from mockup.engine.valves import Side, ValveRow
 from mockup.quantity.fields import Amount, Mm, Name, Within
-from mockup.quantity.ladder import Doubt, Rung
-from mockup.quantity.value import Unit, Value
+from mockup.quantity.value import MM_PER_INCH, Unit, Value, rectangular
+
+CHANGE_U_MM = rectangular(0.0005 * MM_PER_INCH)
+"""Accuracy of a cut or of a piston's height, +-0.0005 in: common practice, no source."""
+DEEPEST_MM = 10.0
+
+
+@dataclass(frozen=True, slots=True)
+class Along:
+    """An effect along the bore: ``factor`` times the whole amount at that bore; -1 or 1."""
+
+    factor: float
+
+
+@dataclass(frozen=True, slots=True)
+class OfValve:
+    """An effect along a valve or at its edge: a function giving the change of clearance [mm], None for no effect."""
+
+    figure: Callable[[Change, ValveRow], Value | None]
+
+
+@dataclass(frozen=True, slots=True)
+class Volume:
+    """An effect on the volume of a cylinder's chamber or piston [cm3]."""
+
+    figure: Callable[[Change, int, Engine], Value]
+
+
+class EffectFrom(Enum):
+    """Effects computed where they are used: from the lobe, from the cam timing, or not known at all."""
+
+    LOBE = "by the lobe"
+    CAM_TIMING = "by the cam"
+    UNKNOWN = "by nobody"
+
+
+Effect = Along | OfValve | Volume | EffectFrom
+
+
+class Affected(Declared):
+    """A quantity read on an engine that a change can alter.
+
+    ``takes``: the types of effect allowed on it. ``moved_by``: the effects of kinds declared before it, where they do
+    not declare it themselves; ``left_by``: the kinds that do not affect it.
+    """
+
+    takes: tuple[type[Any], ...]
+    moved_by: Mapping[ChangeKind, Effect] = MappingProxyType({})
+    left_by: tuple[ChangeKind, ...] = ()
+
+
+Affected("deck", name="DECK", order=10, takes=(Along,))
+Affected("face", name="FACE", order=20, takes=(Along, OfValve, EffectFrom))
+Affected("edge", name="EDGE", order=30, takes=(Along, OfValve))
+Affected("crown to head", name="CROWN", order=40, takes=(Along,))
+Affected("quench pad", name="PAD", order=50, takes=(Along,))
+Affected("chamber volume", name="CHAMBER", order=60, takes=(Volume,))
+Affected("piston volume", name="PISTON", order=70, takes=(Volume,))
+Affected("cam timing", name="CAM", order=80, takes=(EffectFrom,))
+Affected("pushrod length", name="PUSHROD", order=90, takes=(Along, EffectFrom))
+
+
+def _no_caution(_change: Change) -> str:
+    return ""
+
+
+def caution(words: str) -> Callable[[Change], str]:
+    """Return a caution that is the same for every change of a kind."""
+    return lambda _change: words
+
+
+class ChangeKind(Declared):
+    """One kind of change.
+
+    ``touches``: what it makes stale, with the effect that carries it; ``leaves``: what it does not affect. ``along``:
+    it has an amount at the first and the last bore of a bank [mm], at least ``least_mm``; otherwise, or also, one
+    ``amount`` in ``range``. ``is_length``: that amount is a length [mm]. ``of_a_side``: it concerns the intake or the
+    exhaust valves only. ``since``: its name once done. ``in_words``: it in one line, from the change, the unit and the
+    rocker ratio before it if known [1]. ``again``: what must be redone after it. ``caution``: what to look out for.
+    ``remakes``: its effect on the engine's own figures. ``mocks_up``: what differs in the next mock-up. ``station``:
+    where it is decided and marked done. ``of_the_train``: it concerns the valve train, so a copy of the block does not
+    keep it. ``only``: the engines it can be made in.
+    """
+
+    touches: Mapping[Affected, Effect]
+    leaves: frozenset[Affected]
+    in_words: Callable[[Change, Unit, float | None], str]
+    again: str
+    field: WhatIfField
+    along: bool = False
+    least_mm: float = -DEEPEST_MM
+    range: Range | None = None
+    is_length: bool = True
+    of_a_side: bool = False
+    since: str = ""
+    caution: Callable[[Change], str] = staticmethod(_no_caution)
+    worked_on: WorkedOn = WorkedOn.NOTHING
+    station: Station = Station.RIGHT
+    of_the_train: bool = False
+    remakes: Callable[[Engine, Change], Engine] | None = None
+    mocks_up: Callable[[Change, MockUp], Mapping[str, Any]] | None = None
+    remedy: RemedyOption | None = None
+    only: Only = Only.ANY
+
+    def refuse_nonsense(self) -> None:
+        """Raise ValueError where an effect does not fit its quantity, or where the kind has no amount."""
+        for touched, effect in self.touches.items():
+            if not isinstance(effect, touched.takes):
+                wanted = " or ".join(one.__name__ for one in touched.takes)
+                raise ValueError(f"ChangeKind {self.name} moves the {touched}: say how by {wanted}.")  # noqa: TRY004, all wrong declarations raise ValueError
+        if self.is_length and self.range is None:
+            raise ValueError(f"ChangeKind {self.name} has no amount of its own, so that none is a length.")
+        if not self.along and self.range is None:
+            raise ValueError(f"ChangeKind {self.name} has no amount: it is along the bore, or has a range.")
+
+    def effect_on(self, what: Affected) -> Effect | None:
+        """Return its effect on a quantity, None where it has none."""
+        return self.touches.get(what) or what.moved_by.get(self)
+
+    def is_told_of(self, what: Affected) -> bool:
+        """Whether it is declared that this kind moves ``what``, or leaves it."""
+        declared = (what in self.touches, what in self.leaves, self in what.moved_by, self in what.left_by)
+        return any(declared)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Change:
-    """One change. ``order`` is None while it is decided and not done yet.
+    """One change. ``order`` is None while it is decided and not done.
 
     ``front_mm`` and ``rear_mm``: at the first and the last bore of the bank [mm], within +-10: metal cut off deck or
-    head (never negative), how much higher other pistons stand, how much thicker gasket or shims became.
-    ``bank`` counts from 0; None is all of them. ``amount`` of what is alike at every bore: cam advanced [deg], ratio
-    more [1], relief deeper along the valve or wider a side, valve larger across, valve sunk, lash more, pushrods
-    longer [mm], other pistons' volume more [cm3]. ``side`` where it is of one side's valves; a cam without a side is
-    both. ``gasket``, ``cam``: the one that comes in; ``cam_was``: the cam that came out, known once it is done.
-    ``supposed``: in a what-if; what other pistons would make void is carried.
-    Raises FaultsError.
+    head (never negative), how much higher other pistons stand, how much thicker gasket or shims are. ``bank`` counts
+    from 0; None is all. ``amount``, the same at every bore: cam advance [deg], increase of ratio [1], relief deeper
+    along the valve or wider a side, valve larger across, valve sunk, more lash, longer pushrods [mm], more piston
+    volume [cm3]. ``side``: whose valves it concerns; a cam without a side is both. ``gasket``, ``cam``: the one that
+    comes in; ``cam_was``: the cam that came out, known once done. ``supposed``: part of a what-if, so that what other
+    pistons would void is carried. Raises FaultsError.
     """
 
     key: Name
@@ -49,7 +176,7 @@ class Change:
     supposed: bool = field(default=False, metadata={"file": False})
 
     def __post_init__(self) -> None:
-        if self.is_many:
+        if self.is_batch:
             return
         kind = self.kind
         amounts = {"front_mm": self.front_mm, "rear_mm": self.rear_mm}
@@ -72,120 +199,29 @@ class Change:
         refuse(found)
 
     @property
-    def is_many(self) -> bool:
-        """Whether its amounts are arrays, one an engine: a change as a search supposes it, very many at once."""
+    def is_batch(self) -> bool:
+        """Whether its amounts are arrays, one for each engine of a batch."""
         return any(isinstance(one, np.ndarray) for one in (self.front_mm, self.amount))
 
     @property
     def u_mm(self) -> float:
-        """How truly it comes out [mm]; of many at once, nothing where it is not made."""
-        if not self.is_many:
+        """Standard uncertainty of its amount [mm]; in a batch, 0 where the change is not made."""
+        if not self.is_batch:
             return CHANGE_U_MM
         made = (np.asarray(self.front_mm) != 0) | (np.asarray(self.amount) != 0)
         u: float = np.where(made, CHANGE_U_MM, 0.0)  # type: ignore[assignment]
         return u
 
     def touches(self, cylinder: int, engine: Engine) -> bool:
-        """Whether this change is at ``cylinder``."""
+        """Return whether this change is at ``cylinder``."""
         return self.bank is None or cylinder in engine.banks[self.bank]
 
     def is_of(self, side: Side | None) -> bool:
-        """Whether a reading of ``side``'s valves, or of no valve (None), is of something this change is of."""
+        """Return whether it concerns a reading of ``side``'s valves, or of no valve (None)."""
         return self.side is None or side is None or self.side is side
 
     def at_mm(self, cylinder: int, engine: Engine) -> float:
-        """The amount at ``cylinder`` [mm], in a straight line from the first bore of its bank to the last."""
+        """Return the amount at ``cylinder`` [mm], in a straight line from the first bore of its bank to the last."""
         bank = next(bank for bank in engine.banks if cylinder in bank)
         share = bank.index(cylinder) / (len(bank) - 1) if len(bank) > 1 else 0.0
         return self.front_mm + share * (self.rear_mm - self.front_mm)
-
-
-def done_since(changes: Iterable[Change], after: int) -> list[Change]:
-    """The changes done since a reading whose last change before it was ``after``, in the order they were done."""
-    found = [(change.order, change) for change in changes if change.order is not None and change.order > after]
-    return [change for _, change in sorted(found, key=lambda pair: pair[0])] if found else []
-
-
-def gasket_put_in(change: Change, instead_of: FinalGasket | None) -> Change:
-    """A change of gasket with how much thicker it is than the one it replaces [mm]; others as they are."""
-    if change.gasket is None or instead_of is None or change.gasket == instead_of:
-        return change
-    thicker = change.gasket.compressed_mm - instead_of.compressed_mm
-    return replace(change, front_mm=thicker, rear_mm=thicker)
-
-
-def cam_put_in(change: Change, instead_of: Camshaft | None) -> Change:
-    """A change of camshaft with the one it replaces, None where nothing was known of it; others as they are."""
-    return replace(change, cam_was=instead_of) if change.kind is ChangeKind.CAMSHAFT else change
-
-
-def cam_swaps(changes: Iterable[Change]) -> list[Change]:
-    """The changes of camshaft that were done, in the order they were done."""
-    return [change for change in done_since(changes, 0) if change.kind is ChangeKind.CAMSHAFT]
-
-
-def age_of(
-    changes: Iterable[Change], after: int, cylinder: int | None, engine: Engine, what: Touched, side: Side | None = None
-) -> int:
-    """Which engine a reading was of: the order of the last change of ``what`` it read before it, 0 before any.
-
-    ``cylinder`` None is a reading that stands for every cylinder.
-    """
-    before = (
-        change.order
-        for change in changes
-        if change.order is not None
-        and change.order <= after
-        and change.kind.effect_on(what)
-        and (cylinder is None or change.touches(cylinder, engine))
-        and change.is_of(side)
-    )
-    return max(before, default=0)
-
-
-def since_words(change: Change, done_to: str = "read") -> str:
-    """What was changed since something was read (or filled, or tried), in a few words."""
-    return f"{change.kind.since or change.kind} since it was {done_to}"
-
-
-def change_words(change: Change, unit: Unit, *, many_banks: bool = False, ratio: float | None = None) -> str:
-    """A change in one line. ``ratio`` [1] is the rocker ratio before it, where it is known."""
-    where = f" on bank {change.bank + 1}" if many_banks and change.bank is not None and change.kind.along else ""
-    return change.kind.said(change, unit, ratio) + where
-
-
-def bore_rungs(changes: Iterable[Change], after: int, cylinder: int, engine: Engine, what: Touched) -> tuple[Rung, ...]:
-    """What was changed along the bore since a reading of ``what``, one rung each [mm]."""
-    found = []
-    for change in done_since(changes, after):
-        effect = change.kind.effect_on(what)
-        if isinstance(effect, Along) and change.touches(cylinder, engine):
-            amount = change.at_mm(cylinder, engine) if change.kind.along else change.amount
-            found.append(Rung(since_words(change), Value(effect.factor * amount, change.u_mm), Doubt.CHANGES))
-    return tuple(found)
-
-
-def as_changed(engine: Engine, changes: Iterable[Change]) -> Engine:
-    """The engine with every done change of its own figures in it: rocker ratio, valve diameters."""
-    for change in done_since(changes, 0):
-        if change.kind.remakes:
-            engine = change.kind.remakes(engine, change)
-    return engine
-
-
-def advanced_since(changes: Iterable[Change], after: int, side: Side) -> float:
-    """How far a side's cam was advanced since a reading [deg]."""
-    return sum(
-        change.amount for change in done_since(changes, after) if change.kind is ChangeKind.CAM and change.is_of(side)
-    )
-
-
-def ratio_at(designed: Engine, changes: Iterable[Change], after: int) -> float:
-    """The rocker ratio [1] when a reading was taken, from the engine as designed."""
-    before = (one for one in done_since(changes, 0) if one.order is not None and one.order <= after)
-    return round(designed.ratio + sum(one.amount for one in before if one.kind is ChangeKind.ROCKERS), 6)
-
-
-def last_order(changes: Iterable[Change]) -> int:
-    """The order of the change that was done last, 0 before any."""
-    return max((change.order or 0 for change in changes), default=0)

@@ -1,35 +1,23 @@
-"""Other pistons, and metal off the ones that are in."""
+"""Other pistons, and metal off the present ones."""
 
-from mockup.changes.change import Change
-from mockup.changes.kind import (
-    Along,
-    ChangeKind,
-    Cut,
-    OfValve,
-    Pulled,
-    Range,
-    Touched,
-    Volume,
-    WhatIfField,
-    WorkedOn,
-    caution,
-)
+from mockup.base.stations import Station
+from mockup.changes.change import Affected, Along, Change, ChangeKind, OfValve, Volume, caution
+from mockup.changes.options import Cut, Range, RemedyOption, WhatIfField, WorkedOn
 from mockup.engine.block import Engine, cylinder_volume
 from mockup.engine.valves import Side
 from mockup.quantity.shown import along_text, bench_text
 from mockup.quantity.value import Unit, Value, rectangular
-from mockup.stations import Station
 
 RELIEF_SHARE = Value(0.55, rectangular(0.25))
-"""How much of a valve's own disc a relief made deeper by one unit takes from the crown: common practice, no source."""
+"""The share of a valve's disc that a relief deeper by one unit takes from the crown: common practice, no source."""
 USUAL_DIAMETER = {Side.INTAKE: 0.42, Side.EXHAUST: 0.36}
-"""A valve's diameter against the bore where it is not known: common practice, no source."""
+"""A valve's diameter relative to the bore where not known: common practice, no source."""
 STATED_U_CC = rectangular(1.5)
-"""A catalogue's volume of a piston, +-1.5 cm3: common practice, no source."""
+"""Accuracy of a catalogue's piston volume, +-1.5 cm3: common practice, no source."""
 
 
 def discs_cc(engine: Engine, side: Side, depth_mm: float) -> float:
-    """The discs of all valves of one side of one cylinder, ``depth_mm`` thick [mm]; [cm3]."""
+    """Return the volume of the discs of all valves of one side of one cylinder, ``depth_mm`` thick [mm]; [cm3]."""
     row = engine.row(side)
     across = row.diameter_mm or engine.sizes.bore_mm * USUAL_DIAMETER[side]
     return cylinder_volume(across, depth_mm) * row.count
@@ -54,16 +42,16 @@ ChangeKind(
     range=Range(low=-200.0, high=200.0, words="A piston volume 200 cc more or less at most."),
     is_length=False,
     touches={
-        Touched.DECK: Along(-1.0),
-        Touched.FACE: Along(-1.0),
-        Touched.EDGE: Along(-1.0),
-        Touched.CROWN: Along(-1.0),
-        Touched.PAD: Along(-1.0),
-        Touched.PISTON: Volume(lambda change, _cylinder, _engine: Value(change.amount, STATED_U_CC)),
+        Affected.DECK: Along(-1.0),
+        Affected.FACE: Along(-1.0),
+        Affected.EDGE: Along(-1.0),
+        Affected.CROWN: Along(-1.0),
+        Affected.PAD: Along(-1.0),
+        Affected.PISTON: Volume(lambda change, _cylinder, _engine: Value(change.amount, STATED_U_CC)),
     },
-    leaves=frozenset({Touched.CHAMBER, Touched.CAM, Touched.PUSHROD}),
+    leaves=frozenset({Affected.CHAMBER, Affected.CAM, Affected.PUSHROD}),
     since="other pistons",
-    said=_pistons,
+    in_words=_pistons,
     again="Everything of the crown: deck, volume, every valve; weigh and balance.",
     worked_on=WorkedOn.PISTON,
     station=Station.STACK,
@@ -72,7 +60,7 @@ ChangeKind(
         label="Other pistons, higher",
         group="Pistons, speed and rods",
         order=10,
-        help_text="same reliefs supposed",
+        help_text="assuming the same reliefs",
         signed=True,
         own=True,
     ),
@@ -85,18 +73,18 @@ ChangeKind(
     range=Range(low=0.0, high=10.0, words="A relief deeper by up to 10 mm (0.394 in)."),
     of_a_side=True,
     touches={
-        Touched.FACE: OfValve(lambda change, _row: Value(change.amount, change.u_mm)),
-        Touched.PISTON: Volume(_reliefs),
+        Affected.FACE: OfValve(lambda change, _row: Value(change.amount, change.u_mm)),
+        Affected.PISTON: Volume(_reliefs),
     },
     leaves=frozenset(
-        {Touched.DECK, Touched.EDGE, Touched.CROWN, Touched.PAD, Touched.CHAMBER, Touched.CAM, Touched.PUSHROD}
+        {Affected.DECK, Affected.EDGE, Affected.CROWN, Affected.PAD, Affected.CHAMBER, Affected.CAM, Affected.PUSHROD}
     ),
-    said=lambda change, unit, _: f"{change.side} reliefs {bench_text(change.amount, unit)} deeper",
+    in_words=lambda change, unit, _: f"{change.side} reliefs {bench_text(change.amount, unit)} deeper",
     again="Weigh the pistons and balance; fill their volume; read those valves again.",
     caution=caution("Measure the crown under it before cutting: never thinner than the piston’s maker allows."),
     worked_on=WorkedOn.PISTON,
     field=WhatIfField(name="relief", label="{side} deeper", group="Reliefs", order=10, help_text="along the valve"),
-    pulled=Pulled(
+    remedy=RemedyOption(
         work=7.0,
         order=80,
         words="{side} reliefs deeper",
@@ -119,25 +107,25 @@ ChangeKind(
     order=90,
     range=Range(low=0.0, high=10.0, words="A relief wider by up to 10 mm (0.394 in) a side."),
     of_a_side=True,
-    touches={Touched.EDGE: OfValve(lambda change, _row: Value(change.amount, change.u_mm))},
+    touches={Affected.EDGE: OfValve(lambda change, _row: Value(change.amount, change.u_mm))},
     leaves=frozenset(
         {
-            Touched.DECK,
-            Touched.FACE,
-            Touched.CROWN,
-            Touched.PAD,
-            Touched.CHAMBER,
-            Touched.PISTON,
-            Touched.CAM,
-            Touched.PUSHROD,
+            Affected.DECK,
+            Affected.FACE,
+            Affected.CROWN,
+            Affected.PAD,
+            Affected.CHAMBER,
+            Affected.PISTON,
+            Affected.CAM,
+            Affected.PUSHROD,
         }
     ),
-    said=lambda change, unit, _: f"{change.side} reliefs {bench_text(change.amount, unit)} wider a side",
+    in_words=lambda change, unit, _: f"{change.side} reliefs {bench_text(change.amount, unit)} wider a side",
     again="Weigh the pistons and balance; read the edge again.",
     caution=caution("Mind the top ring land; leave no sharp edge."),
     worked_on=WorkedOn.PISTON,
     field=WhatIfField(name="edge", label="{side} wider", group="Reliefs", order=20, help_text="a side"),
-    pulled=Pulled(
+    remedy=RemedyOption(
         work=7.0,
         order=100,
         words="{side} reliefs wider",

@@ -1,16 +1,19 @@
-"""Another gasket and other base shims: as thick as they are, so that arithmetic is enough and nothing gets stale."""
+"""Another gasket and other base shims.
+
+Their thickness is known, so arithmetic suffices and nothing becomes stale.
+"""
 
 from collections.abc import Mapping
 from typing import Any
 
-from mockup.changes.change import Change
-from mockup.changes.kind import ChangeKind, Only, Pulled, Touched, WhatIfField, caution
+from mockup.changes.change import Affected, Change, ChangeKind, caution
+from mockup.changes.options import Only, RemedyOption, WhatIfField
 from mockup.engine.gasket import GasketState
 from mockup.engine.mockup import MockUp
 from mockup.quantity.shown import along_text, bench_text
 from mockup.quantity.value import Unit
 
-NOTHING_STALE = frozenset(Touched)
+NOTHING_STALE = frozenset(Affected)
 
 
 def _gasket(change: Change, unit: Unit, _ratio: float | None) -> str:
@@ -38,12 +41,12 @@ ChangeKind(
     is_length=False,
     touches={},
     leaves=NOTHING_STALE,
-    said=_gasket,
+    in_words=_gasket,
     again="Nothing: it is arithmetic. Within 0.005 in (0.13 mm) of a limit torque it and measure.",
     caution=caution("A thicker gasket opens the quench: watch knock margin as well as ratio."),
     mocks_up=_with_its_gasket,
     field=WhatIfField(name="gasket", label="Gasket", group="Stack", order=10, own=True),
-    pulled=Pulled(work=1.0, order=10, words="gasket", gain="gasket thicker"),
+    remedy=RemedyOption(work=1.0, order=10, words="gasket", gain="gasket thicker"),
 )
 
 ChangeKind(
@@ -54,12 +57,12 @@ ChangeKind(
     is_length=False,
     touches={},
     leaves=NOTHING_STALE,
-    said=lambda change, unit, _: (
+    in_words=lambda change, unit, _: (
         f"base shims {along_text(change.front_mm, change.rear_mm, unit)} {_more(change, 'more', 'less')}"
     ),
     again="Read the deck of each barrel once on its new shims.",
     mocks_up=lambda change, last: {"shims_mm": max(last.shims_mm + change.front_mm, 0.0)},
     field=WhatIfField(name="shims", label="Base shims, more", group="Stack", order=20, signed=True),
     only=Only.SEPARATE_BARRELS,
-    pulled=Pulled(work=1.5, order=20, words="base shims", gain="base shims thicker"),
+    remedy=RemedyOption(work=1.5, order=20, words="base shims", gain="base shims thicker"),
 )

@@ -1,16 +1,18 @@
-"""What is changed of the valve train: the cam moved, other rockers, lash, other pushrods."""
+"""Changes of the valve train: cam moved, other rockers, lash, other pushrods."""
 
 from dataclasses import replace
 
-from mockup.changes.change import Change
-from mockup.changes.kind import ChangeKind, Only, Pulled, Range, Told, Touched, WhatIfField, caution
+from mockup.changes.change import Affected, Change, ChangeKind, EffectFrom, caution
+from mockup.changes.options import Only, Range, RemedyOption, WhatIfField
 from mockup.engine.valves import Side
 from mockup.quantity.shown import bench_text, format_degrees
 from mockup.quantity.value import Unit
 
-_OF_THE_BLOCK = frozenset({Touched.DECK, Touched.EDGE, Touched.CROWN, Touched.PAD, Touched.CHAMBER, Touched.PISTON})
-_ONE_CAM = "The lobe separation changes by half of it: overlap, idle and the power band go with it."
-_BOTH = "What one valve gains the other loses; timing moves the power band."
+_OF_THE_BLOCK = frozenset(
+    {Affected.DECK, Affected.EDGE, Affected.CROWN, Affected.PAD, Affected.CHAMBER, Affected.PISTON}
+)
+_ONE_CAM = "The lobe separation changes by half of it, and with it overlap, idle and the power band."
+_BOTH = "What one valve gains the other loses, and the power band moves with the timing."
 
 
 def _cam(change: Change, _unit: Unit, _ratio: float | None) -> str:
@@ -33,13 +35,13 @@ ChangeKind(
     order=55,
     range=Range(low=0.0, high=0.0, words="Another cam has no amount."),
     is_length=False,
-    # The drop that was read stays; what the new lobe lifts is another curve. Its base circle is another one too.
-    touches={Touched.FACE: Told.BY_THE_LOBE, Touched.CAM: Told.BY_NOBODY, Touched.PUSHROD: Told.BY_NOBODY},
+    # The drop that was read stays valid; the lift of the new lobe is another curve, and its base circle differs.
+    touches={Affected.FACE: EffectFrom.LOBE, Affected.CAM: EffectFrom.UNKNOWN, Affected.PUSHROD: EffectFrom.UNKNOWN},
     leaves=_OF_THE_BLOCK,
     since="another cam",
-    said=lambda change, _unit, _ratio: f"another cam: {change.cam.name or 'by its card'}" if change.cam else "cam",
-    again="Degree it; read the tightest valves again; pushrod length, since base circles differ; coil bind and seals.",
-    caution=caution("By its card it is a prediction: measure it before final assembly."),
+    in_words=lambda change, _unit, _ratio: f"another cam: {change.cam.name or 'by its card'}" if change.cam else "cam",
+    again="Degree it; read the tightest valves again; check pushrod length (base circles differ), coil bind and seals.",
+    caution=caution("From its card it is a prediction: measure it before final assembly."),
     of_the_train=True,
     mocks_up=lambda _change, _last: {"cam_advance_deg": 0.0, "wheel_checked": False},
     field=WhatIfField(
@@ -53,10 +55,10 @@ ChangeKind(
     order=60,
     range=Range(low=-30.0, high=30.0, words="Within 30 crank degrees either way."),
     is_length=False,
-    touches={Touched.FACE: Told.BY_THE_LOBE, Touched.CAM: Told.BY_THE_CAM},
-    leaves=_OF_THE_BLOCK | {Touched.PUSHROD},
+    touches={Affected.FACE: EffectFrom.LOBE, Affected.CAM: EffectFrom.CAM_TIMING},
+    leaves=_OF_THE_BLOCK | {Affected.PUSHROD},
     since="cam moved",
-    said=_cam,
+    in_words=_cam,
     again="Degree the cam; read the tightest valves again.",
     caution=lambda change: _ONE_CAM if change.side else _BOTH,
     of_the_train=True,
@@ -69,7 +71,7 @@ ChangeKind(
         help_text="4 advances, −4 retards",
         own=True,
     ),
-    pulled=Pulled(work=2.0, order=30, words="{side} cam", sides=(None, *Side)),
+    remedy=RemedyOption(work=2.0, order=30, words="{side} cam", sides=(None, *Side)),
 )
 
 ChangeKind(
@@ -78,17 +80,17 @@ ChangeKind(
     order=70,
     range=Range(low=-1.0, high=1.0, words="A ratio within 1 of the old one."),
     is_length=False,
-    touches={Touched.FACE: Told.BY_THE_LOBE, Touched.PUSHROD: Told.BY_NOBODY},
-    leaves=_OF_THE_BLOCK | {Touched.CAM},
+    touches={Affected.FACE: EffectFrom.LOBE, Affected.PUSHROD: EffectFrom.UNKNOWN},
+    leaves=_OF_THE_BLOCK | {Affected.CAM},
     since="other rockers",
-    said=_rockers,
+    in_words=_rockers,
     again="Pushrod length and wipe pattern; read again; coil bind and retainer to seal at the new lift.",
-    caution=caution("Another ratio is another cam to the engine; check the stud and guide too."),
+    caution=caution("To the engine another ratio is another cam; check the stud and guide too."),
     of_the_train=True,
     remakes=lambda engine, change: replace(engine, rocker_ratio=round(engine.ratio + change.amount, 6)),
     mocks_up=lambda _change, _last: {"rocker_ratio": None},
     field=WhatIfField(name="ratio", label="Rocker ratio", group="Cam and rockers", order=20, own=True),
-    pulled=Pulled(work=3.0, order=60, words="rockers"),
+    remedy=RemedyOption(work=3.0, order=60, words="rockers"),
 )
 
 ChangeKind(
@@ -98,8 +100,8 @@ ChangeKind(
     range=Range(low=-3.0, high=3.0, words="Lash within 3 mm (0.118 in) of the old one."),
     of_a_side=True,
     touches={},
-    leaves=frozenset(Touched),
-    said=lambda change, unit, _: (
+    leaves=frozenset(Affected),
+    in_words=lambda change, unit, _: (
         f"{change.side} lash {bench_text(abs(change.amount), unit)} {_more(change, 'more', 'less')}"
     ),
     again="Set it hot as the cam’s maker says. No clearance counts on it.",
@@ -119,14 +121,14 @@ ChangeKind(
     name="PUSHRODS",
     order=130,
     range=Range(low=-20.0, high=20.0, words="Pushrods within 20 mm (0.787 in) of the old ones."),
-    # A rod of another length is tried on the zero-lash length that is known.
+    # A pushrod of another length is tried on the known zero-lash length.
     touches={},
-    leaves=frozenset(Touched),
-    said=lambda change, unit, _: (
+    leaves=frozenset(Affected),
+    in_words=lambda change, unit, _: (
         f"pushrods {bench_text(abs(change.amount), unit)} {_more(change, 'longer', 'shorter')}"
     ),
     again="Try one of the new length: preload or lash, and the wipe pattern.",
     field=WhatIfField(name="pushrods", label="Pushrods, longer", group="Cam and rockers", order=30, signed=True),
     only=Only.PUSHRODS_CHOSEN,
-    pulled=Pulled(work=1.5, order=70, words="pushrods", gain="pushrods longer"),
+    remedy=RemedyOption(work=1.5, order=70, words="pushrods", gain="pushrods longer"),
 )

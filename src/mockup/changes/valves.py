@@ -3,8 +3,8 @@
 import math
 from dataclasses import replace
 
-from mockup.changes.change import Change
-from mockup.changes.kind import ChangeKind, OfValve, Range, Told, Touched, Volume, WhatIfField, WorkedOn, caution
+from mockup.changes.change import Affected, Change, ChangeKind, EffectFrom, OfValve, Volume, caution
+from mockup.changes.options import Range, WhatIfField, WorkedOn
 from mockup.changes.pistons import discs_cc
 from mockup.engine.block import Engine
 from mockup.engine.valves import Relief, Side, ValveRow
@@ -41,18 +41,18 @@ ChangeKind(
     range=Range(low=-20.0, high=20.0, words="A valve within 20 mm (0.787 in) of the old one."),
     of_a_side=True,
     touches={
-        Touched.FACE: OfValve(_face),
-        Touched.EDGE: OfValve(lambda change, _row: Value(-change.amount / 2, change.u_mm)),
+        Affected.FACE: OfValve(_face),
+        Affected.EDGE: OfValve(lambda change, _row: Value(-change.amount / 2, change.u_mm)),
     },
     leaves=frozenset(
-        {Touched.DECK, Touched.CROWN, Touched.PAD, Touched.CHAMBER, Touched.PISTON, Touched.CAM, Touched.PUSHROD}
+        {Affected.DECK, Affected.CROWN, Affected.PAD, Affected.CHAMBER, Affected.PISTON, Affected.CAM, Affected.PUSHROD}
     ),
     since="other valves",
-    said=lambda change, unit, _: (
+    in_words=lambda change, unit, _: (
         f"{change.side} valves {bench_text(abs(change.amount), unit)} "
         f"{'larger' if change.amount >= 0 else 'smaller'} across"
     ),
-    again="Read face and edge again; look at seat, shroud and valve to valve.",
+    again="Read face and edge again; check seat, shroud and valve to valve.",
     worked_on=WorkedOn.HEAD,
     remakes=_larger,
     field=WhatIfField(
@@ -67,14 +67,14 @@ ChangeKind(
     range=Range(low=0.0, high=5.0, words="Valves sunk by up to 5 mm (0.197 in)."),
     of_a_side=True,
     touches={
-        Touched.FACE: OfValve(lambda change, _row: Value(change.amount, change.u_mm)),
-        Touched.CHAMBER: Volume(_seats),
-        Touched.PUSHROD: Told.BY_NOBODY,
+        Affected.FACE: OfValve(lambda change, _row: Value(change.amount, change.u_mm)),
+        Affected.CHAMBER: Volume(_seats),
+        Affected.PUSHROD: EffectFrom.UNKNOWN,
     },
-    leaves=frozenset({Touched.DECK, Touched.EDGE, Touched.CROWN, Touched.PAD, Touched.PISTON, Touched.CAM}),
-    said=lambda change, unit, _: f"{change.side} valves sunk {bench_text(abs(change.amount), unit)}",
+    leaves=frozenset({Affected.DECK, Affected.EDGE, Affected.CROWN, Affected.PAD, Affected.PISTON, Affected.CAM}),
+    in_words=lambda change, unit, _: f"{change.side} valves sunk {bench_text(abs(change.amount), unit)}",
     again="Spring height, tip height and pushrod length; fill the chambers; read again.",
-    caution=caution("A sunk valve costs flow, and the seat has only so much."),
+    caution=caution("A sunk valve costs flow, and a seat can only be cut so deep."),
     worked_on=WorkedOn.HEAD,
     field=WhatIfField(name="sink", label="{side} sunk", group="Valves, lash and crowns", order=20),
 )

@@ -1,6 +1,6 @@
-"""Checks: each turns readings into a running figure and judges it against a margin sheet.
+"""One module for each kind of check: from readings to the figure as it will run, judged against a limit.
 
-Every module here is read in with the first of them, so that a kind of check is known by standing here.
+Every module here is imported with the package, so that a kind is known as soon as its file exists.
 """
 
 from importlib import import_module

@@ -8,26 +8,29 @@ from mockup.engine.mockup import Fasteners, Lifters, MockUp, Springs
 
 @dataclass(frozen=True, slots=True)
 class LookAt:
-    """One thing to look at; ``key`` is what it is ticked by."""
+    """One item to check; ``key`` identifies its tick."""
 
     key: str
     words: str
 
 
 def before_turning(mockup: MockUp) -> tuple[LookAt, ...]:
-    """What to go through before turning the engine over in this mock-up. Common practice, no source."""
+    """Return what to check before turning the engine over in this mock-up.
+
+    Common practice, no source.
+    """
     found = [
         LookAt("plugs", "Plugs out; turn by hand only, in running direction."),
         LookAt("resistance", "Stop at the first hard resistance: a valve may be on the piston."),
-        LookAt("clay", "Clay no thicker than it must be, a third of the crown left bare; oil on the valves."),
+        LookAt("clay", "Clay no thicker than needed, a third of the crown left bare; oil on the valves."),
         LookAt("dowels", "Dowels home, head square on the deck."),
     ]
     if mockup.lifters is Lifters.BLOCKED:
-        found.append(LookAt("blocked", "Blocked lifters marked, so that none is left in the engine."))
+        found.append(LookAt("blocked", "Blocked lifters marked, so that none stays in the engine."))
     if mockup.lifters is Lifters.UNBLOCKED:
-        found.append(LookAt("bleeding", "Lifters not blocked bleed down: what you read will be no proof."))
-    if Lifters.NOT_SAID is mockup.lifters or Springs.NOT_SAID is mockup.springs:
-        found.append(LookAt("unsaid", "State the lifters and springs: until then a reading is no proof."))
+        found.append(LookAt("bleeding", "Lifters that are not blocked bleed down: the readings will prove nothing."))
+    if Lifters.NOT_STATED is mockup.lifters or Springs.NOT_STATED is mockup.springs:
+        found.append(LookAt("unsaid", "State the lifters and springs: until then a reading proves nothing."))
     if mockup.springs is Springs.CHECKING:
         found.append(LookAt("springs", "Checking springs on this cylinder’s valves, on the right ends for this bank."))
     else:
@@ -35,5 +38,5 @@ def before_turning(mockup: MockUp) -> tuple[LookAt, ...]:
     if mockup.fasteners is Fasteners.STRETCH:
         found.append(LookAt("stretch", "Stretch bolts are used once: these must not run. Mark them."))
     if mockup.gasket_state is GasketState.NONE:
-        found.append(LookAt("metal", "Metal to metal: faces clean, nothing between them but clay."))
+        found.append(LookAt("metal", "Metal to metal: faces clean, only clay between them."))
     return tuple(found)

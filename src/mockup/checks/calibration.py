@@ -1,4 +1,4 @@
-"""Readings taken with an instrument whose calibration had ended: said in the evidence of what rests on them."""
+"""Readings taken with an instrument whose calibration had ended: noted in the evidence that rests on them."""
 
 from collections.abc import Iterable, Mapping
 from dataclasses import replace
@@ -8,13 +8,13 @@ from mockup.job import Job
 
 
 def with_calibration(checks: Iterable[Check], job: Job) -> Iterable[Check]:
-    """The checks, each finding with a caution for every instrument that was read after its calibration had ended."""
+    """Return the checks, with a caution on each finding read by an instrument out of calibration."""
     lapsed = _lapsed(job)
     return (_warned(check, lapsed) for check in checks) if lapsed else checks
 
 
 def _lapsed(job: Job) -> dict[str, str]:
-    """What to say of each reading so taken, by its key."""
+    """Return the caution for each such reading, by its key."""
     if not any(instrument.calibrated for instrument in job.instruments.values()):
         return {}
     found = {}

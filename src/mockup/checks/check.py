@@ -1,36 +1,36 @@
-"""One check of a report: a figure, its limit, its state, where it comes from and how it got there."""
+"""One check of a report: a figure, its limit, its state, its evidence and its corrections."""
 
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
 from enum import StrEnum
 from typing import Any, Protocol
 
-from mockup.declared import Declared
+from mockup.base.registry import Declared
+from mockup.base.stations import Station
+from mockup.base.topics import EVERYTHING, Topic
+from mockup.context import EvaluationContext
 from mockup.engine.valves import Side
-from mockup.limits.judge import Bound, Limit, State, daylight, judge
-from mockup.quantity.ladder import Part, Rung, parts_of, running_figure
+from mockup.limits.judge import Bound, Limit, State, judge, margin
+from mockup.quantity.corrections import Correction, Part, parts_of, running_figure
 from mockup.quantity.value import Value
-from mockup.readings.basis import Basis
-from mockup.record import Record
-from mockup.stations import Station
-from mockup.topics import EVERYTHING, Topic
+from mockup.readings.record import Record
 
 
 class Kind(Declared):
-    """What is checked.
+    """One kind of check.
 
-    ``label``: over its cell of the strip. ``is_length``: its figures are lengths [mm]; others are plain numbers [1].
-    ``make``: its checks, from all that was read. ``station``: where it is read, None where its readings say it.
-    ``shows_at``: the stations that show its checks. ``of_a_valve``: it is of one valve, whose name its cell says.
-    ``only_worse``: it has a cell only where it says something that the kind before it does not. ``ask``: what to do
-    where it is required and not read, in words that a cylinder follows; empty where a step of its own says it.
-    ``meets``: short of its limit, parts may meet as the engine turns: that is looked at before all else.
-    ``topics``: what a build is checked for where this is asked; one that was read is judged all the same.
-    ``evenly``: in what its figure grows evenly with a cut; of a ratio that is the volume left.
+    ``label``: above its cell of the strip. ``is_length``: its figures are lengths [mm]; others are plain numbers [1].
+    ``make``: yields its checks from the context. ``station``: where it is read, None where its readings decide.
+    ``shows_at``: the stations that show its checks. ``of_a_valve``: it belongs to one valve, named in its cell.
+    ``only_worse``: it has a cell only where it is worse than the kind before it. ``ask``: what to do where it is
+    required and not read, in words followed by a cylinder; empty where a step of its own asks. ``meets``: if short,
+    parts may touch as the engine turns, so it comes before everything else. ``topics``: what a build is checked for
+    where this is required; if read, it is judged anyway. ``evenly``: the quantity in which its figure grows linearly
+    with a cut; for a ratio the remaining volume.
     """
 
     label: str
-    make: "Callable[[Basis], Iterable[Check]]"
+    make: "Callable[[EvaluationContext], Iterable[Check]]"
     is_length: bool = True
     station: Station | None = None
     shows_at: frozenset[Station] = frozenset()
@@ -42,61 +42,61 @@ class Kind(Declared):
     evenly: Callable[[Any], Any] = staticmethod(lambda figure: figure)
 
     def refuse_nonsense(self) -> None:
-        """Raise ValueError where it asks for a reading without saying where."""
+        """Raise ValueError where it asks for a reading without naming the station."""
         if self.ask and self.station is None:
             raise ValueError(f"Kind {self.name} asks to be read: say at which station.")
 
 
 class Trust(StrEnum):
-    """What a reading's conditions allow it to prove."""
+    """What a reading can prove under its conditions."""
 
     SOUND = "sound"
     LOADED = "loaded"
-    ESTIMATE = "an estimate by the card"
+    ESTIMATE = "an estimate from the card"
     OPTIMISTIC = "optimistic, not proof"
     VOID = "void"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Finding:
-    """What one set of readings says of one check, before several are weighed against each other.
+    """The result of one set of readings for one check, before several are weighed.
 
-    ``figure`` is the running figure (None where it cannot be had yet), ``ladder`` how it came about,
-    ``evidence`` the keys of the readings it rests on, ``cautions`` what a person must know of it.
-    ``carried``: what was changed since it was read and only counted in, in words; ``read_again`` where that
-    was the engine itself, so that arithmetic is no proof. ``contact``: it was read as touching, as it stood. ``again``:
-    its ladder carried to another engine, or to very many; by it the ladder itself was made.
+    ``figure``: the running figure, None while it is not available. ``corrections``: how it was reached. ``evidence``:
+    the keys of its readings. ``cautions``: what a person must know about it. ``carried``: what was changed since it was
+    read and is only computed; ``read_again``: the engine itself changed, so arithmetic is no proof. ``contact``: parts
+    touched when it was read. ``again``: makes the corrections for another engine or a batch; the corrections here were
+    made by it.
     """
 
     figure: Value | None
     bound: Bound = Bound.EXACT
     trust: Trust = Trust.SOUND
     method: str
-    ladder: tuple[Rung, ...] = ()
+    corrections: tuple[Correction, ...] = ()
     evidence: tuple[str, ...] = ()
     cautions: tuple[str, ...] = ()
     carried: tuple[str, ...] = ()
     read_again: bool = False
     contact: bool = False
-    again: Callable[[Basis], tuple[Rung, ...]] | None = field(default=None, repr=False, compare=False)
+    again: Callable[[EvaluationContext], tuple[Correction, ...]] | None = field(default=None, repr=False, compare=False)
 
     @property
     def by_clay(self) -> bool:
-        """Whether it was read by clay, whose train is loaded and bends."""
+        """Whether it was read with clay, whose train is loaded and bends."""
         return self.method.startswith("clay")
 
     @property
     def parts(self) -> tuple[Part, ...]:
-        """What the u of the figure is made of, the largest part first."""
-        return parts_of(self.ladder)
+        """The parts of the figure's u, largest first."""
+        return parts_of(self.corrections)
 
 
 class Signature(Protocol):
-    """A person's word for a check that is not clear: why, and whose."""
+    """A person's signature for a check that is not clear."""
 
     @property
     def reason(self) -> str:
-        """Why it may run so."""
+        """The reason it may run so."""
         ...
 
     @property
@@ -107,14 +107,13 @@ class Signature(Protocol):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Check:
-    """One check of one place. ``governing`` is what decides it; ``others`` are shown beside it.
+    """One check at one place. ``governing`` decides it; ``others`` are shown beside it.
 
-    ``cylinder`` counts from 1; ``side`` and ``number`` are of its valve, None and 0 where the check is not of one.
-    ``required``: the build is not ready while this is not clear. ``inferred``: what another cylinder's reading and
-    both decks say of this one where nothing was read; it never counts as measured. ``signed``: a person answers for it
-    as it stands, though it is not clear; ``lapsed``: somebody did, for another figure than the one it has now.
-    ``asked``: the build is checked for it. ``questioned``: the open questions that contradict its figure, in words.
-    ``floor``: below it parts meet under any limits [mm]; None where nothing can.
+    ``cylinder`` counts from 1; ``side`` and ``number`` of its valve are None and 0 where it has none. ``required``: the
+    build is not ready while this is not clear. ``inferred``: what another cylinder's reading and both decks tell of
+    this unread one; it never counts as measured. ``signed``: a valid signature; ``lapsed``: a signature for another
+    figure. ``asked``: the build is checked for it. ``questioned``: open questions that contradict its figure.
+    ``floor``: the clearance below which parts meet under any limits [mm]; None where nothing can.
     """
 
     kind: Kind
@@ -141,35 +140,35 @@ class Check:
 
     @property
     def as_mocked_up(self) -> Value | None:
-        """What was read, where it cannot be carried to the running engine yet; None where it can, or says nothing.
+        """The figure as read, where it cannot be carried to the running engine yet; None otherwise.
 
-        In the figure's own unit, [mm] or [1]. It is judged by nothing.
+        In the figure's own unit, [mm] or [1]. It is not judged.
         """
         found = self.governing
-        if found is None or found.figure is not None or found.trust is Trust.VOID or not found.ladder:
+        if found is None or found.figure is not None or found.trust is Trust.VOID or not found.corrections:
             return None
-        return running_figure(found.ladder)
+        return running_figure(found.corrections)
 
     @property
     def carried(self) -> tuple[str, ...]:
-        """What was changed since the governing readings were taken."""
+        """The changes made since the governing readings were taken."""
         return self.governing.carried if self.governing else ()
 
     @property
     def read_again(self) -> bool:
-        """Whether the engine itself was changed since, so that the reading must be taken again."""
+        """Whether the engine itself changed since, so that the reading must be repeated."""
         return self.governing is not None and self.governing.read_again
 
     @property
     def touches(self) -> bool:
-        """Whether any of its readings touched, as it stood."""
+        """Whether parts touched in any of its readings."""
         return any(finding.contact for finding in (self.governing, *self.others) if finding)
 
     @property
     def state(self) -> State:
-        """How the figure stands against the limit."""
+        """The state of the figure against the limit."""
         if self.touches:
-            # Metal on metal is short of any minimum, whether the sheet has one or not.
+            # Metal contact is short of any minimum, whether or not a limit is set.
             return State.SHORT
         bound = self.governing.bound if self.governing else Bound.EXACT
         judged = judge(self.figure, self.limit, bound)
@@ -179,20 +178,20 @@ class Check:
 
     @property
     def is_metal(self) -> bool:
-        """Whether parts meet, or may: they touched, or what growth and stretch use is not left."""
+        """Whether parts touch, or may: they did when read, or growth and stretch would use up the clearance."""
         if self.touches or self.floor is None:
             return self.touches
         bound = self.governing.bound if self.governing else Bound.EXACT
         return judge(self.figure, Limit(low=self.floor), bound) in (State.SHORT, State.CLOSE)
 
     @property
-    def daylight(self) -> float | None:
+    def margin(self) -> float | None:
         """What is left above the minimum, [mm] or [1]."""
-        return daylight(self.figure, self.limit)
+        return margin(self.figure, self.limit)
 
     @property
     def proved(self) -> bool:
-        """Whether nothing is left to do about it: clear by readings of the engine as it is, or signed off."""
+        """Whether nothing is left to do: clear by readings of the present engine, or signed off."""
         return self.signed is not None or (self.state is State.CLEAR and not self.read_again)
 
     @property

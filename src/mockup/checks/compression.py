@@ -12,23 +12,25 @@ from functools import partial
 
 import numpy as np
 
+from mockup.base.stations import Station
+from mockup.base.topics import Topic
 from mockup.checks.check import Check, Finding, Kind
+from mockup.context import EvaluationContext
 from mockup.engine.block import DIMENSION_U_MM, Engine, cylinder_volume
-from mockup.limits.margins import LimitName
-from mockup.quantity.ladder import Doubt, Part, Rung
+from mockup.fit.deck_figures import DeckFigure
+from mockup.fit.engine_history import Sealing
+from mockup.fit.volume_figures import VolumeFigure
+from mockup.limits.limit_set import LimitName
+from mockup.quantity.corrections import Correction, Part, UncertaintySource
 from mockup.quantity.value import Value, of_variance
-from mockup.readings.basis import Basis, Sealing
-from mockup.readings.deck import DeckFigure
-from mockup.readings.volumes import Known, VolumeFigure, VolumePart
-from mockup.stations import Station
-from mockup.topics import Topic
+from mockup.readings.volumes import Known, VolumePart
 
 
 @dataclass(frozen=True, slots=True)
 class Volumes:
     """The volumes of one cylinder at TDC [cm3], each with its standard uncertainty, and the swept volume.
 
-    ``piston`` is positive where it adds room (dish).
+    ``piston`` is positive where it adds volume (dish).
     """
 
     chamber: Value
@@ -39,21 +41,21 @@ class Volumes:
 
     @property
     def clearance_cc(self) -> float:
-        """All of the volume above the crown at TDC [cm3]."""
+        """The whole volume above the crown at TDC [cm3]."""
         return self.chamber.value + self.gasket.value + self.deck.value + self.piston.value
 
 
-def volumes_of(basis: Basis, cylinder: int) -> Volumes | None:
-    """The volumes of one cylinder, of one engine or of very many; None where one of them is not known."""
-    final, deck = basis.final, basis.deck.get(cylinder)
-    chamber, piston = (basis.parts[part].get(cylinder) for part in (VolumePart.CHAMBER, VolumePart.PISTON))
-    if not (final and deck and chamber and piston) or _unsaid(basis):
+def volumes_of(context: EvaluationContext, cylinder: int) -> Volumes | None:
+    """Return the volumes of one cylinder, for one engine or a batch; None where one of them is not known."""
+    final, deck = context.final, context.deck.get(cylinder)
+    chamber, piston = (context.parts[part].get(cylinder) for part in (VolumePart.CHAMBER, VolumePart.PISTON))
+    if not (final and deck and chamber and piston) or _unsaid(context):
         return None
-    engine, sizes = basis.job.engine, basis.job.engine.sizes
+    engine, sizes = context.job.engine, context.job.engine.sizes
     per_mm = cylinder_volume(sizes.bore_mm, 1.0)
     twice = 2 * engine.u_of("bore_mm") / sizes.bore_mm
     above, swept = per_mm * deck.clearance.value, per_mm * sizes.stroke_mm
-    # One of no thickness has no bore to be said.
+    # A gasket of no thickness needs no bore.
     sealed = sizes.bore_mm if final.bore_mm is None else final.bore_mm
     gasket = cylinder_volume(sealed, final.compressed_mm)
     gasket_u = (gasket * 2 * DIMENSION_U_MM / sealed, cylinder_volume(sealed, final.thickness.u))
@@ -66,69 +68,69 @@ def volumes_of(basis: Basis, cylinder: int) -> Volumes | None:
     )
 
 
-def _unsaid(basis: Basis) -> list[str]:
-    """What of bore, stroke and the gasket's bore nobody said: without them there is no volume."""
-    engine, final = basis.job.engine, basis.final
+def _unsaid(context: EvaluationContext) -> list[str]:
+    """Return which of bore, stroke and gasket bore are not stated; without them there is no volume."""
+    engine, final = context.job.engine, context.final
     sizes = {"bore": engine.bore_mm, "stroke": engine.stroke_mm}
     if final is not None and np.any(final.compressed_mm):
         sizes["gasket bore"] = final.bore_mm
-    return [f"{name} not said" for name, size in sizes.items() if size is None]
+    return [f"{name} not stated" for name, size in sizes.items() if size is None]
 
 
 def _together(*parts: float) -> float:
-    """The root of the sum of squares of independent parts, numbers or arrays."""
+    """Return the root of the sum of squares, numbers or arrays."""
     found: float = sum(part * part for part in parts) ** 0.5
     return found
 
 
-def _ladder(cylinder: int, basis: Basis) -> tuple[Rung, ...]:
-    """The ratio of one cylinder from its volumes, and what its u is made of [1]; NaN where no room is left."""
-    volumes = volumes_of(basis, cylinder)
+def _corrections(cylinder: int, context: EvaluationContext) -> tuple[Correction, ...]:
+    """Return the ratio of one cylinder from its volumes, and the parts of its u [1]; NaN where no volume is left."""
+    volumes = volumes_of(context, cylinder)
     assert volumes is not None
-    engine, sizes, deck = basis.job.engine, basis.job.engine.sizes, basis.deck[cylinder].clearance
+    engine, sizes, deck = context.job.engine, context.job.engine.sizes, context.deck[cylinder].clearance
     swept, left = volumes.swept.value, _room(volumes.clearance_cc)
     per_cc = -swept / left**2
     per_mm = cylinder_volume(sizes.bore_mm, 1.0)
     bore = (2 * swept / left + per_cc * 2 * volumes.deck.value) / sizes.bore_mm
     u = {
-        Doubt.DIMENSIONS: _together(
+        UncertaintySource.DIMENSIONS: _together(
             bore * engine.u_of("bore_mm"), swept / sizes.stroke_mm / left * engine.u_of("stroke_mm")
         ),
-        Doubt.GASKET: abs(per_cc) * volumes.gasket.u,
-        Doubt.DECK: abs(per_cc) * per_mm * deck.u,
-        Doubt.PISTON: abs(per_cc) * volumes.piston.u,
-        Doubt.CHAMBER: abs(per_cc) * volumes.chamber.u,
+        UncertaintySource.GASKET: abs(per_cc) * volumes.gasket.u,
+        UncertaintySource.DECK: abs(per_cc) * per_mm * deck.u,
+        UncertaintySource.PISTON: abs(per_cc) * volumes.piston.u,
+        UncertaintySource.CHAMBER: abs(per_cc) * volumes.chamber.u,
     }
-    # Of all volumes only the deck's comes from few readings.
-    few = u[Doubt.DECK] ** 4 / deck.freedom
+    # Only the deck's volume rests on few readings.
+    few = u[UncertaintySource.DECK] ** 4 / deck.freedom
     ratio = of_variance((swept + left) / left, _together(*u.values()) ** 2, few)
-    return (Rung("from the volumes", ratio, parts=tuple(Part(of, one) for of, one in u.items())),)
+    return (Correction("from the volumes", ratio, parts=tuple(Part(of, one) for of, one in u.items())),)
 
 
 def _room(clearance_cc: float) -> float:
-    """The volume above a crown [cm3]; of very many engines, NaN where there is none."""
+    """Return the volume above a crown [cm3]; in a batch NaN where there is none."""
     if not isinstance(clearance_cc, np.ndarray):
         return clearance_cc
     left: float = np.where(clearance_cc > 0, clearance_cc, math.nan)
     return left
 
 
-def _finding(cylinder: int, volumes: Volumes, basis: Basis) -> Finding:
-    """Compression ratio of one cylinder [1]; its figure is None where the volumes leave no room above the crown."""
-    deck = basis.deck[cylinder]
-    chamber, piston = basis.parts[VolumePart.CHAMBER][cylinder], basis.parts[VolumePart.PISTON][cylinder]
-    assert basis.final is not None
+def _finding(cylinder: int, volumes: Volumes, context: EvaluationContext) -> Finding:
+    """Return the finding of one cylinder's ratio [1]; its figure is None where no volume is left above the crown."""
+    deck = context.deck[cylinder]
+    chamber, piston = context.parts[VolumePart.CHAMBER][cylinder], context.parts[VolumePart.PISTON][cylinder]
+    assert context.final is not None
     stated = [name for name, part in (("chamber", chamber), ("piston", piston)) if part.known is Known.STATED]
-    cautions = _cautions(basis.job.engine, deck, basis.final, piston)
-    again = partial(_ladder, cylinder)
-    ladder = again(basis) if volumes.clearance_cc > 0 else ()
-    if not ladder:
-        cautions += ("The volumes leave no room above the crown. Check the dome and the chamber.",)
+    cautions = _cautions(context.job.engine, deck, context.final, piston)
+    again = partial(_corrections, cylinder)
+    corrections = again(context) if volumes.clearance_cc > 0 else ()
+    if not corrections:
+        cautions += ("These volumes leave no room above the crown. Check the dome and the chamber.",)
     carried = (*deck.carried, *chamber.carried, *piston.carried)
     return Finding(
-        figure=ladder[0].delta if ladder else None,
+        figure=corrections[0].delta if corrections else None,
         method=f"{' and '.join(stated)} stated, not measured" if stated else "volumes measured",
-        ladder=ladder,
+        corrections=corrections,
         evidence=tuple(reading.key for part in (deck, chamber, piston) for reading in part.readings),
         cautions=cautions,
         carried=carried,
@@ -137,29 +139,29 @@ def _finding(cylinder: int, volumes: Volumes, basis: Basis) -> Finding:
     )
 
 
-def _ratios(basis: Basis) -> Iterator[Check]:
-    limit = basis.job.sheet.window(LimitName.RATIO_LOW, LimitName.RATIO_HIGH)
-    for cylinder in basis.job.engine.cylinder_numbers:
-        volumes = volumes_of(basis, cylinder)
+def _ratios(context: EvaluationContext) -> Iterator[Check]:
+    limit = context.job.limits.window(LimitName.RATIO_LOW, LimitName.RATIO_HIGH)
+    for cylinder in context.job.engine.cylinder_numbers:
+        volumes = volumes_of(context, cylinder)
         yield Check(
             kind=Kind.RATIO,
             cylinder=cylinder,
             label=f"Ratio {cylinder}",
             limit=limit,
-            governing=_finding(cylinder, volumes, basis) if volumes else None,
+            governing=_finding(cylinder, volumes, context) if volumes else None,
             required=limit.is_set,
-            missing="" if volumes else ", ".join(_missing(cylinder, basis)),
+            missing="" if volumes else ", ".join(_missing(cylinder, context)),
         )
 
 
-def _missing(cylinder: int, basis: Basis) -> list[str]:
+def _missing(cylinder: int, context: EvaluationContext) -> list[str]:
     inputs = {
-        "deck not read": basis.deck,
-        "no chamber volume": basis.parts[VolumePart.CHAMBER],
-        "no piston volume": basis.parts[VolumePart.PISTON],
+        "deck not read": context.deck,
+        "no chamber volume": context.parts[VolumePart.CHAMBER],
+        "no piston volume": context.parts[VolumePart.PISTON],
     }
     found = [reason for reason, known in inputs.items() if cylinder not in known]
-    return [*found, *_unsaid(basis), *([] if basis.final else ["no final gasket"])]
+    return [*found, *_unsaid(context), *([] if context.final else ["no final gasket"])]
 
 
 def _cautions(engine: Engine, deck: DeckFigure, final: Sealing, piston: VolumeFigure) -> tuple[str, ...]:
@@ -167,7 +169,7 @@ def _cautions(engine: Engine, deck: DeckFigure, final: Sealing, piston: VolumeFi
     if deck.clearance.value < 0 and final.bore_mm is not None and final.bore_mm < engine.sizes.bore_mm:
         found.append("The crown stands out and the gasket bore is smaller than the bore: it would touch the gasket.")
     if piston.known is Known.STATED:
-        found.append("Piston volume stated, not measured: a burette down the hole settles it.")
+        found.append("The piston volume is stated, not measured: fill it down the hole with a burette to settle it.")
     return tuple(found)
 
 

@@ -1,8 +1,8 @@
-"""What a mock-up's conditions do to the trust in a clay reading.
+"""What a mock-up's conditions allow a clay reading to prove.
 
-Rules of the trade (common practice, no source): an unblocked hydraulic lifter bleeds down and makes
-clearance look larger; running springs bend the train, so the flex is already spent; soft dough springs
-back; bouncing putty flows flat; without two full turns not every valve came down on the clay.
+Rules of the trade (common practice, no source): an unblocked hydraulic lifter bleeds down and makes clearance look
+larger; running springs bend the train, so the flex is already spent; soft dough springs back; bouncing putty flows
+flat; without two full turns not every valve came down on the clay.
 """
 
 from dataclasses import dataclass
@@ -10,8 +10,8 @@ from dataclasses import dataclass
 from mockup.checks.check import Trust
 from mockup.engine.mockup import Clay, Lifters, MockUp, PistonsIn, Springs
 from mockup.engine.valves import Side
-from mockup.limits.judge import Bound, Limit, daylight
-from mockup.limits.margins import MarginSheet
+from mockup.limits.judge import Bound, Limit, margin
+from mockup.limits.limit_set import LimitSet
 from mockup.quantity.value import Value
 
 SNUGGED_HIDES_MM = 0.127
@@ -33,18 +33,18 @@ _DOUGH = "Soft dough springs back a little; counted as less sure."
 
 @dataclass(frozen=True, slots=True)
 class Grounds:
-    """What readings under some conditions may prove, and the cautions to show with them.
+    """What readings under some conditions can prove, and the cautions to show with them.
 
-    ``at_least``: something is only known not to take more than it was counted with.
+    ``at_least``: something is only known not to take more than was counted.
     """
 
     trust: Trust
     cautions: tuple[str, ...] = ()
     at_least: bool = False
 
-    def bound(self, sheet: MarginSheet) -> Bound:
-        """Whether the true clearance lies at the figure, or can only be smaller."""
-        proves = self.trust is Trust.SOUND or (self.trust is Trust.LOADED and sheet.judged_loaded)
+    def bound(self, limits: LimitSet) -> Bound:
+        """Return whether the true clearance is at the figure, or can only be smaller."""
+        proves = self.trust is Trust.SOUND or (self.trust is Trust.LOADED and limits.judged_loaded)
         if proves and self.at_least:
             return Bound.AT_LEAST
         return Bound.EXACT if proves else Bound.AT_MOST
@@ -94,7 +94,7 @@ def grounds_of(
 
 
 def _other_train(mockup: MockUp, ratio: float | None, side: Side | None) -> tuple[list[bool], list[str]]:
-    """What in the valve train stood otherwise than it will run, and whether that flatters."""
+    """Return what in the mock-up's valve train differs from how it will run, and whether that reads large."""
     notes, flattered = [], False
     if mockup.rocker_ratio is not None and ratio is not None and mockup.rocker_ratio != ratio:
         less = mockup.rocker_ratio < ratio
@@ -102,9 +102,9 @@ def _other_train(mockup: MockUp, ratio: float | None, side: Side | None) -> tupl
         which = (
             "less lift than it will run, so this reads large. Not proof." if less else "more lift; this reads small."
         )
-        notes.append(f"Rockers of {mockup.rocker_ratio:g} stood in for {ratio:g}: {which}")
+        notes.append(f"Rockers of {mockup.rocker_ratio:g} were fitted instead of {ratio:g}: {which}")
     if mockup.cam_advance_deg:
-        # Advancing brings the intake nearer and lets the exhaust go.
+        # Advancing brings the intake nearer to the piston and takes the exhaust away.
         nearer = (mockup.cam_advance_deg > 0) == (side is Side.INTAKE)
         way = "in advance of" if mockup.cam_advance_deg > 0 else "behind"
         tail = "" if side is None else ("; this reads small." if nearer else ", so this reads large. Not proof.")
@@ -114,19 +114,19 @@ def _other_train(mockup: MockUp, ratio: float | None, side: Side | None) -> tupl
 
 
 def _other_block(mockup: MockUp, *, reversed_runs: bool) -> tuple[list[bool], list[str]]:
-    """What in the block stood otherwise than it will run, and whether that flatters."""
+    """Return what in the mock-up's block differs from how it will run, and whether that reads large."""
     notes, flattered = [], []
     stood = mockup.pistons is PistonsIn.REVERSED
     if mockup.pistons is not PistonsIn.UNKNOWN and stood is not reversed_runs:
         flattered.append(True)
         way = "backwards" if stood else "the right way round, though the engine runs them reversed"
-        notes.append(f"Pistons stood in {way}: the reliefs and the pin offset were on the wrong side. Not proof.")
+        notes.append(f"Pistons were in {way}: reliefs and pin offset were on the wrong side. Not proof.")
     if not mockup.caps_as_run:
-        notes.append("Lash caps were not as it will run: the rocker’s geometry was another one.")
+        notes.append("Lash caps were not as it will run, so the rocker geometry differed.")
     return flattered, notes
 
 
 def snugged_too_near(figure: Value, limit: Limit) -> bool:
-    """Whether a figure read under a head that was only snugged stands within 0.005 in of its limit [mm]."""
-    left = daylight(figure, limit)
+    """Return whether a figure read under a snugged head is within 0.005 in of its limit [mm]."""
+    left = margin(figure, limit)
     return left is not None and abs(left) <= SNUGGED_HIDES_MM

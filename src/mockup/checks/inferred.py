@@ -1,4 +1,4 @@
-"""What one cylinder's clearance and both decks say of another that was not read: inferred, never measured.
+"""What one cylinder's clearance and both decks tell of an unread cylinder: inferred, never measured.
 
 C_j = C_i + k (d_j - d_i), u^2 = u_i^2 + 2 u_part^2 + 2 (k u_deck)^2 (plane geometry; parts scatter by common practice).
 """
@@ -9,16 +9,16 @@ from dataclasses import replace
 
 from mockup.checks.check import Check, Finding
 from mockup.engine.valves import ValveRow
+from mockup.fit.deck_figures import DeckFigure
 from mockup.limits.judge import Bound
-from mockup.quantity.ladder import Doubt, Rung, running_figure
+from mockup.quantity.corrections import Correction, UncertaintySource, running_figure
 from mockup.quantity.value import Value
-from mockup.readings.deck import DeckFigure
 
 
 def with_inferred(
     checks: Sequence[Check], row: ValveRow, deck: Mapping[int, DeckFigure], part_mm: float
 ) -> list[Check]:
-    """The checks of one side, those without a reading given what the surest measured valve says of them.
+    """Return the checks of one side, each unread one with what the best-known measured valve tells of it.
 
     ``part_mm``: the scatter of parts, a standard deviation [mm].
     """
@@ -40,21 +40,23 @@ def with_inferred(
 def _infer(
     check: Check, measured: Sequence[Check], row: ValveRow, deck: Mapping[int, DeckFigure], part_mm: float
 ) -> Finding:
-    # The same valve of another cylinder where there is one: its relief and seat are cut to the same print.
+    # Prefer the same valve of another cylinder: its relief and seat are cut to the same print.
     alike = [one for one in measured if one.number == check.number] or measured
     source = min(alike, key=lambda one: one.figure.u if one.figure else 0.0)
     assert source.figure is not None
     k = row.axial_factor
     here, there = deck[check.cylinder].clearance, deck[source.cylinder].clearance
     decks = (here + there.scaled(-1)).scaled(k)
-    ladder = (
-        Rung(f"{source.label} as it will run", source.figure, parts=source.governing.parts if source.governing else ()),
-        Rung(f"deck of {check.cylinder} against deck of {source.cylinder}", decks, Doubt.DECK),
-        Rung("parts that differ", Value(0.0, math.sqrt(2) * part_mm), Doubt.PARTS),
+    corrections = (
+        Correction(
+            f"{source.label} as it will run", source.figure, parts=source.governing.parts if source.governing else ()
+        ),
+        Correction(f"deck of {check.cylinder} against deck of {source.cylinder}", decks, UncertaintySource.DECK),
+        Correction("parts that differ", Value(0.0, math.sqrt(2) * part_mm), UncertaintySource.PARTS),
     )
     return Finding(
-        figure=running_figure(ladder),
+        figure=running_figure(corrections),
         method=f"inferred from {source.label}",
-        ladder=ladder,
+        corrections=corrections,
         evidence=source.governing.evidence if source.governing else (),
     )

@@ -1,18 +1,18 @@
-"""What the difference between two methods on the same valve says: flex, soft clay, a bleeding lifter.
+"""What the difference between two methods on the same valve means: flex, soft clay, a bleeding lifter.
 
-Common practice, no source: a loaded train bends, so the valve opens less and clay reads more; the indicator, with
-nothing to bend, gives the least. If it is good there, it is good.
+Common practice, no source: a loaded train bends, so the valve opens less and clay reads more. The indicator bends
+nothing and reads least; if it is good there, it is good.
 """
 
 from collections.abc import Iterator
 
 from mockup.checks.check import Check, Finding, Trust
 
-CORRECTED = ", once the gaskets and whatever else differs between the two mock-ups are counted"
+CORRECTED = ", after counting the gaskets and everything else that differs between the two mock-ups"
 
 
 def differences(check: Check) -> Iterator[tuple[Finding, float, str]]:
-    """Every other finding of a check with a figure: how much more it reads than the one that governs [mm], and why."""
+    """Yield every other finding that has a figure, how much more it reads than the governing one [mm], and why."""
     governs = check.governing
     if governs is None or governs.figure is None:
         return
@@ -28,10 +28,10 @@ def differences(check: Check) -> Iterator[tuple[Finding, float, str]]:
 
 
 def _as_read(governs: Finding, other: Finding) -> float:
-    """How much more the other method read, before either was carried to the running engine [mm]."""
-    if not (governs.ladder and other.ladder):
+    """Return how much more the other method read, before either was carried to the running engine [mm]."""
+    if not (governs.corrections and other.corrections):
         return 0.0
-    return other.ladder[0].delta.value - governs.ladder[0].delta.value
+    return other.corrections[0].delta.value - governs.corrections[0].delta.value
 
 
 def _why(governs: Finding, other: Finding, more: float) -> str:
@@ -42,7 +42,7 @@ def _why(governs: Finding, other: Finding, more: float) -> str:
     if other.trust is Trust.LOADED and governs.trust is not Trust.LOADED:
         return "the train bends under running springs, and the valve opens less"
     if other.trust is Trust.OPTIMISTIC:
-        return "what flatters it is said with it: a bleeding lifter, half a turn, other parts"
+        return "its cautions name what makes it read large: a bleeding lifter, half a turn, other parts"
     if other.method.startswith("clay") and not governs.method.startswith("clay"):
         return "clay gives a little, and even checking springs bend the train; the smaller one counts"
-    return "two sound methods that do not agree: the smaller one counts, and both want reading again"
+    return "two sound methods disagree: the smaller one counts, and both need reading again"

@@ -4,59 +4,64 @@ from collections.abc import Callable, Iterator
 from dataclasses import replace
 from functools import partial
 
+from mockup.base.stations import Station
+from mockup.base.topics import Topic
 from mockup.checks.check import Check, Finding, Kind
 from mockup.checks.head_clay import head_finding
 from mockup.checks.running import budget
 from mockup.checks.weigh import weigh
+from mockup.context import EvaluationContext
+from mockup.fit.deck_figures import DeckFigure
 from mockup.limits.judge import Bound, Limit
-from mockup.limits.margins import LimitName, MarginSheet, in_inches
-from mockup.quantity.ladder import Doubt, Rung, running_figure
+from mockup.limits.limit_set import LimitName, LimitSet, in_inches
+from mockup.quantity.corrections import Correction, UncertaintySource, running_figure
 from mockup.quantity.value import MM_PER_THOU
-from mockup.readings.basis import Basis
 from mockup.readings.clay import HeadReading, HeadSpot, head_sets
-from mockup.readings.deck import DeckFigure
-from mockup.stations import Station
-from mockup.topics import Topic
 
-CONTACT = "The crown stands further out than the gasket is thick: it would touch the head."
+CONTACT = "The crown stands out further than the gasket is thick: it would touch the head."
 TIGHT_MM = 25 * MM_PER_THOU
-"""Under this cold, a crown has been known to meet the head hot: common practice, no source."""
+"""With less quench than this cold, crowns have hit the head hot: common practice, no source."""
 TIGHT = (
-    "Under 25 thou (0.64 mm) cold, and growth and stretch are not known: the crown may hit the head at speed. Fill in "
+    "Under 25 thou (0.64 mm) cold, with growth and stretch not known: the crown may hit the head at speed. Fill in "
     "the running estimate first."
 )
 CLAY_IS_OFF_MM = 0.3
-"""A slice of clay is seldom read this far off, 12 thou: common practice, no source."""
-CRANK_MOVED = "Nobody watched the crank while the piston was pushed: it may have moved."
+"""A slice of clay is seldom this far off, 12 thou: common practice, no source."""
+CRANK_MOVED = "The crank was not watched while the piston was pushed: it may have moved."
 
 
-def _over_the_middle(cylinder: int, basis: Basis) -> tuple[Rung, ...]:
-    assert basis.final is not None
-    return (*basis.deck[cylinder].ladder, Rung("final gasket, compressed", basis.final.thickness, Doubt.GASKET))
+def _over_the_middle(cylinder: int, context: EvaluationContext) -> tuple[Correction, ...]:
+    assert context.final is not None
+    return (
+        *context.deck[cylinder].corrections,
+        Correction("final gasket, compressed", context.final.thickness, UncertaintySource.GASKET),
+    )
 
 
-def _at_the_edge(cylinder: int, basis: Basis) -> tuple[Rung, ...]:
-    deck = basis.deck[cylinder]
+def _at_the_edge(cylinder: int, context: EvaluationContext) -> tuple[Correction, ...]:
+    deck = context.deck[cylinder]
     assert deck.edge_as_read is not None
     first = replace(deck.edge_as_read, text="highest edge of the crown, rocked as it was")
-    return (first, *_over_the_middle(cylinder, basis)[1:])
+    return (first, *_over_the_middle(cylinder, context)[1:])
 
 
-def _over_the_pads(cylinder: int, basis: Basis) -> list[Finding]:
-    """What clay on the quench pads of one cylinder says, in each mock-up: the same gap, read under the head."""
-    job = basis.job
+def _over_the_pads(cylinder: int, context: EvaluationContext) -> list[Finding]:
+    """Return the finding of clay on the quench pads of one cylinder in each mock-up: the same gap, measured under the
+    head.
+    """
+    job = context.job
     sets = head_sets(job.of(HeadReading), job.engine, job.changes)
     return [
-        head_finding(readings, LimitName.QUENCH_LOW, basis)
+        head_finding(readings, LimitName.QUENCH_LOW, context)
         for (at, spot, _), readings in sets.items()
         if at == cylinder and spot is HeadSpot.PAD
     ]
 
 
 def _weighed(
-    by_deck: Finding | None, pads: list[Finding], sheet: MarginSheet, window: Limit
+    by_deck: Finding | None, pads: list[Finding], limits: LimitSet, window: Limit
 ) -> tuple[Finding | None, tuple[Finding, ...]]:
-    """What governs: the deck, which is read ten times as truly, unless clay lies farther under it than clay is off."""
+    """Return what governs: the deck, ten times as accurate, unless clay is lower by more than its usual error."""
     deck = by_deck.figure if by_deck else None
     nearer = [one for one in pads if deck and one.figure and one.figure.value < deck.value - CLAY_IS_OFF_MM]
     nearer = [one for one in nearer if one.bound is Bound.EXACT]
@@ -64,21 +69,23 @@ def _weighed(
         return by_deck, tuple(pads)
     if not pads:
         return None, ()
-    governing, others = weigh(nearer or pads, sheet, window)
+    governing, others = weigh(nearer or pads, limits, window)
     left = [one for one in (by_deck, *pads) if one and one is not governing and one not in others]
     return governing, (*others, *left)
 
 
-def _finding(deck: DeckFigure, again: Callable[[Basis], tuple[Rung, ...]], basis: Basis) -> Finding:
-    ladder = again(basis)
-    figure = running_figure(ladder)
+def _finding(
+    deck: DeckFigure, again: Callable[[EvaluationContext], tuple[Correction, ...]], context: EvaluationContext
+) -> Finding:
+    corrections = again(context)
+    figure = running_figure(corrections)
     cautions = [CONTACT] if figure.value <= 0 else []
-    cautions += [TIGHT] if basis.job.running is None and figure.value < TIGHT_MM else []
+    cautions += [TIGHT] if context.job.running is None and figure.value < TIGHT_MM else []
     cautions += [] if deck.crank_held else [CRANK_MOVED]
     return Finding(
         figure=figure,
         method=deck.instrument.name,
-        ladder=ladder,
+        corrections=corrections,
         evidence=tuple(reading.key for reading in deck.readings),
         cautions=tuple(cautions),
         carried=deck.carried,
@@ -87,26 +94,26 @@ def _finding(deck: DeckFigure, again: Callable[[Basis], tuple[Rung, ...]], basis
     )
 
 
-def _floor_mm(cylinder: int, basis: Basis, *, rocked: bool) -> float:
-    """What growth, stretch and bearings would use of a cold quench [mm]; 0 where they are not known.
+def _floor_mm(cylinder: int, context: EvaluationContext, *, rocked: bool) -> float:
+    """Return what growth, stretch and bearings would use of a cold quench [mm]; 0 where not known.
 
-    ``rocked``: the rock is in the figure already.
+    ``rocked``: the rock is already in the figure.
     """
-    running, deck = basis.job.running, basis.deck.get(cylinder)
+    running, deck = context.job.running, context.deck.get(cylinder)
     if running is None or deck is None:
         return 0.0
-    uses = budget(replace(deck, rock=None) if rocked else deck, basis.crank, running)
+    uses = budget(replace(deck, rock=None) if rocked else deck, context.crank, running)
     return max(-uses.total_mm, 0.0)
 
 
-def _quench(basis: Basis) -> Iterator[Check]:
-    window = basis.job.sheet.window(LimitName.QUENCH_LOW, LimitName.QUENCH_HIGH)
-    for cylinder in basis.job.engine.cylinder_numbers:
-        deck = basis.deck.get(cylinder)
-        known = basis.final is not None and deck
-        by_deck = _finding(deck, partial(_over_the_middle, cylinder), basis) if known and deck else None
-        pads = _over_the_pads(cylinder, basis)
-        governing, others = _weighed(by_deck, pads, basis.job.sheet, window)
+def _quench(context: EvaluationContext) -> Iterator[Check]:
+    window = context.job.limits.window(LimitName.QUENCH_LOW, LimitName.QUENCH_HIGH)
+    for cylinder in context.job.engine.cylinder_numbers:
+        deck = context.deck.get(cylinder)
+        known = context.final is not None and deck
+        by_deck = _finding(deck, partial(_over_the_middle, cylinder), context) if known and deck else None
+        pads = _over_the_pads(cylinder, context)
+        governing, others = _weighed(by_deck, pads, context.job.limits, window)
         yield Check(
             kind=Kind.QUENCH,
             cylinder=cylinder,
@@ -116,23 +123,23 @@ def _quench(basis: Basis) -> Iterator[Check]:
             others=others,
             required=window.is_set,
             missing="" if governing else ("no final gasket" if deck else "deck not read"),
-            floor=_floor_mm(cylinder, basis, rocked=False),
+            floor=_floor_mm(cylinder, context, rocked=False),
         )
 
 
-def _edges(basis: Basis) -> Iterator[Check]:
-    # A rocked edge is nearer than the middle by its nature; only coming too near is held against it.
-    least = basis.job.sheet.minimum(LimitName.QUENCH_LOW)
-    for cylinder, deck in basis.deck.items():
-        if basis.final and deck.edge_as_read:
+def _edges(context: EvaluationContext) -> Iterator[Check]:
+    # A rocked edge is always nearer than the middle, so it is only judged against the lower limit.
+    least = context.job.limits.minimum(LimitName.QUENCH_LOW)
+    for cylinder, deck in context.deck.items():
+        if context.final and deck.edge_as_read:
             yield Check(
                 kind=Kind.QUENCH_EDGE,
                 cylinder=cylinder,
                 label=f"Quench {cylinder} edge",
                 limit=least,
-                governing=_finding(deck, partial(_at_the_edge, cylinder), basis),
+                governing=_finding(deck, partial(_at_the_edge, cylinder), context),
                 required=False,
-                floor=_floor_mm(cylinder, basis, rocked=True),
+                floor=_floor_mm(cylinder, context, rocked=True),
             )
 
 

@@ -1,4 +1,4 @@
-"""Signing off a check that is not clear: by a named person, with a reason, for the figure that stood there then."""
+"""Signing off a check that is not clear: by a named person, with a reason, for its figure at that time."""
 
 from collections.abc import Iterable, Sequence
 from dataclasses import replace
@@ -6,16 +6,19 @@ from dataclasses import replace
 from mockup.checks.check import Check
 from mockup.limits.judge import State
 from mockup.limits.sign_off import SignOff
-from mockup.record import standing
+from mockup.readings.record import standing
 
 
 def signing(check: Check, reason: str) -> SignOff:
-    """A signature under a check as it stands. Raises FaultsError for one that is clear, or without a reason."""
-    return SignOff(check=check.label, state=check.state, daylight=check.daylight, reason=reason)
+    """Return a signature for a check in its present state.
+
+    Raises FaultsError if it is clear, or without a reason.
+    """
+    return SignOff(check=check.label, state=check.state, margin=check.margin, reason=reason)
 
 
 def with_signatures(checks: Iterable[Check], sign_offs: Iterable[SignOff]) -> tuple[Check, ...]:
-    """The checks, each with the newest signature under it that still holds, or with the one that has lapsed."""
+    """Return the checks, each with its newest valid signature, or with the one that has lapsed."""
     newest: dict[str, list[SignOff]] = {}
     for one in standing(sign_offs):
         newest.setdefault(one.check, []).append(one)
@@ -25,5 +28,5 @@ def with_signatures(checks: Iterable[Check], sign_offs: Iterable[SignOff]) -> tu
 def _signed(check: Check, found: Sequence[SignOff]) -> Check:
     if not found or check.state is State.CLEAR:
         return check
-    held = [one for one in found if one.holds_for(check.state, check.daylight)]
+    held = [one for one in found if one.holds_for(check.state, check.margin)]
     return replace(check, signed=held[-1] if held else None, lapsed=None if held else found[-1])

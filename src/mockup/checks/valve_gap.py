@@ -1,58 +1,60 @@
-"""Valve to valve: the gap between intake and exhaust valve at overlap, as it will run. Feelers read it as it stands."""
+"""Valve to valve: the gap between intake and exhaust valve at overlap as it will run, from feelers."""
 
 import math
 from collections.abc import Iterator, Sequence
 from functools import partial
 
-from mockup.changes.change import done_since, since_words
-from mockup.changes.kind import OfValve, Touched
+from mockup.base.stations import Station
+from mockup.base.topics import Topic
+from mockup.changes.change import Affected, OfValve
+from mockup.changes.since import done_since, since_words
 from mockup.checks.check import Check, Finding, Kind, Trust
 from mockup.checks.conditions import grounds_of
 from mockup.checks.coverage import covered
 from mockup.checks.weigh import weigh
-from mockup.instruments import mean_rung
-from mockup.limits.margins import LimitName
-from mockup.quantity.ladder import Doubt, Rung, running_figure
+from mockup.context import EvaluationContext
+from mockup.limits.limit_set import LimitName
+from mockup.quantity.corrections import Correction, UncertaintySource, running_figure
 from mockup.quantity.value import Value, rectangular
-from mockup.reading_kinds import of_the_newest_engine
-from mockup.readings.basis import Basis
+from mockup.readings.instruments import mean_correction
+from mockup.readings.kinds import of_the_newest_engine
 from mockup.readings.valve_gap import ValveGapReading
-from mockup.stations import Station
-from mockup.topics import Topic
 
 
-def _ladder(readings: Sequence[ValveGapReading], basis: Basis) -> tuple[Rung, ...]:
-    """From the gap as read, the mean of repeats, to the valves as they are [mm]."""
+def _corrections(readings: Sequence[ValveGapReading], context: EvaluationContext) -> tuple[Correction, ...]:
+    """Return the corrections from the gap as read, the mean of repeats, to the valves as they are now [mm]."""
     first = readings[0]
-    tools = [basis.job.instruments[reading.instrument] for reading in readings]
+    tools = [context.job.instruments[reading.instrument] for reading in readings]
     noise = max(
         math.hypot(tool.noise_mm, rectangular(r.half_width_mm)) for r, tool in zip(readings, tools, strict=True)
     )
     count = "" if len(readings) == 1 else f", mean of {len(readings)}"
-    rungs = [mean_rung(f"as read{count}", [r.gap_mm for r in readings], noise, max(tool.own_mm for tool in tools))]
-    for change in done_since(basis.changes, first.after):
-        effect = change.kind.effect_on(Touched.VALVE_GAP)
+    corrections = [
+        mean_correction(f"as read{count}", [r.gap_mm for r in readings], noise, max(tool.own_mm for tool in tools))
+    ]
+    for change in done_since(context.changes, first.after):
+        effect = change.kind.effect_on(Affected.VALVE_GAP)
         if isinstance(effect, OfValve) and change.side:
-            figure = effect.figure(change, basis.engine.row(change.side))
-            rungs += [Rung(since_words(change), figure, Doubt.CHANGES)] if figure else []
-        elif effect and change.touches(first.cylinder, basis.engine):
-            rungs.append(Rung(f"{since_words(change)}: by how much it moved is not known", Value(0.0)))
-    return tuple(rungs)
+            figure = effect.figure(change, context.engine.row(change.side))
+            corrections += [Correction(since_words(change), figure, UncertaintySource.CHANGES)] if figure else []
+        elif effect and change.touches(first.cylinder, context.engine):
+            corrections.append(Correction(f"{since_words(change)}: by how much it moved is not known", Value(0.0)))
+    return tuple(corrections)
 
 
-def _finding(readings: Sequence[ValveGapReading], basis: Basis) -> Finding:
-    first, mockup = readings[0], basis.job.mockup(readings[0].mockup)
-    # Lift is what counts here: a bleeding lifter or lower rockers make it read large.
-    grounds = grounds_of(mockup, basis.said_ratio_when(first.after), of_clay=False)
-    again = partial(_ladder, readings)
-    ladder = again(basis)
-    moved = [change for change in done_since(basis.changes, first.after) if change.kind.effect_on(Touched.VALVE_GAP)]
+def _finding(readings: Sequence[ValveGapReading], context: EvaluationContext) -> Finding:
+    first, mockup = readings[0], context.job.mockup(readings[0].mockup)
+    # Lift counts here: a bleeding lifter or lower rockers make it read large.
+    grounds = grounds_of(mockup, context.stated_ratio_when(first.after), of_clay=False)
+    again = partial(_corrections, readings)
+    corrections = again(context)
+    moved = [change for change in done_since(context.changes, first.after) if change.kind.effect_on(Affected.VALVE_GAP)]
     return Finding(
-        figure=None if grounds.trust is Trust.VOID else running_figure(ladder),
-        bound=grounds.bound(basis.job.sheet),
+        figure=None if grounds.trust is Trust.VOID else running_figure(corrections),
+        bound=grounds.bound(context.job.limits),
         trust=grounds.trust,
-        method=f"{basis.job.instruments[first.instrument].name}, mock-up {first.mockup}",
-        ladder=ladder,
+        method=f"{context.job.instruments[first.instrument].name}, mock-up {first.mockup}",
+        corrections=corrections,
         evidence=tuple(reading.key for reading in readings),
         cautions=grounds.cautions,
         carried=tuple(since_words(change) for change in moved),
@@ -61,18 +63,18 @@ def _finding(readings: Sequence[ValveGapReading], basis: Basis) -> Finding:
     )
 
 
-def _gaps(basis: Basis) -> Iterator[Check]:
-    """A check of every cylinder where the sheet has a limit for it, else of those that were read."""
-    job, limit = basis.job, basis.job.sheet.minimum(LimitName.VALVE_GAP)
+def _gaps(context: EvaluationContext) -> Iterator[Check]:
+    """Yield a check for every cylinder where a limit is set, else for those that were read."""
+    job, limit = context.job, context.job.limits.minimum(LimitName.VALVE_GAP)
     sets: dict[int, dict[str, list[ValveGapReading]]] = {}
     for reading in of_the_newest_engine(job.of(ValveGapReading), job.engine, job.changes):
         sets.setdefault(reading.cylinder, {}).setdefault(reading.mockup, []).append(reading)
-    enough = covered(basis, set(sets))
+    enough = covered(context, set(sets))
     for cylinder in job.engine.cylinder_numbers:
-        findings = [_finding(found, basis) for found in sets.get(cylinder, {}).values()]
+        findings = [_finding(found, context) for found in sets.get(cylinder, {}).values()]
         if not findings and not limit.is_set:
             continue
-        governing, others = weigh(findings, job.sheet, limit) if findings else (None, ())
+        governing, others = weigh(findings, job.limits, limit) if findings else (None, ())
         yield Check(
             kind=Kind.VALVE_GAP,
             cylinder=cylinder,

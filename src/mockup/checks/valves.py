@@ -4,6 +4,8 @@ from collections.abc import Iterator, Sequence
 from dataclasses import replace
 from functools import partial
 
+from mockup.base.stations import Station
+from mockup.base.topics import Topic
 from mockup.checks.check import Check, Finding, Kind
 from mockup.checks.clearance import clay_finding
 from mockup.checks.coverage import covered
@@ -11,71 +13,71 @@ from mockup.checks.inferred import with_inferred
 from mockup.checks.other_cam import clay_before, sweep_before
 from mockup.checks.sweeps import sweep_finding
 from mockup.checks.weigh import weigh
+from mockup.context import EvaluationContext
 from mockup.engine.block import valve_places
 from mockup.engine.parts import PART_U_MM
 from mockup.engine.valves import Place, Relief, Side
 from mockup.limits.judge import Limit
-from mockup.limits.margins import LimitName, in_inches
-from mockup.readings.basis import Basis
+from mockup.limits.limit_set import LimitName, in_inches
 from mockup.readings.clay import Gap
-from mockup.stations import Station
-from mockup.topics import Topic
 
 
-def _faces(side: Side, basis: Basis) -> Iterator[Check]:
+def _faces(side: Side, context: EvaluationContext) -> Iterator[Check]:
     kind, limit = FACE_KINDS[side], FACE_LIMITS[side]
-    faces = list(_of_a_side(kind, limit, side, Gap.FACE, basis))
-    differ = basis.job.parts_differ
-    yield from with_inferred(faces, basis.job.engine.row(side), basis.deck, differ.u_mm if differ else PART_U_MM)
+    faces = list(_of_a_side(kind, limit, side, Gap.FACE, context))
+    differ = context.job.parts_differ
+    yield from with_inferred(faces, context.job.engine.row(side), context.deck, differ.u_mm if differ else PART_U_MM)
 
 
-def _edges(basis: Basis) -> Iterator[Check]:
+def _edges(context: EvaluationContext) -> Iterator[Check]:
     for side in Side:
-        yield from _of_a_side(Kind.RADIAL, LimitName.RADIAL, side, Gap.RADIAL, basis)
+        yield from _of_a_side(Kind.RADIAL, LimitName.RADIAL, side, Gap.RADIAL, context)
 
 
-def _findings(side: Side, limit: LimitName, gap: Gap, basis: Basis) -> dict[Place, list[Finding]]:
-    """What was read of one gap at the valves of one side, by clay first."""
+def _findings(side: Side, limit: LimitName, gap: Gap, context: EvaluationContext) -> dict[Place, list[Finding]]:
+    """Return the findings of one gap at the valves of one side, clay first."""
     found: dict[Place, list[Finding]] = {}
-    for (place, read, _), readings in basis.clay.items():
+    for (place, read, _), readings in context.clay.items():
         if read is gap and place.side is side:
-            before = gap is Gap.FACE and basis.swapped_since(min(one.after for one in readings))
+            before = gap is Gap.FACE and context.swapped_since(min(one.after for one in readings))
             says = clay_before if before else clay_finding
-            found.setdefault(place, []).append(says(readings, limit, basis))
-    for figure in basis.sweeps if gap is Gap.FACE else ():
+            found.setdefault(place, []).append(says(readings, limit, context))
+    for figure in context.sweeps if gap is Gap.FACE else ():
         if figure.place.side is side:
-            says_of = sweep_before if basis.swapped_since(figure.after) and not figure.shut else sweep_finding
-            found.setdefault(figure.place, []).append(says_of(figure, limit, basis))
+            says_of = sweep_before if context.swapped_since(figure.after) and not figure.shut else sweep_finding
+            found.setdefault(figure.place, []).append(says_of(figure, limit, context))
     return found
 
 
-def _of_a_side(kind: Kind, name: LimitName, side: Side, gap: Gap, basis: Basis) -> Iterator[Check]:
-    """The checks of one gap at every valve of one side.
+def _of_a_side(kind: Kind, name: LimitName, side: Side, gap: Gap, context: EvaluationContext) -> Iterator[Check]:
+    """Yield the checks of one gap at every valve of one side.
 
-    Unmeasured valves are required until the sheet's coverage is reached; measured ones always are. A check
-    without a minimum is required for the faces (somebody must set one) and not for the edge, which is left
-    out altogether where nobody read it.
+    Unmeasured valves are required until the coverage of the limits is reached; measured ones always are. A check
+    without a minimum is required for the faces (somebody must set one) and not for the edge, which is left out where it
+    was not read.
     """
-    job, found = basis.job, _findings(side, name, gap, basis)
+    job, found = context.job, _findings(side, name, gap, context)
     every = (place for cylinder in job.engine.cylinder_numbers for place in valve_places(job.engine, cylinder))
-    limit = job.sheet.minimum(name)
-    checks = [_of_a_valve(kind, place, limit, found.get(place, []), basis) for place in every if place.side is side]
-    # A flat crown has no relief whose edge a valve could meet.
+    limit = job.limits.minimum(name)
+    checks = [_of_a_valve(kind, place, limit, found.get(place, []), context) for place in every if place.side is side]
+    # A flat crown has no relief edge for a valve to meet.
     flat = job.engine.row(side).relief is Relief.FLAT
     optional = gap is Gap.RADIAL and (flat or not limit.is_set)
     if optional and not any(check.governing for check in checks):
         return
-    enough = covered(basis, {check.cylinder for check in checks} - {c.cylinder for c in checks if c.figure is None})
+    enough = covered(context, {check.cylinder for check in checks} - {c.cylinder for c in checks if c.figure is None})
     for check in checks:
         skipped = enough and check.governing is None
         yield replace(check, required=False) if optional or skipped else check
 
 
-def _of_a_valve(kind: Kind, place: Place, limit: Limit, findings: Sequence[Finding], basis: Basis) -> Check:
-    # What one method read of the engine as it is stands before what another read before it was changed.
+def _of_a_valve(
+    kind: Kind, place: Place, limit: Limit, findings: Sequence[Finding], context: EvaluationContext
+) -> Check:
+    # A reading of the engine as it is goes before another method's reading from before a change.
     findings = [finding for finding in findings if finding.figure and not finding.read_again] or findings
-    governing, others = weigh(findings, basis.job.sheet, limit) if findings else (None, ())
-    label = place.label(basis.job.engine.row(place.side).count)
+    governing, others = weigh(findings, context.job.limits, limit) if findings else (None, ())
+    label = place.label(context.job.engine.row(place.side).count)
     return Check(
         kind=kind,
         cylinder=place.cylinder,
@@ -157,7 +159,7 @@ Kind(
     of_a_valve=True,
 )
 FACE_KINDS = {Side.INTAKE: Kind.FACE_INTAKE, Side.EXHAUST: Kind.FACE_EXHAUST}
-"""What the face of each side's valves is checked as."""
+"""The kind of check for each side's valve faces."""
 FACE_LIMITS = {Side.INTAKE: LimitName.FACE_INTAKE, Side.EXHAUST: LimitName.FACE_EXHAUST}
 VALVE_KINDS = (Kind.FACE_INTAKE, Kind.FACE_EXHAUST, Kind.RADIAL)
-"""What is read at the valves, by clay or by indicator."""
+"""The kinds read at the valves, by clay or by indicator."""

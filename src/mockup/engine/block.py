@@ -1,19 +1,19 @@
-"""The short block: layout, crank, rod and bore, with the ranges this program will work in."""
+"""The short block: layout, crank, rod and bore, with the ranges this program accepts."""
 
 import math
 from dataclasses import dataclass, field
 from enum import StrEnum
 from typing import Annotated
 
+from mockup.base.faults import Fault, refuse
 from mockup.engine.valves import Place, Side, ValveRow
-from mockup.faults import Fault, refuse
 from mockup.quantity.fields import Mm, Most, Within, outside
 from mockup.quantity.shown import format_dimension
 from mockup.quantity.value import Unit, rectangular
 
 
 class Layout(StrEnum):
-    """How the cylinders stand."""
+    """The arrangement of the cylinders."""
 
     INLINE = "inline"
     VEE = "vee"
@@ -21,7 +21,7 @@ class Layout(StrEnum):
 
 
 class Numbering(StrEnum):
-    """How cylinders are numbered where there are two banks."""
+    """How cylinders are numbered in an engine with two banks."""
 
     ALTERNATE = "alternate"
     BY_BANK = "by-bank"
@@ -34,24 +34,24 @@ DIMENSION_RANGES_MM = {
     "rod_length_mm": (30.0, 800.0),
     "pin_offset_mm": (-10.0, 10.0),
 }
-"""Refused outside: no hand-built reciprocating engine on a bench is smaller or larger (our own bounds)."""
+"""Accepted ranges: no hand-built reciprocating engine is smaller or larger (our own bounds)."""
 
 DIMENSION_KNOWN_TO_MM = 0.02
 DIMENSION_U_MM = rectangular(DIMENSION_KNOWN_TO_MM)
-"""Bore, stroke, rod and gasket bore as given, +-0.02 mm where nothing is stated: common practice, no source."""
+"""Accuracy of bore, stroke, rod and gasket bore, +-0.02 mm unless stated: common practice, no source."""
 DIMENSIONS_KNOWN = ("bore_mm", "stroke_mm", "rod_length_mm")
 """Dimensions whose uncertainty may be stated."""
 USUAL_BORE_MM = 90.0
 STROKE_EITHER_WAY = 0.35
-"""A stroke that nobody said is taken for as long as the bore is wide, and may be off by this share of it either way."""
+"""A stroke that is not stated is taken equal to the bore, and may differ by this share either way."""
 ROD_RATIO = 1.75
 ROD_EITHER_WAY = 0.2
-"""A rod that nobody said is taken for this many strokes long, and may be off by this share of that either way."""
+"""A rod that is not stated is taken this many strokes long, and may differ by this share either way."""
 # These are common practice, no source.
 
 
 def known_to_name(dimension: str) -> str:
-    """What the uncertainty of a dimension is called among an engine's fields."""
+    """Return the name of the engine field that holds a dimension's accuracy."""
     return f"{dimension.removesuffix('_mm')}_known_to_mm"
 
 
@@ -59,7 +59,7 @@ CC_PER_MM3 = 1e-3
 
 
 def _within(dimension: str) -> Within:
-    """The range of a dimension, and what to say of one outside it, in both units."""
+    """Return the range of a dimension, with the message for values outside it in both units."""
     low, high = DIMENSION_RANGES_MM[dimension]
     inches = (format_dimension(low, Unit.INCH), format_dimension(high, Unit.INCH))
     span = f"{low:g} to {high:g} mm ({inches[0]} to {inches[1]} in)".replace("-", "−")
@@ -68,7 +68,7 @@ def _within(dimension: str) -> Within:
 
 @dataclass(frozen=True, slots=True)
 class Sizes:
-    """Bore, stroke and rod to count with [mm]: where nobody said one, what is usual stands in, with a wide u."""
+    """Bore, stroke and rod used in computing [mm]; a usual value with a wide u where one is not stated."""
 
     bore_mm: float
     stroke_mm: float
@@ -79,15 +79,14 @@ class Sizes:
 class Engine:
     """One engine as designed.
 
-    ``bore_mm``, ``stroke_mm``, ``rod_length_mm`` [mm] in DIMENSION_RANGES_MM, each None while nobody said it (``sizes``
-    has what is counted with then); ``pin_offset_mm`` [mm], positive toward the major thrust side; ``rocker_ratio`` [1],
-    1 to 3 (1 where a cam follower acts straight on the valve), None while nobody said it; ``firing_order`` every
-    cylinder number once, or empty while it is not known;
-    ``bore_spacing_mm`` from bore to bore along the block [mm], 20 to 600, or 0 while it is not known;
-    ``separate_barrels``: every cylinder has a barrel of its own, on base shims, in place of a deck for the bank.
-    ``pistons_reversed``: it will run with its pistons turned about, on purpose: their pin offset is to the other side.
-    ``bore_known_to_mm``, ``stroke_known_to_mm``, ``rod_length_known_to_mm``: how truly each is known, +- [mm], 0 to 1;
-    0 for the usual DIMENSION_KNOWN_TO_MM. Raises FaultsError with every fault, and where the parts cannot turn.
+    ``bore_mm``, ``stroke_mm``, ``rod_length_mm`` [mm] in DIMENSION_RANGES_MM, or None where not stated (``sizes`` then
+    holds what is used). ``pin_offset_mm`` [mm], positive toward the major thrust side. ``rocker_ratio`` [1], 1 to 3, 1
+    where a follower acts straight on the valve, None where not stated. ``firing_order``: every cylinder number once, or
+    empty. ``bore_spacing_mm``: from bore to bore along the block [mm], 20 to 600, 0 where not known.
+    ``separate_barrels``: every cylinder has its own barrel on base shims instead of a common deck.
+    ``pistons_reversed``: the pistons will run turned about on purpose, so that their pin offset is to the other side.
+    ``bore_known_to_mm``, ``stroke_known_to_mm``, ``rod_length_known_to_mm``: accuracy +- [mm], 0 to 1; 0 means the
+    usual DIMENSION_KNOWN_TO_MM. Raises FaultsError with every fault, also where the parts cannot turn.
     """
 
     layout: Layout = Layout.INLINE
@@ -119,7 +118,7 @@ class Engine:
         if self.firing_order and sorted(self.firing_order) != list(self.cylinder_numbers):
             found.append(Fault("firing_order", "Every cylinder once, as in 1-5-3-6-2-4; or leave it empty."))
         if self.bore_spacing_mm and not max(20.0, self.bore_mm or 0.0) <= self.bore_spacing_mm <= 600:
-            found.append(Fault("bore_spacing_mm", "Bores stand further apart than they are wide, up to 600 mm."))
+            found.append(Fault("bore_spacing_mm", "Bores are further apart than they are wide, up to 600 mm."))
         found += [
             Fault(name, "Known to within 0 to 1 mm (0.039 in).")
             for name in map(known_to_name, DIMENSIONS_KNOWN)
@@ -138,7 +137,9 @@ class Engine:
         ]
 
     def u_of(self, dimension: str) -> float:
-        """Standard uncertainty of one of DIMENSIONS_KNOWN [mm]: as stated, else as is usual; wide where unsaid."""
+        """Return the standard uncertainty of one of DIMENSIONS_KNOWN [mm]: as stated, else the usual; wide where
+        assumed.
+        """
         if getattr(self, dimension) is None:
             share = {"stroke_mm": STROKE_EITHER_WAY, "rod_length_mm": ROD_EITHER_WAY}.get(dimension, STROKE_EITHER_WAY)
             return rectangular(share * float(getattr(self.sizes, dimension)))
@@ -146,7 +147,7 @@ class Engine:
 
     @property
     def sizes(self) -> "Sizes":
-        """What is counted with: bore, stroke and rod as they were said, or as is usual beside what was."""
+        """Bore, stroke and rod used in computing: as stated, else the usual proportion to what is stated."""
         bore = self.bore_mm or self.stroke_mm or USUAL_BORE_MM
         stroke = self.stroke_mm or min(bore, (self.rod_length_mm or bore) / ROD_RATIO * 1.5)
         rod = self.rod_length_mm or max(ROD_RATIO * stroke, DIMENSION_RANGES_MM["rod_length_mm"][0])
@@ -154,22 +155,25 @@ class Engine:
 
     @property
     def ratio(self) -> float:
-        """The rocker ratio to count with [1]: as it was said, else 1. What needs one that was said asks for that."""
+        """The rocker ratio used in computing [1]: as stated, else 1.
+
+        Callers that need a stated one check for it.
+        """
         return 1.0 if self.rocker_ratio is None else self.rocker_ratio
 
     @property
-    def unsaid(self) -> tuple[str, ...]:
-        """Which of bore, stroke and rod nobody said, in words."""
+    def unstated(self) -> tuple[str, ...]:
+        """The names of bore, stroke and rod that are not stated."""
         words = {"bore_mm": "bore", "stroke_mm": "stroke", "rod_length_mm": "rod length"}
         return tuple(word for name, word in words.items() if getattr(self, name) is None)
 
     @property
     def offset_mm(self) -> float:
-        """The pin's offset as it will run [mm], positive toward the major thrust side."""
+        """The pin offset as the engine will run [mm], positive toward the major thrust side."""
         return -self.pin_offset_mm if self.pistons_reversed else self.pin_offset_mm
 
     def row(self, side: Side) -> ValveRow:
-        """The valves of one side."""
+        """Return the valves of one side."""
         return self.intake if side is Side.INTAKE else self.exhaust
 
     @property
@@ -190,17 +194,17 @@ class Engine:
 
     @property
     def swept_cc(self) -> float | None:
-        """Displacement of the whole engine [cm3], pi/4 bore^2 stroke a cylinder (maker's stroke); None if unsaid."""
+        """Displacement of the whole engine [cm3]: pi/4 bore^2 stroke for each cylinder; None if not stated."""
         if self.bore_mm is None or self.stroke_mm is None:
             return None
         return cylinder_volume(self.bore_mm, self.stroke_mm) * self.cylinders
 
 
 def valve_places(engine: Engine, cylinder: int) -> list[Place]:
-    """Every valve of one cylinder, in bench order."""
+    """Return every valve of one cylinder, in bench order."""
     return [Place(cylinder, side, number) for side in Side for number in range(1, engine.row(side).count + 1)]
 
 
 def cylinder_volume(bore_mm: float, height_mm: float) -> float:
-    """Volume of a cylinder, pi/4 bore^2 height: scalars [mm] or alike with uncertainty; returns [cm3]."""
+    """Return the volume of a cylinder, pi/4 bore^2 height [cm3]; arguments [mm], numbers or with uncertainty."""
     return math.pi / 4 * bore_mm * bore_mm * height_mm * CC_PER_MM3

@@ -1,14 +1,17 @@
-"""What may be taken off a block in its life: typed by somebody, from its maker's figures."""
+"""What may be taken off a block in its life, as a person entered it from the maker's figures."""
 
 from dataclasses import dataclass
 
-from mockup.faults import out_of_range, refuse
+from mockup.base.faults import out_of_range, refuse
 from mockup.quantity.fields import Mm, Words
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class BlockLimit:
-    """How much may be cut off the deck in all [mm], 0.01 to 10, and who says so. Raises FaultsError."""
+    """The most that may be cut off the deck in all [mm], 0.01 to 10, and its source.
+
+    Raises FaultsError.
+    """
 
     deck_cut_mm: Mm
     said: Words = ""

@@ -1,7 +1,9 @@
-"""The cam as its card tells it, or as it was measured lift by lift. Crank degrees, except the lobe separation angle.
+"""The cam as its card describes it, or as measured.
 
-Signs: crank angles are about overlap TDC, negative before it, -360 to 360. The intake centreline is given ATDC and
-the exhaust centreline BTDC, both positive, as cards print them.
+Crank degrees, except the lobe separation angle.
+
+Signs: crank angles are about overlap TDC, negative before it, -360 to 360. The intake centreline is given ATDC and the
+exhaust centreline BTDC, both positive, as cards print them.
 """
 
 import math
@@ -10,24 +12,24 @@ from enum import StrEnum
 from itertools import pairwise
 from typing import Annotated
 
+from mockup.base.faults import Fault, refuse
 from mockup.engine.valves import Side
-from mockup.faults import Fault, refuse
 from mockup.quantity.fields import Mm, Most
 
 HIGHEST_LOBE_MM = 30.0
 FEWEST_POINTS = 5
 MOST_POINTS = 1500
 END_LIFT_MM = 0.05
-"""A table may end where its lift is under this; beyond, the valve is taken for shut."""
+"""A table may end where its lift is under this; beyond, the valve counts as shut."""
 JUMP_SHARE = 0.35
-"""A step between neighbours of more than this share of the whole lift is no lobe."""
+"""A step between neighbouring rows larger than this share of the whole lift is not a lobe."""
 LEAST_APART = 2.0
-"""Checking lifts of two durations are at least in this proportion, or the two say the same thing twice."""
+"""The least proportion between the checking lifts of two durations; closer ones carry the same information."""
 
 
 @dataclass(frozen=True, slots=True)
 class Duration:
-    """How long the lobe stays above a checking lift: ``deg`` crank degrees [deg] above ``at_mm`` at the lobe [mm]."""
+    """How long a lobe stays above a checking lift: ``deg`` crank degrees [deg] above ``at_mm`` at the lobe [mm]."""
 
     deg: float
     at_mm: Mm
@@ -35,10 +37,10 @@ class Duration:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class LobeCard:
-    """One lobe by its card: ``lift_mm`` its maximum lift at the lobe [mm], 0.5 to 30, and one to three durations.
+    """One lobe by its card: ``lift_mm`` maximum lift at the lobe [mm], 0.5 to 30, and one to three durations.
 
-    ``tdc_lift_mm``: the lobe's lift at overlap TDC with the cam on its card's centreline [mm], where the card says it.
-    Raises FaultsError where the figures contradict one another.
+    ``tdc_lift_mm``: the lobe's lift at overlap TDC with the cam on its card's centreline [mm], where the card states
+    it. Raises FaultsError where the figures contradict one another.
     """
 
     lift_mm: Mm
@@ -65,7 +67,7 @@ class LobeCard:
         ordered = sorted(self.durations, key=lambda duration: duration.at_mm)
         for low, high in pairwise(ordered):
             if high.at_mm < LEAST_APART * low.at_mm:
-                found.append(Fault("durations", "Checking lifts closer than two to one say the same thing twice."))
+                found.append(Fault("durations", "Checking lifts closer than two to one tell the same thing twice."))
             elif high.deg >= low.deg:
                 found.append(Fault("durations", "A lobe stays longer above a lower checking lift, not shorter."))
         return found
@@ -89,8 +91,8 @@ class LiftAt(StrEnum):
 class LobeTable:
     """One lobe as measured: crank angles [deg], rising, and lifts [mm], each shape (n,), 5 to 1500 points.
 
-    ``at`` lobe or valve; ``zero`` says where the lobe's middle is taken to be. ``u_mm`` standard uncertainty of one
-    lift [mm]. Raises FaultsError, at the row that is wrong.
+    ``at``: lobe or valve; ``zero``: where the lobe's middle is. ``u_mm``: standard uncertainty of one lift [mm]. Raises
+    FaultsError at the row that is wrong.
     """
 
     side: Side
@@ -122,7 +124,7 @@ class LobeTable:
                 found.append(Fault("lifts_mm", f"Row {at}: a lift of 0 to 60 mm (2.36 in), never negative."))
         for at, (one, two) in enumerate(pairwise(self.angles_deg), start=2):
             if two == one:
-                found.append(Fault("angles_deg", f"Row {at}: the angle {two:g} stands there twice."))
+                found.append(Fault("angles_deg", f"Row {at}: the angle {two:g} occurs twice."))
             elif two < one:
                 found.append(
                     Fault("angles_deg", f"Row {at}: angles go up from row to row; {two:g} comes after {one:g}.")
@@ -142,14 +144,14 @@ class LobeTable:
             if self.lifts_mm[at] > END_LIFT_MM:
                 which = "first" if at == 0 else "last"
                 return [
-                    Fault("lifts_mm", f"The {which} lift is over 0.05 mm (0.002 in): what lies beyond is not known.")
+                    Fault("lifts_mm", f"The {which} lift is over 0.05 mm (0.002 in): the lobe beyond it is not known.")
                 ]
         return []
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Events:
-    """Valve events as a card prints them, signed crank angles about overlap TDC [deg], at one checking lift [mm]."""
+    """Valve events as a card prints them: signed crank angles about overlap TDC [deg], at one checking lift [mm]."""
 
     at_mm: Mm
     intake_opens_deg: float
@@ -158,7 +160,11 @@ class Events:
     exhaust_closes_deg: float
 
     def __post_init__(self) -> None:
-        found = [] if 0 < self.at_mm < HIGHEST_LOBE_MM else [Fault("at_mm", "Say the lift the events are given at.")]
+        found = (
+            []
+            if 0 < self.at_mm < HIGHEST_LOBE_MM
+            else [Fault("at_mm", "Enter the lift at which the events are given.")]
+        )
         for side in ("intake", "exhaust"):
             opens, closes = getattr(self, f"{side}_opens_deg"), getattr(self, f"{side}_closes_deg")
             if not -360 <= opens < closes <= 360:
@@ -170,8 +176,8 @@ class Events:
 class CamCard:
     """A cam by its card: both lobes, intake centreline ATDC as cards print it [deg], lobe separation in cam degrees.
 
-    ``two_cams``: intake and exhaust each have their own. Lash [mm] at the valve, as the engine will run.
-    Raises FaultsError.
+    ``two_cams``: intake and exhaust each have their own. Lash [mm] at the valve, as the engine will run. Raises
+    FaultsError.
     """
 
     intake: LobeCard
@@ -198,7 +204,7 @@ class CamCard:
 
     @property
     def ecl_deg(self) -> float:
-        """Exhaust centreline, crank degrees BTDC [deg]: LSA = (ICL + ECL) / 2."""
+        """The exhaust centreline, crank degrees BTDC [deg]: from LSA = (ICL + ECL) / 2."""
         return 2 * self.lsa_deg - self.icl_deg
 
     @property
@@ -207,13 +213,13 @@ class CamCard:
         return self.lsa_deg - self.icl_deg
 
     def lobe(self, side: Side) -> LobeCard:
-        """The lobe of one side."""
+        """Return the lobe of one side."""
         return self.intake if side is Side.INTAKE else self.exhaust
 
     def centreline_deg(self, side: Side) -> float:
-        """A side's centreline as a signed crank angle about overlap TDC [deg]."""
+        """Return a side's centreline as a signed crank angle about overlap TDC [deg]."""
         return self.icl_deg if side is Side.INTAKE else -self.ecl_deg
 
     def lash_mm(self, side: Side) -> float:
-        """A side's running lash at the valve [mm]."""
+        """Return a side's running lash at the valve [mm]."""
         return self.intake_lash_mm if side is Side.INTAKE else self.exhaust_lash_mm

@@ -1,4 +1,4 @@
-"""A cam that was in, or could go in: its card, its measured lobes, and where it would stand.
+"""A cam that was in the engine, or could go in: its card, its measured lobes, and its position.
 
 Crank degrees about overlap TDC; the intake centreline is given ATDC and the exhaust's BTDC, as cards print them.
 """
@@ -6,18 +6,18 @@ Crank degrees about overlap TDC; the intake centreline is given ATDC and the exh
 from dataclasses import dataclass
 from typing import Annotated
 
+from mockup.base.faults import Fault, refuse
 from mockup.engine.cam import CamCard, LobeTable
 from mockup.engine.valves import Side
-from mockup.faults import Fault, refuse
 from mockup.quantity.fields import Most, Text
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Camshaft:
-    """A cam by its card, by measured lobes, or both; a measured lobe is believed before the card.
+    """A cam by its card, by measured lobes, or both; a measured lobe overrides the card.
 
-    ``icl_deg`` ATDC and ``ecl_deg`` BTDC, 70 to 150 [deg]: where a measured lobe would stand that no card places.
-    Raises FaultsError where a side has neither card nor table, or a table nothing that places it.
+    ``icl_deg`` ATDC and ``ecl_deg`` BTDC, 70 to 150 [deg]: the centreline of a measured lobe that has no card. Raises
+    FaultsError where a side has neither card nor table, or a table without a centreline.
     """
 
     name: Annotated[str, Text(60)] = ""
@@ -41,10 +41,13 @@ class Camshaft:
     def of_an_engine(
         cls, card: CamCard | None, tables: tuple[LobeTable, ...], put_in: "Camshaft | None" = None
     ) -> "Camshaft | None":
-        """The cam of an engine by what is known of it, None where nothing is; ``put_in``: as which it went in."""
+        """Return the engine's cam from what is known of it, or None.
+
+        ``put_in``: the cam as it was put in.
+        """
         if card is None and not tables:
             return None
-        # A card that was typed since says by itself where it stands.
+        # A card entered since then carries its own centreline.
         own = put_in if put_in and put_in.card == card else None
         return cls(
             name=put_in.name if put_in else "",
@@ -55,11 +58,11 @@ class Camshaft:
         )
 
     def table(self, side: Side) -> LobeTable | None:
-        """The measured lobe of one side."""
+        """Return the measured lobe of one side, or None."""
         return next((table for table in self.tables if table.side is side), None)
 
     def stands_deg(self, side: Side) -> float | None:
-        """A side's centreline, signed about overlap TDC [deg]: its own before the card's; None where nobody said."""
+        """Return a side's centreline, signed about overlap TDC [deg]: its own before the card's; None if not stated."""
         own = self.icl_deg if side is Side.INTAKE else self.ecl_deg
         if own is not None:
             return own if side is Side.INTAKE else -own

@@ -1,28 +1,28 @@
-"""Head gaskets and base shims: what the engine will run with, and whatever stood in for it in a mock-up."""
+"""Head gaskets and base shims: those the engine will run with, and those used in a mock-up."""
 
 from collections.abc import Iterable
 from dataclasses import dataclass
 from enum import StrEnum
 from typing import Annotated
 
-from mockup.faults import Fault, refuse
+from mockup.base.faults import Fault, refuse
 from mockup.quantity.fields import Mm, Text, Words
 from mockup.quantity.value import MM_PER_INCH, MM_PER_THOU, Value, rectangular
 
 STATED_THICKNESS_U_MM = rectangular(0.001 * MM_PER_INCH)
-"""A compressed thickness known from its maker or a micrometer, +-0.001 in: common practice, no source."""
+"""Accuracy of a compressed thickness from its maker or a micrometer, +-0.001 in: common practice, no source."""
 SNUGGED_THICKNESS_U_MM = 0.037
-"""A new gasket that was only snugged lies anywhere near its free thickness: common practice, no source."""
+"""A new gasket that was only snugged is near its free thickness within this: common practice, no source."""
 THICKEST_MM = 6.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FinalGasket:
-    """The gasket the engine will run with: compressed thickness [mm] and bore [mm], None while nobody said it.
+    """The gasket the engine will run with: compressed thickness [mm] and bore [mm], None where not stated.
 
-    Thickness 0 is none, metal to metal, as separate barrels may run. ``known_to_mm``: how truly its thickness is known,
-    +- [mm], 0 for the usual. Raises FaultsError outside 0.05 to 6 mm of thickness, 0 apart, or a bore outside 20 to
-    320.
+    Thickness 0 is no gasket, metal to metal, as separate barrels may run. ``known_to_mm``: accuracy of its thickness,
+    +- [mm], 0 for the usual. Raises FaultsError for a thickness other than 0 outside 0.05 to 6 mm, or a bore outside 20
+    to 320.
     """
 
     name: Annotated[str, Text(60)] = ""
@@ -42,14 +42,14 @@ class FinalGasket:
 
     @property
     def thickness(self) -> Value:
-        """Compressed thickness [mm]."""
+        """Compressed thickness with its u [mm]."""
         if not self.compressed_mm:
             return Value(0.0)
         return Value(self.compressed_mm, rectangular(self.known_to_mm) if self.known_to_mm else STATED_THICKNESS_U_MM)
 
 
 class GasketState(StrEnum):
-    """What stood between head and deck in a mock-up."""
+    """Which gasket was between head and deck in a mock-up."""
 
     FINAL = "final"
     SAME_USED = "same, used"
@@ -60,12 +60,12 @@ class GasketState(StrEnum):
 
 
 THINNEST_USUAL_MM, THICKEST_USUAL_MM = 20 * MM_PER_THOU, 75 * MM_PER_THOU
-"""Between these lies a head gasket that nobody knows, compressed: common practice, no source."""
+"""An unknown head gasket, compressed, lies between these: common practice, no source."""
 UNKNOWN_GASKET = Value(
     (THINNEST_USUAL_MM + THICKEST_USUAL_MM) / 2, rectangular((THICKEST_USUAL_MM - THINNEST_USUAL_MM) / 2)
 )
 SQUEEZED_MM = (5 * MM_PER_THOU, 5 * MM_PER_THOU)
-"""How much a new gasket comes down when torqued, where nobody says, and how truly: common practice, no source."""
+"""How much a new gasket is compressed when torqued, if not stated, and how accurately: common practice, no source."""
 USED_MM = 2 * MM_PER_THOU
 """How far a used gasket may differ from a new one of its kind, compressed: common practice, no source."""
 
@@ -75,9 +75,9 @@ MOST_SHIMS_MM = 10.0
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class BaseShims:
-    """The shims a separate barrel will run on: together ``total_mm`` [mm], 0 to 10; ``words`` says which.
+    """The shims a separate barrel will run on: together ``total_mm`` [mm], 0 to 10; ``words`` describes them.
 
-    ``cylinder`` None stands for every barrel without shims of its own. Raises FaultsError.
+    ``cylinder`` None means every barrel without shims of its own. Raises FaultsError.
     """
 
     total_mm: Mm
@@ -89,6 +89,6 @@ class BaseShims:
 
 
 def shims_under(chosen: Iterable[BaseShims], cylinder: int) -> BaseShims | None:
-    """The shims under one barrel: its own, else those for all; None where none were chosen."""
+    """Return the shims under one barrel: its own, else those for all, else None."""
     by_cylinder = {shims.cylinder: shims for shims in chosen}
     return by_cylinder.get(cylinder) or by_cylinder.get(None)

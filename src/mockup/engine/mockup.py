@@ -1,12 +1,13 @@
 """A mock-up: the conditions under which clearance readings are taken.
 
-A result is worth nothing without its method, so every clearance reading belongs to one of these.
+A reading means nothing without its method, so every clearance reading belongs to a mock-up.
 """
 
 from dataclasses import dataclass
 from enum import StrEnum
 from typing import Annotated
 
+from mockup.base.faults import Fault, refuse
 from mockup.engine.gasket import (
     MOST_SHIMS_MM,
     SNUGGED_THICKNESS_U_MM,
@@ -18,29 +19,28 @@ from mockup.engine.gasket import (
     GasketState,
 )
 from mockup.engine.valves import Side
-from mockup.faults import Fault, refuse
 from mockup.quantity.fields import Mm, Most, Name, Words
 from mockup.quantity.value import Value, rectangular
 
 MOST_ALSO = 20
 STEEPEST_USUAL_RATIO = 2.0
-"""A rocker ratio that few engines go beyond: common practice, no source."""
+"""Few engines have a higher rocker ratio: common practice, no source."""
 
 
 class Bolts(StrEnum):
-    """How the head was held down."""
+    """How tightly the head was held down."""
 
     TORQUED = "torqued"
     SNUGGED = "snugged"
 
 
 class Lifters(StrEnum):
-    """What the valve train stood on."""
+    """The lifters in the mock-up."""
 
     SOLID = "solid"
     BLOCKED = "blocked"
     UNBLOCKED = "unblocked"
-    NOT_SAID = "not said"
+    NOT_STATED = "not said"
 
 
 class Springs(StrEnum):
@@ -48,16 +48,16 @@ class Springs(StrEnum):
 
     CHECKING = "checking"
     RUNNING = "running"
-    NOT_SAID = "not said"
+    NOT_STATED = "not said"
 
 
 class Overlap(StrEnum):
-    """How overlap TDC was told from firing TDC, which is a whole turn of the crank away.
+    """How overlap TDC was told from firing TDC, one full turn of the crank away.
 
     A degree wheel on the crank reads the same at both.
     """
 
-    NOT_SAID = "not said"
+    NOT_STATED = "not said"
     MOVING = "both valves moving"
     MARKS = "cam marks"
     WHEEL = "wheel alone"
@@ -72,15 +72,15 @@ class Fasteners(StrEnum):
 
 
 class DialTurns(StrEnum):
-    """How whole turns of the dial were counted: a dial looks the same a turn on."""
+    """How whole turns of the dial were counted: a dial looks the same one turn further."""
 
-    NOT_SAID = "not said"
+    NOT_STATED = "not said"
     COUNTER = "turns counter"
     COUNTED = "counted"
 
 
 class PistonsIn(StrEnum):
-    """Which way round the pistons stood in the mock-up."""
+    """Which way round the pistons were in the mock-up."""
 
     RIGHT = "right way round"
     REVERSED = "reversed"
@@ -104,9 +104,9 @@ class Clay(StrEnum):
 
 _NO_THICKNESS = {
     GasketState.FINAL: "The one it will run has the thickness of the final gasket: leave this empty.",
-    GasketState.SAME_USED: "The same kind has the final gasket’s thickness: leave this empty, or say another one.",
+    GasketState.SAME_USED: "The same kind has the final gasket’s thickness: leave this empty.",
     GasketState.NONE: "With no gasket there is no thickness; leave it empty.",
-    GasketState.UNKNOWN: "A thickness is known: say which gasket it was, or leave this empty.",
+    GasketState.UNKNOWN: "Say which gasket has this thickness, or leave it empty.",
 }
 
 
@@ -115,24 +115,23 @@ class MockUp:
     """One set of conditions, named by a letter.
 
     ``gasket_mm`` [mm], 0 to 6: compressed thickness of another gasket, free thickness of a new one only snugged (0
-    where nobody said it), 0 with all else. ``laid_mm`` [mm], 0.3 to 40: how thick the clay was laid, 0 while nobody
-    said it. ``lash_mm`` [mm], 0 to 3: lash left in during the check, measured at ``lash_at``. ``lash_exhaust_mm`` the
-    exhaust's where it is another one. ``shims_mm`` [mm], 0 to 10: base shims under every barrel. ``rocker_ratio`` [1],
-    1 to 3, where other rockers stood in. ``cam_advance_deg``: how far the cam stood in advance of where it will run
-    [deg], within +-30. ``caps_as_run``: lash caps on or off as it will run. ``gasket_known_to_mm``: how truly the
-    gasket's thickness is known, +- [mm], 0 for the usual of its state. ``two_turns``: the crank was turned two full
-    turns by hand, so every valve opened once. ``springs_at``: which valves of which bank the checking springs sit on.
-    ``also``: what else stood there that final assembly must know of, a line each. ``overlap``: how overlap TDC was told
-    from firing TDC; ``dial_turns``: how whole turns of the indicator were counted. What nobody said counts as the less
-    favourable answer. Raises FaultsError.
+    where not stated), 0 otherwise. ``laid_mm`` [mm], 0.3 to 40: how thick the clay was laid, 0 where not stated.
+    ``lash_mm`` [mm], 0 to 3: lash left in during the check, measured at ``lash_at``; ``lash_exhaust_mm`` the exhaust's
+    where it differs. ``shims_mm`` [mm], 0 to 10: base shims under every barrel. ``rocker_ratio`` [1], 1 to 3, where
+    other rockers were fitted. ``cam_advance_deg``: how far the cam was advanced from where it will run [deg], within
+    +-30. ``caps_as_run``: lash caps on or off as it will run. ``gasket_known_to_mm``: accuracy of the gasket's
+    thickness, +- [mm], 0 for the usual. ``two_turns``: the crank was turned two full turns by hand, so that every valve
+    opened once. ``springs_at``: the valves and bank with checking springs. ``also``: anything else final assembly must
+    undo, one a line. ``overlap``: how overlap TDC was told from firing TDC. ``dial_turns``: how whole turns of the
+    indicator were counted. Anything not stated counts as the less favourable answer. Raises FaultsError.
     """
 
     key: Name
     gasket_state: GasketState = GasketState.UNKNOWN
     gasket_mm: Mm = 0.0
     bolts: Bolts = Bolts.SNUGGED
-    lifters: Lifters = Lifters.NOT_SAID
-    springs: Springs = Springs.NOT_SAID
+    lifters: Lifters = Lifters.NOT_STATED
+    springs: Springs = Springs.NOT_STATED
     lash_mm: Mm = 0.0
     lash_at: LashAt = LashAt.VALVE
     shims_mm: Mm = 0.0
@@ -151,8 +150,8 @@ class MockUp:
     laid_mm: Mm = 0.0
     springs_at: Words = ""
     also: Annotated[tuple[Words, ...], Most(MOST_ALSO)] = ()
-    overlap: Overlap = Overlap.NOT_SAID
-    dial_turns: DialTurns = DialTurns.NOT_SAID
+    overlap: Overlap = Overlap.NOT_STATED
+    dial_turns: DialTurns = DialTurns.NOT_STATED
 
     def __post_init__(self) -> None:
         found = self._gasket_faults()
@@ -174,7 +173,7 @@ class MockUp:
         refuse(found)
 
     def _gasket_faults(self) -> list[Fault]:
-        """A thickness is of another gasket, which needs one, or of a new one; all others have none to be said."""
+        """Return the faults of a thickness: required for another gasket, allowed for a new one, not for the others."""
         state, said = self.gasket_state, self.gasket_mm != 0
         wants = state is GasketState.COMPRESSED
         if (said or wants) and not 0.05 <= self.gasket_mm <= THICKEST_MM:
@@ -185,13 +184,13 @@ class MockUp:
 
     @property
     def bleeds(self) -> bool:
-        """Whether its lifters may bleed down: they do, or nobody said that they cannot."""
-        return self.lifters in (Lifters.UNBLOCKED, Lifters.NOT_SAID)
+        """Whether its lifters may bleed down: they do, or it is not stated that they cannot."""
+        return self.lifters in (Lifters.UNBLOCKED, Lifters.NOT_STATED)
 
     @property
     def is_loaded(self) -> bool:
-        """Whether its springs may bend the train: they do, or nobody said that they are light."""
-        return self.springs in (Springs.RUNNING, Springs.NOT_SAID)
+        """Whether its springs may bend the train: they do, or it is not stated that they are light."""
+        return self.springs in (Springs.RUNNING, Springs.NOT_STATED)
 
     @property
     def tells_overlap(self) -> bool:
@@ -200,9 +199,9 @@ class MockUp:
 
     @property
     def gasket(self) -> Value | None:
-        """Thickness that stood between head and deck [mm], with how surely it is known.
+        """The thickness between head and deck [mm] with its u.
 
-        None where it is only known against the final gasket: ``against_final`` then.
+        None where it is only known relative to the final gasket; see ``against_final``.
         """
         if self.gasket_state is GasketState.UNKNOWN:
             return UNKNOWN_GASKET
@@ -216,7 +215,7 @@ class MockUp:
 
     @property
     def against_final(self) -> Value:
-        """How much thicker the gasket it will run is than what stood in the mock-up [mm], where ``gasket`` is None."""
+        """How much thicker the final gasket is than the mock-up's [mm], where ``gasket`` is None."""
         known = self.gasket_known_to_mm
         if self.gasket_state is GasketState.SAME_USED:
             return Value(0.0, rectangular(known or USED_MM))
@@ -226,13 +225,13 @@ class MockUp:
 
     @property
     def only_snugged(self) -> bool:
-        """Whether the gasket that will run stood under bolts that were only snugged: it is not compressed yet."""
+        """Whether the final gasket was in under bolts that were only snugged, so that it is not compressed yet."""
         return self.gasket_state is GasketState.FINAL and self.bolts is Bolts.SNUGGED
 
     def lash_at_valve_mm(self, rocker_ratio: float | None, side: Side) -> float:
-        """Lash as a valve of one side sees it [mm]; lash at the pushrod side counts times the ratio [1].
+        """Return the lash at a valve of one side [mm]; lash at the pushrod counts times the ratio [1].
 
-        Where nobody said the ratio, the steepest that is usual: what is left in is never credited.
+        Where the ratio is not stated, the steepest usual one is used, so that no lash is credited that may not exist.
         """
         own = self.lash_exhaust_mm if side is Side.EXHAUST else None
         lash = self.lash_mm if own is None else own

@@ -1,8 +1,8 @@
-"""How much parts of one engine differ from cylinder to cylinder: relief depth, seat depth, tip height."""
+"""How much the parts of one engine differ between cylinders: relief depth, seat depth, tip height."""
 
 from dataclasses import dataclass
 
-from mockup.faults import out_of_range, refuse
+from mockup.base.faults import out_of_range, refuse
 from mockup.quantity.fields import Mm, Words
 
 PART_U_MM = 0.05
@@ -11,7 +11,7 @@ PART_U_MM = 0.05
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PartsDiffer:
-    """A scatter of parts that somebody chose for a build: a standard deviation [mm], 0.005 to 0.5, and where from.
+    """The scatter of parts chosen for a build: a standard deviation [mm], 0.005 to 0.5, and its source.
 
     Raises FaultsError.
     """

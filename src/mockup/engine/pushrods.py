@@ -1,20 +1,20 @@
-"""What the pushrods are chosen by: what they stand on, and the window of preload or lash they are to leave."""
+"""What pushrods are chosen by: the lifter, and the window of preload or lash they must leave."""
 
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
-from mockup.faults import Fault, FaultsError, refuse
+from mockup.base.faults import Fault, FaultsError, refuse
 from mockup.quantity.fields import Mm
 from mockup.quantity.value import MM_PER_INCH
 
 USUAL_PITCH_MM = 0.050 * MM_PER_INCH
 WINDOW_MM = 0.020 * MM_PER_INCH
-"""How far either way a preload may be that is only a target: common practice, no source."""
+"""The window around a preload given only as a target: common practice, no source."""
 LENGTHS_MM = (40.0, 500.0)
 
 
 class Lifter(StrEnum):
-    """What a pushrod stands on in the engine as it will run."""
+    """The lifter under the pushrod in the running engine."""
 
     HYDRAULIC = "hydraulic"
     SOLID = "solid"
@@ -24,9 +24,9 @@ class Lifter(StrEnum):
 class PushrodChoice:
     """What the pushrods are chosen by.
 
-    ``low_mm``, ``high_mm``: window of preload (hydraulic) or of lash at the valve (solid) [mm], 0 to 6; ``aim_mm`` what
-    is aimed at in it. ``step_mm``: the maker's lengths lie this far apart [mm], 0 where there is no step.
-    ``lean_deg``: how far a pushrod leans from the bore [deg]. ``chosen_mm`` the length bought [mm], None before.
+    ``low_mm``, ``high_mm``: window of preload (hydraulic) or of lash at the valve (solid) [mm], 0 to 6; ``aim_mm`` the
+    target in it. ``step_mm``: step between the maker's lengths [mm], 0 for none. ``lean_deg``: lean of a pushrod from
+    the bore [deg]. ``chosen_mm``: the length bought [mm], None before.
     """
 
     lifter: Lifter = Lifter.HYDRAULIC
@@ -51,16 +51,19 @@ class PushrodChoice:
         refuse(found)
 
     def target_mm(self, zero_mm: float, ratio: float) -> float:
-        """The length aimed at from a zero-lash length [mm]: plus preload, or less the lash at the pushrod side."""
+        """Return the target length from a zero-lash length [mm]: plus preload, or minus the lash at the pushrod."""
         return zero_mm + self.aim_mm if self.lifter is Lifter.HYDRAULIC else zero_mm - self.aim_mm / ratio
 
     def left_mm(self, length_mm: float, zero_mm: float, ratio: float) -> float:
-        """What a length gives: preload, or lash at the valve [mm]; negative is the other of the two."""
+        """Return the preload, or lash at the valve, that a length gives [mm]; negative means the opposite one."""
         return length_mm - zero_mm if self.lifter is Lifter.HYDRAULIC else (zero_mm - length_mm) * ratio
 
 
 def longer(choice: PushrodChoice | None, by_mm: float) -> PushrodChoice:
-    """Pushrods longer by so much [mm] than those chosen. Raises FaultsError where none were."""
+    """Return the choice with pushrods longer by ``by_mm`` [mm].
+
+    Raises FaultsError where none were chosen.
+    """
     if choice is None or choice.chosen_mm is None:
         raise FaultsError([Fault("pushrods", "No pushrods are chosen yet: choose their length first.")])
     return replace(choice, chosen_mm=round(choice.chosen_mm + by_mm, 6))

@@ -1,13 +1,15 @@
-"""The engine hot and turning: materials, temperatures, masses; for an estimate shown beside the cold figures.
+"""The engine hot and turning: materials, temperatures, masses.
 
-Linear expansion and Young's moduli: handbook values, from memory. Starting temperatures and masses: our own
-round figures, no source; every one of them is meant to be replaced.
+For an estimate shown beside the cold figures.
+
+Linear expansion and Young's moduli: handbook values, from memory. Starting temperatures and masses: our own round
+figures, no source; the builder should replace all of them.
 """
 
 from dataclasses import dataclass
 from enum import StrEnum
 
-from mockup.faults import Fault, out_of_range, refuse
+from mockup.base.faults import Fault, out_of_range, refuse
 from mockup.quantity.fields import Mm
 
 
@@ -55,12 +57,12 @@ RANGES = {
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Running:
-    """What the running estimate wants to know.
+    """The inputs of the running estimate.
 
     ``compression_height_mm`` [mm]; temperature rises over the bench, ``*_rise_k`` [K]; ``rpm`` [1/min];
     ``reciprocating_g`` piston, pin, rings, small end and half the beam [g]; ``rod_area_mm2`` of the beam [mm2];
-    ``bearings_mm`` diametral clearances of rod, main and pin that the hand check hung the other way [mm].
-    Raises FaultsError outside RANGES, or where a part is of a material it is not made of.
+    ``bearings_mm`` diametral clearances of rod, main and pin that the hand check took up the other way [mm]. Raises
+    FaultsError outside RANGES, or for a material the part cannot be made of.
     """
 
     compression_height_mm: Mm

@@ -1,4 +1,4 @@
-"""Where the valves stand against the bore, and what that makes of a move along the bore.
+"""How the valves are inclined to the bore, and what a move along the bore does to their clearance.
 
 Source: plane geometry of an inclined valve; derived in docs/how-it-computes.md, section "Valve axis".
 """
@@ -7,7 +7,7 @@ import math
 from dataclasses import dataclass
 from enum import StrEnum
 
-from mockup.faults import Fault
+from mockup.base.faults import Fault
 from mockup.quantity.fields import Mm
 
 
@@ -26,8 +26,8 @@ class Relief(StrEnum):
 
 
 STEEPEST_DEG = 60.0
-UNSAID_DEG = 20.0
-"""How far a valve may lean whose angle nobody said: common practice, no source. It is counted as upright."""
+UNSTATED_DEG = 20.0
+"""The largest lean of a valve whose angle is not stated: common practice, no source. It counts as upright."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -35,8 +35,7 @@ class ValveRow:
     """All valves of one side: how many a cylinder, their inclination and the relief they face.
 
     ``angle_deg`` and ``cant_deg`` are the two projected angles to the bore axis [deg], each 0 to 60; ``angle_deg`` is
-    None while nobody said it.
-    ``count`` is 1 to 3; ``diameter_mm`` of the heads [mm], up to 120, or 0 while it is not known.
+    None where not stated. ``count`` is 1 to 3; ``diameter_mm`` of the heads [mm], up to 120, or 0 where not known.
     """
 
     count: int = 1
@@ -47,7 +46,9 @@ class ValveRow:
 
     @property
     def inclination_deg(self) -> float:
-        """True inclination of the valve axis to the bore axis [deg]: tan^2 = tan^2 a1 + tan^2 a2; upright if unsaid."""
+        """True inclination of the valve axis to the bore axis [deg]: tan^2 = tan^2 a1 + tan^2 a2; upright if not
+        stated.
+        """
         tangents = (math.tan(math.radians(self.angle_deg or 0.0)), math.tan(math.radians(self.cant_deg)))
         return math.degrees(math.atan(math.hypot(*tangents)))
 
@@ -59,7 +60,7 @@ class ValveRow:
 
     @property
     def axial_factor_u(self) -> float:
-        """Standard uncertainty of k [1]: none where the angle was said, else what a lean of UNSAID_DEG is worth."""
+        """Standard uncertainty of k [1]: 0 where the angle is stated, else what a lean of UNSTATED_DEG is worth."""
         if self.angle_deg is not None:
             return 0.0
         low, high = self.axial_factor_span
@@ -67,23 +68,23 @@ class ValveRow:
 
     @property
     def axial_factor_span(self) -> tuple[float, float]:
-        """Between what k lies [1]: itself where the angle was said, else from upright to a lean of UNSAID_DEG."""
+        """The range of k [1]: k itself where the angle is stated, else from upright to a lean of UNSTATED_DEG."""
         if self.angle_deg is not None:
             return self.axial_factor, self.axial_factor
-        leaning = axial_factor(UNSAID_DEG, UNSAID_DEG if self.relief is Relief.PARALLEL else 0.0)
+        leaning = axial_factor(UNSTATED_DEG, UNSTATED_DEG if self.relief is Relief.PARALLEL else 0.0)
         return min(leaning, 1.0), max(leaning, 1.0)
 
     @property
     def sideways(self) -> float:
-        """How far a valve wanders sideways for one unit along the bore [1]: sin a; at most, where nobody said a."""
-        return math.sin(math.radians(UNSAID_DEG if self.angle_deg is None else self.inclination_deg))
+        """Sideways move of a valve for one unit along the bore [1]: sin a; its maximum if a is not stated."""
+        return math.sin(math.radians(UNSTATED_DEG if self.angle_deg is None else self.inclination_deg))
 
     def off_the_crown_mm(self, deeper_mm: float) -> float:
-        """What a relief cut deeper along its valve takes off the crown, along the bore: depth / cos a [mm]."""
+        """Return what a relief cut deeper along its valve takes off the crown: depth / cos a [mm]."""
         return deeper_mm / math.cos(math.radians(self.inclination_deg))
 
     def faults(self, prefix: str) -> list[Fault]:
-        """What is wrong with this row, each fault's path starting with ``prefix``."""
+        """Return the faults of this row, each path starting with ``prefix``."""
         found = []
         if not 1 <= self.count <= 3:
             found.append(Fault(f"{prefix}.count", "One to three valves a side."))
@@ -107,23 +108,21 @@ class Place:
 
     @property
     def bench_order(self) -> tuple[int, int, int]:
-        """Cylinder by cylinder, the intake before the exhaust, from the front: a key to sort by."""
+        """A sort key: cylinder by cylinder, intake before exhaust, from the front."""
         return self.cylinder, list(Side).index(self.side), self.number
 
     def label(self, count: int) -> str:
-        """The valve's name: ``Intake 3``, or ``Intake 3b`` where ``count`` of that side are several."""
+        """Return the valve's name: ``Intake 3``, or ``Intake 3b`` where its side has several (``count``)."""
         letter = "abc"[self.number - 1] if count > 1 else ""
         return f"{self.side.capitalize()} {self.cylinder}{letter}"
 
 
 def axial_factor(inclination_deg: float, floor_deg: float) -> float:
-    """Clearance along the valve axis gained by one unit along the bore: cos b / cos(a - b).
+    """Return the clearance along the valve axis gained by one unit along the bore [1]: cos b / cos(a - b).
 
-    ``inclination_deg`` a: valve axis to bore axis, scalar [deg], 0 to 60. ``floor_deg`` b: tilt of the
-    relief's floor from the crown toward the valve, scalar [deg], 0 to a (b = a is a relief parallel to
-    the valve face, giving cos a; b = 0 a flat crown, giving 1 / cos a).
-
-    Returns a scalar [1].
+    ``inclination_deg`` a: valve axis to bore axis, scalar [deg], 0 to 60. ``floor_deg`` b: tilt of the relief's floor
+    from the crown toward the valve, scalar [deg], 0 to a (b = a is a relief parallel to the valve face, giving cos a; b
+    = 0 a flat crown, giving 1 / cos a).
     """
     floor = math.radians(floor_deg)
     return math.cos(floor) / math.cos(math.radians(inclination_deg) - floor)

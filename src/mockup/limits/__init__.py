@@ -1,1 +1,4 @@
-"""What a figure is judged by: limits, the sheets they stand on, and who signs what is not clear."""
+"""The limits a build is judged against, and how a figure with uncertainty is judged by one.
+
+Ready-made sets of limits are here too. Which limit applies to which figure is for ``checks``.
+"""

@@ -1,8 +1,7 @@
 """Judging one figure against its limit: clear, too close to call, short, or not measured.
 
-Source: JCGM 106:2012 and ISO 14253-1, the uncertainty counts against whoever claims conformity. The guard
-band here is U = k u at two standard deviations, stricter than the 1.65u that ISO 14253-1:2017 takes by default (from
-memory).
+Source: JCGM 106:2012 and ISO 14253-1: the uncertainty counts against the party claiming conformity. The guard band here
+is U = k u at two standard deviations, stricter than the 1.65u that ISO 14253-1:2017 takes by default (from memory).
 """
 
 import math
@@ -18,7 +17,7 @@ SLACK = 1e-6
 
 
 class State(StrEnum):
-    """What can be said of a figure. ``QUESTIONED``: it would be clear, but an open question contradicts it."""
+    """The state of a figure. ``QUESTIONED``: it would be clear, but an open question contradicts it."""
 
     CLEAR = "clear"
     CLOSE = "too close to call"
@@ -30,7 +29,7 @@ class State(StrEnum):
 
 
 class Bound(StrEnum):
-    """Whether the true value lies at the figure, or the figure only bounds it."""
+    """Whether the true value is at the figure, or the figure only bounds it."""
 
     EXACT = "exact"
     AT_MOST = "at most"
@@ -42,7 +41,7 @@ class Bound(StrEnum):
 class Limit:
     """A minimum, or a window: ``low`` and ``high`` in the figure's unit, None where open.
 
-    ``source`` says who asks for it; ``edited`` whether this build departs from its margin sheet.
+    ``source`` says who asks for it; ``edited`` whether this build departs from its set of limits.
     """
 
     low: float | None = None
@@ -52,17 +51,17 @@ class Limit:
 
     @property
     def is_set(self) -> bool:
-        """Whether there is anything to judge against."""
+        """Whether there is a limit to judge against."""
         return self.low is not None or self.high is not None
 
 
 def judge(figure: Value | None, limit: Limit, bound: Bound = Bound.EXACT) -> State:
     """Judge ``figure`` +- U against ``limit``.
 
-    clear: y - U >= low (and y + U <= high); short: y + U < low; over: y - U > high; otherwise too close
-    to call. A figure the truth can only lie below (``Bound.AT_MOST``) can be short but proves nothing else; one it
-    can only lie above (``Bound.AT_LEAST``, clay that was not touched) can be clear but never short. An estimate
-    (``Bound.ABOUT``) can be short beyond its U, and proves nothing else.
+    clear: y - U >= low (and y + U <= high); short: y + U < low; over: y - U > high; otherwise too close to call. An
+    upper bound of the truth (``Bound.AT_MOST``) can be short but proves nothing else; a lower bound
+    (``Bound.AT_LEAST``, clay that was not touched) can be clear but never short. An estimate (``Bound.ABOUT``) can be
+    short beyond its U, and proves nothing else.
     """
     if figure is None:
         return State.NOT_MEASURED
@@ -83,9 +82,9 @@ def judge(figure: Value | None, limit: Limit, bound: Bound = Bound.EXACT) -> Sta
 
 
 def slack(figure: Value, limit: Limit) -> float:
-    """How far inside its limit a figure lies with its U counted, in the same unit; of an open limit without end.
+    """Return how far inside its limit a figure is with its U counted, in the same unit; infinite for an open limit.
 
-    Of figures of very many engines an array, shape (m,).
+    For a batch of engines an array, shape (m,).
     """
     rooms: list[float] = []
     if limit.low is not None:
@@ -96,10 +95,10 @@ def slack(figure: Value, limit: Limit) -> float:
     return least
 
 
-def daylight(figure: Value | None, limit: Limit) -> float | None:
-    """What is left above the minimum (or inside the window), y - m; negative where it is short.
+def margin(figure: Value | None, limit: Limit) -> float | None:
+    """Return what is left above the minimum, or inside the window, y - m; negative where it is short.
 
-    In the same unit as the figure; None where there is no figure or no limit.
+    In the same unit as the figure; None without a figure or a limit.
     """
     if figure is None or not limit.is_set:
         return None

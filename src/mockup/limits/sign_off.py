@@ -1,18 +1,18 @@
-"""A person's word for a check that is not clear: who answers for it, why, and how it stood then."""
+"""A person's signature for a check that is not clear: who answers for it, why, and its state then."""
 
 from dataclasses import dataclass, field
 
-from mockup.faults import Fault, refuse
+from mockup.base.faults import Fault, refuse
 from mockup.limits.judge import SLACK, State
 from mockup.quantity.fields import Key, Name, Words
-from mockup.record import Record
+from mockup.readings.record import Record
 
 LONGEST_REASON = 200
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class SignOff:
-    """One check, by its label, signed off as it stood: ``state`` and ``daylight`` [mm or 1], None where it had none.
+    """One check, by its label, signed off in its ``state`` and with its ``margin`` [mm or 1], None where it had none.
 
     ``record`` says who signed and when. Raises FaultsError without a reason, or for a check that was clear.
     """
@@ -20,24 +20,24 @@ class SignOff:
     key: Key = ""
     check: Name
     state: State
-    daylight: float | None = None
+    margin: float | None = None
     reason: Words
     record: Record = field(default_factory=Record)
 
     def __post_init__(self) -> None:
         found = []
         if not self.reason.strip():
-            found.append(Fault("reason", "Say why it may run so: whose figure, whose decision."))
+            found.append(Fault("reason", "Give the reason: whose figure, whose decision."))
         if len(self.reason) > LONGEST_REASON:
             found.append(Fault("reason", f"At most {LONGEST_REASON} characters."))
         if self.state is State.CLEAR:
             found.append(Fault("check", "A clear check needs no signature."))
         refuse(found)
 
-    def holds_for(self, state: State, daylight: float | None) -> bool:
-        """Whether a check that stands so, with so much daylight [mm or 1], still stands as it was signed."""
+    def holds_for(self, state: State, margin: float | None) -> bool:
+        """Return whether a check in this state, with this margin [mm or 1], is still as it was when signed."""
         if state is not self.state:
             return False
-        if self.daylight is None or daylight is None:
-            return self.daylight is daylight
-        return abs(daylight - self.daylight) <= SLACK
+        if self.margin is None or margin is None:
+            return self.margin is margin
+        return abs(margin - self.margin) <= SLACK

@@ -1,1 +1,4 @@
-"""How the parts move: the slider-crank now, lobes and valve lift with the cam."""
+"""How the parts move: the slider-crank, lobes, and the lift of a valve.
+
+Pure geometry: no readings, no changes, no limits.
+"""

@@ -1,8 +1,8 @@
 """Lobes as curves: lift at the lobe over crank degrees from its middle, from a card or from a measured table.
 
-A card's family is lift(x) = L (1 - |x/w|^a)^b for |x| < w, else 0. Of durations d1 > d2 at checking lifts h1 < h2,
-a = ln((1 - (h1/L)^(1/b)) / (1 - (h2/L)^(1/b))) / ln(d1/d2) rises with b; the a nearest 2.6 in 1.5 to 5 that 1.3 <= b <=
-12 allows is taken. It meets the given durations exactly and is an estimate between. Derived in
+A card gives lift(x) = L (1 - |x/w|^a)^b for |x| < w, else 0. For durations d1 > d2 at checking lifts h1 < h2, a = ln((1
+- (h1/L)^(1/b)) / (1 - (h2/L)^(1/b))) / ln(d1/d2) rises with b. The a nearest 2.6 within 1.5 to 5 that a b of 1.3 to 12
+allows is taken. The curve meets the given durations exactly and is an estimate between them. Derived in
 docs/how-it-computes.md, "Lobes". A table is a cubic spline (scipy).
 """
 
@@ -14,8 +14,8 @@ from typing import Protocol
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
+from mockup.base.faults import Fault, FaultsError
 from mockup.engine.cam import Duration, LiftAt, LobeCard, LobeTable, TableZero
-from mockup.faults import Fault, FaultsError
 from mockup.quantity.solvers import natural_spline, root_between
 from mockup.quantity.value import MM_PER_INCH
 
@@ -28,28 +28,31 @@ Curve = NDArray[np.float64]
 
 
 class Lobe(Protocol):
-    """Anything that gives lift over crank degrees from the lobe's middle."""
+    """A lobe: lift over crank degrees from its middle."""
 
     @property
     def lift_max_mm(self) -> float:
-        """The most it lifts [mm]."""
+        """Maximum lift [mm]."""
         ...
 
     @property
     def measured(self) -> bool:
-        """Whether it was measured, or is an estimate from a card."""
+        """Whether the lobe was measured; False for an estimate from a card."""
         ...
 
     def lift_mm(self, from_middle_deg: ArrayLike) -> Curve:
-        """Lift at the lobe, any shape [deg] in, the same shape [mm] out."""
+        """Return the lift at the lobe, any shape [deg] in, the same shape [mm] out."""
         ...
 
     def flanks_deg(self, at_mm: float) -> tuple[float, float]:
-        """Where it opens and closes at a lift, from its middle [deg]; ValueError at or above its own lift."""
+        """Return where it opens and closes at a lift, from its middle [deg].
+
+        ValueError at its maximum or above.
+        """
         ...
 
     def modes_mm(self, from_middle_deg: ArrayLike) -> Curve:
-        """What each open mode, of one standard deviation, adds to the lift: (n,) [deg] in, (n, modes) [mm] out."""
+        """Return the lift of each open mode at one standard deviation: (n,) [deg] in, (n, modes) [mm] out."""
         ...
 
 
@@ -57,7 +60,7 @@ class Lobe(Protocol):
 class CardLobe:
     """A lobe of the family: L [mm], w [deg], a and b [1].
 
-    ``third_missed_deg``: by how much a third duration of its card is not met [deg].
+    ``third_missed_deg``: the error at a third duration of its card [deg].
     """
 
     lift_max_mm: float
@@ -68,23 +71,23 @@ class CardLobe:
 
     @property
     def measured(self) -> bool:
-        """Never: a card is a card."""
+        """Always False."""
         return False
 
     def lift_mm(self, from_middle_deg: ArrayLike) -> Curve:
-        """Lift at the lobe, any shape [deg] in, the same shape [mm] out."""
+        """Return the lift at the lobe, any shape [deg] in, the same shape [mm] out."""
         x = np.abs(np.asarray(from_middle_deg, dtype=float)) / self.half_width_deg
         return np.asarray(self.lift_max_mm * np.clip(1 - x**self.a, 0.0, None) ** self.b)
 
     def flanks_deg(self, at_mm: float) -> tuple[float, float]:
-        """Where it opens and closes at a lift, from its middle [deg]."""
+        """Return where it opens and closes at a lift, from its middle [deg]."""
         if not 0 <= at_mm < self.lift_max_mm:
             raise ValueError("The lobe does not reach that lift.")
         half = self.half_width_deg * (1 - (at_mm / self.lift_max_mm) ** (1 / self.b)) ** (1 / self.a)
         return -half, half
 
     def modes_mm(self, from_middle_deg: ArrayLike) -> Curve:
-        """Nothing of a smooth lobe is open: shape (n, 0) [mm]; any shape (n,) of angles [deg]."""
+        """Return shape (n, 0) [mm] for any (n,) angles [deg]: a smooth lobe has no open modes."""
         return np.zeros((np.size(from_middle_deg), 0))
 
 
@@ -103,22 +106,22 @@ class TableLobe:
 
     @property
     def coarse(self) -> bool:
-        """Whether its points lie so far apart that the curve between them is a few thou of guess."""
+        """Whether its points are so far apart that the curve between them is uncertain by a few thou."""
         return bool(np.diff(self.angles).max() > COARSE_STEP_DEG)
 
     @cached_property
     def lift_max_mm(self) -> float:
-        """The most it lifts [mm]."""
+        """Maximum lift [mm]."""
         return float(self.spline(self._top()))
 
     def lift_mm(self, from_middle_deg: ArrayLike) -> Curve:
-        """Lift at the lobe, any shape [deg] in, the same shape [mm] out."""
+        """Return the lift at the lobe, any shape [deg] in, the same shape [mm] out."""
         x = np.asarray(from_middle_deg, dtype=float) + self.middle
         inside = (x >= self.angles[0]) & (x <= self.angles[-1])
         return np.asarray(np.where(inside, np.clip(self.spline(x), 0.0, None), 0.0))
 
     def flanks_deg(self, at_mm: float) -> tuple[float, float]:
-        """Where it opens and closes at a lift, from its middle [deg]."""
+        """Return where it opens and closes at a lift, from its middle [deg]."""
         top = self._top()
         if not 0 <= at_mm < self.lift_max_mm:
             raise ValueError("The lobe does not reach that lift.")
@@ -129,7 +132,7 @@ class TableLobe:
         return float(opens) - self.middle, float(closes) - self.middle
 
     def modes_mm(self, from_middle_deg: ArrayLike) -> Curve:
-        """A measured lobe is what it is, within its own u: shape (n, 0) [mm]; any shape (n,) of angles [deg]."""
+        """Return shape (n, 0) [mm] for any (n,) angles [deg]: a measured lobe is known within its own u."""
         return np.zeros((np.size(from_middle_deg), 0))
 
     def _top(self) -> float:
@@ -146,10 +149,12 @@ class TableLobe:
 
 @lru_cache(maxsize=256)
 def card_lobe(card: LobeCard) -> CardLobe:
-    """The lobe of a card. Raises FaultsError, in words, where no lobe of the family has its durations.
+    """Return the lobe of a card.
 
-    One duration: a = 2.6, b = 3.5. Two are met exactly. A third is met where an a in 1.5 to 5 does it, else the
-    lobe tells by how much it is missed.
+    Raises FaultsError where no lobe of the family has its durations.
+
+    One duration: a = 2.6, b = 3.5. Two are met exactly. A third is met where an a in 1.5 to 5 allows it; otherwise the
+    lobe says by how much it misses.
     """
     ordered = sorted(card.durations, key=lambda duration: duration.at_mm)
     if len(ordered) == 1:
@@ -168,7 +173,10 @@ def card_lobe(card: LobeCard) -> CardLobe:
 
 @lru_cache(maxsize=64)
 def table_lobe(table: LobeTable, ratio: float) -> TableLobe:
-    """The lobe of a table measured at that rocker ratio [1], one for each: never changed, so that it is kept."""
+    """Return the lobe of a table measured at this rocker ratio [1].
+
+    Cached, because a table never changes.
+    """
     return TableLobe(table, ratio)
 
 

@@ -1,7 +1,7 @@
-"""The slider-crank with offset: where the piston stands at each crank angle.
+"""The slider-crank with pin offset: the piston's position at each crank angle.
 
-Source: any engine text, e.g. Heywood, Internal Combustion Engine Fundamentals, ch. 2; the offset from the
-geometry. Derived in docs/how-it-computes.md, "Slider-crank"; checked against numpy solving the loop closure.
+Source: any engine text, e.g. Heywood, Internal Combustion Engine Fundamentals, ch. 2; the offset from the geometry.
+Derived in docs/how-it-computes.md, "Slider-crank"; checked against numpy solving the loop closure.
 """
 
 import math
@@ -43,27 +43,29 @@ class SliderCrank:
         return np.asarray(self.tdc_height_mm - height)
 
     def slope_mm_per_deg(self, crank_deg: float) -> float:
-        """How fast the piston goes down at a crank angle after TDC, scalar [deg]; in [mm] per degree."""
+        """Return how fast the piston goes down at a crank angle after TDC, scalar [deg], in [mm] per degree."""
         step = 1e-3
         before, after = self.travel_mm([crank_deg - step, crank_deg + step])
         return float((after - before) / (2 * step))
 
     def angle_at_deg(self, travel_mm: float) -> float:
-        """Crank angle after TDC, scalar [deg], 0 to 179, at which the piston has gone down ``travel_mm`` [mm].
+        """Return the crank angle after TDC, 0 to 179 [deg], at which the piston is ``travel_mm`` down [mm].
 
         Raises ValueError beyond the stroke.
         """
         if not 0 <= travel_mm < float(self.travel_mm(179.0)):
-            raise ValueError("That is further than the piston goes.")
+            raise ValueError("That is further than the piston travels.")
         return root_between(lambda angle: float(self.travel_mm(angle)) - travel_mm, 0.0, 179.0, xtol=1e-9)
 
     def dwell_deg(self, resolution_mm: float) -> float:
-        """Crank degrees over which a needle read to ``resolution_mm`` [mm] seems to stand still about TDC [deg]."""
+        """Return the crank degrees about TDC over which a needle read to ``resolution_mm`` [mm] appears to stand still
+        [deg].
+        """
         return 2 * self.angle_at_deg(resolution_mm)
 
 
 def slider_crank(engine: Engine) -> SliderCrank:
-    """The slider-crank of an engine, by what its stroke and rod are counted as: the radius that gives its stroke.
+    """Return the slider-crank of an engine: the crank radius that gives its stroke.
 
     r = (S/2) sqrt((4 (l^2 - e^2) - S^2) / (4 l^2 - S^2)).
     """

@@ -1,6 +1,6 @@
-"""A card is an uncertain lobe: the smooth lobe it gives, how lobes usually depart from that, and how far they may.
+"""A card as an uncertain lobe: its smooth lobe, the usual departure of real lobes from it, and their scatter.
 
-    lobe(x) = L (f(x; card) + m(z) + sum a_j phi_j(z)),   z = x / half the duration at 0.050 in,   a ~ N(0, 1)
+lobe(x) = L (f(x; card) + m(z) + sum a_j phi_j(z)), z = x / half the duration at 0.050 in, a ~ N(0, 1)
 
 f is ``mockup.motion.lobes.card_lobe``; m and phi, scaled by their standard deviations, are the table beside this file,
 learnt from made-up lobes (``learning.modes``). What the card states (durations as printed, lift at TDC, events) are
@@ -18,8 +18,8 @@ from importlib.resources import files
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
+from mockup.base.faults import Fault, FaultsError
 from mockup.engine.cam import Duration, LobeCard
-from mockup.faults import Fault, FaultsError
 from mockup.motion.lobes import USUAL_A, USUAL_B, CardLobe, card_lobe
 from mockup.quantity.value import MM_PER_INCH, rectangular
 
@@ -31,20 +31,20 @@ PRINTED_U_DEG = rectangular(0.5)
 PRINTED_U_MM = rectangular(0.0005 * MM_PER_INCH)
 """A lift is printed in whole thou."""
 CENTRED_U_DEG = 0.1
-"""The middle at 0.050 in is where angles count from: how truly, once the durations are met."""
+"""Angles count from the middle at 0.050 in: its u once the durations are met."""
 CHECKED_MM = 0.050 * MM_PER_INCH
 LOW_SHARE = 0.43
-"""On a lobe too low for 0.050 in, this share of its lift stands for it."""
+"""On a lobe too low for 0.050 in, this share of its lift is used instead."""
 FINE_DEG = 0.25
 IMPOSSIBLE_DEG = 20.0
-"""A duration that is missed by more is a slip of typing: our own bound."""
+"""A duration missed by more is a typing error: our own bound."""
 
 
 @dataclass(frozen=True, slots=True)
-class ToldByCard:
-    """A lift at one angle that a card tells beside its durations: at ``x_deg`` from the middle it is ``lift_mm`` +- u.
+class CardLift:
+    """A lift that a card states at one angle: ``lift_mm`` +- u at ``x_deg`` from the middle.
 
-    ``u_deg``: how truly the angle is known [deg], one standard uncertainty.
+    ``u_deg``: standard uncertainty of the angle [deg].
     """
 
     x_deg: float
@@ -54,21 +54,22 @@ class ToldByCard:
 
 @cache
 def _shapes(kind: str) -> tuple[Curve, Curve, Curve]:
-    """Grid of z (n,), mean departure (n,) and modes (n, m), shares of the lift."""
+    """Return the grid of z (n,), the mean departure (n,) and the modes (n, m), as shares of the lift."""
     table = json.loads(TABLE.read_text(encoding="utf-8"))
     low, high, count = table["z"]
     return np.linspace(low, high, count), np.array(table[kind]["mean"]), np.array(table[kind]["modes"]).T
 
 
 def half_width_deg(lobe: CardLobe) -> float:
-    """Half the duration at 0.050 in of a smooth lobe [deg]: what departures are scaled by."""
+    """Return half the duration at 0.050 in of a smooth lobe [deg], by which departures are scaled."""
     return lobe.flanks_deg(min(CHECKED_MM, LOW_SHARE * lobe.lift_max_mm))[1]
 
 
 def smooth_lobe(card: LobeCard) -> CardLobe:
-    """The smooth lobe to depart from: by the duration nearest to 0.050 in and the lowest one.
+    """Return the smooth lobe to depart from, by the lowest duration and the one nearest to 0.050 in.
 
-    By the first alone where there is no other, or where no smooth lobe has both: the second is a row like the third.
+    The first alone is used where there is no other, or where no smooth lobe has both; the second then becomes a row
+    like the third.
     """
     near = min(card.durations, key=lambda one: abs(math.log(one.at_mm / CHECKED_MM)))
     low = min(card.durations, key=lambda one: one.at_mm)
@@ -81,11 +82,14 @@ def smooth_lobe(card: LobeCard) -> CardLobe:
 
 
 class UncertainLobe:
-    """The lobe of a card with all that the card leaves open; equal only to itself, one for each card."""
+    """The lobe of a card with everything the card leaves open.
+
+    Equal only to itself; one object for each card.
+    """
 
     measured = False
 
-    def __init__(self, card: LobeCard, told: Sequence[ToldByCard] = ()) -> None:
+    def __init__(self, card: LobeCard, told: Sequence[CardLift] = ()) -> None:
         self.smooth = smooth_lobe(card)
         self.printed = {one.at_mm: one.deg for one in card.durations}
         self.lift_max_mm = self.smooth.lift_max_mm
@@ -101,15 +105,15 @@ class UncertainLobe:
         self.departure_mm = lift * (mean + modes @ settled)
         self.modes_table_mm = lift * modes @ root
 
-    def _rows(self, card: LobeCard, told: Sequence[ToldByCard], mean: Curve, modes: Curve) -> tuple[Curve, Curve]:
-        """What the card states, each row over its own u: what a must make of it, shape (r, m) and (r,)."""
+    def _rows(self, card: LobeCard, told: Sequence[CardLift], mean: Curve, modes: Curve) -> tuple[Curve, Curve]:
+        """Return what the card states as rows over their u: matrix (r, m) and right-hand side (r,)."""
         found = [self._span_row(one, mean, modes) for one in card.durations]
         found.append(self._middle_row(mean, modes))
         found += [self._lift_row(one.x_deg, one.lift_mm, one.u_deg, mean, modes) for one in told]
         return np.array([row for row, _ in found]), np.array([one for _, one in found])
 
     def _at(self, x_deg: float, mean: Curve, modes: Curve) -> tuple[float, Curve, float]:
-        """Mean departure, modes [mm] and the smooth lobe's slope (in mm a degree) at one angle."""
+        """Return the mean departure, the modes [mm] and the smooth lobe's slope in [mm] a degree at one angle."""
         lift = self.lift_max_mm
         here = lift * np.array([np.interp(x_deg, self.x_deg, column) for column in modes.T])
         before, after = self.smooth.lift_mm([x_deg - 0.05, x_deg + 0.05])
@@ -117,7 +121,7 @@ class UncertainLobe:
         return lift * float(np.interp(x_deg, self.x_deg, mean)), here, slope
 
     def _span_row(self, one: Duration, mean: Curve, modes: Curve) -> tuple[Curve, float]:
-        # Where the duration's ends lie, if its middle is the lobe's: there the lift is the checking lift, in the mean.
+        # At the duration's ends, if its middle is the lobe's, the mean lift is the checking lift.
         low, high = self._at(-one.deg / 2, mean, modes), self._at(one.deg / 2, mean, modes)
         smooth = float(self.smooth.lift_mm(one.deg / 2))
         u = max(low[2], high[2]) * PRINTED_U_DEG / 2 + 0.01
@@ -134,13 +138,13 @@ class UncertainLobe:
         return here / u, (lift_mm - float(self.smooth.lift_mm(x_deg)) - off) / u
 
     def lift_mm(self, from_middle_deg: ArrayLike) -> Curve:
-        """The likeliest lift at the lobe, any shape [deg] in, the same shape [mm] out."""
+        """Return the most likely lift at the lobe, any shape [deg] in, the same shape [mm] out."""
         x = np.asarray(from_middle_deg, dtype=float)
         off = np.interp(x, self.x_deg, self.departure_mm, left=0.0, right=0.0)
         return np.asarray(np.clip(self.smooth.lift_mm(x) + off, 0.0, self.lift_max_mm))
 
     def modes_mm(self, from_middle_deg: ArrayLike) -> Curve:
-        """What each open mode, of one standard deviation, adds to the lift: (n,) [deg] in, (n, modes) [mm] out."""
+        """Return the lift of each open mode at one standard deviation: (n,) [deg] in, (n, modes) [mm] out."""
         x = np.asarray(from_middle_deg, dtype=float)
         place = np.clip((x - self.x_deg[0]) / (self.x_deg[1] - self.x_deg[0]), 0.0, len(self.x_deg) - 1.000001)
         at = place.astype(np.intp)
@@ -148,16 +152,18 @@ class UncertainLobe:
         return np.asarray(self.modes_table_mm[at] * (1 - share) + self.modes_table_mm[at + 1] * share)
 
     def flanks_deg(self, at_mm: float) -> tuple[float, float]:
-        """Where it opens and closes at a lift, from its middle [deg]: as far apart as the card has it, where it does.
+        """Return where it opens and closes at a lift, from its middle [deg]; as far apart as the card states.
 
-        ValueError at its own lift or above.
+        Raises ValueError at its maximum lift or above.
         """
         if at_mm in self.printed and at_mm < self.lift_max_mm:
             return -self.printed[at_mm] / 2, self.printed[at_mm] / 2
         return self.likely_flanks_deg(at_mm)
 
     def likely_flanks_deg(self, at_mm: float) -> tuple[float, float]:
-        """Where it likeliest opens and closes at a lift, whatever the card says [deg]; ValueError as above."""
+        """Return where it most likely opens and closes at a lift, without the card's durations [deg]; ValueError as
+        above.
+        """
         if not 0 <= at_mm < self.lift_max_mm:
             raise ValueError("The lobe does not reach that lift.")
         x, lift, top = self._fine
@@ -183,7 +189,7 @@ def _crossing(x: Curve, lift: Curve, at: int, at_mm: float) -> float:
 
 
 def refuse_impossible(card: LobeCard) -> None:
-    """Raise FaultsError where no lobe, however it departs from a smooth one, has a card's lift and durations."""
+    """Raise FaultsError where no lobe, however far from a smooth one, has the card's lift and durations."""
     lobe = uncertain_lobe(card)
     for one in card.durations:
         opens, closes = lobe.likely_flanks_deg(one.at_mm)
@@ -193,6 +199,6 @@ def refuse_impossible(card: LobeCard) -> None:
 
 
 @lru_cache(maxsize=256)
-def uncertain_lobe(card: LobeCard, told: tuple[ToldByCard, ...] = ()) -> UncertainLobe:
-    """The uncertain lobe of a card, one object for each."""
+def uncertain_lobe(card: LobeCard, told: tuple[CardLift, ...] = ()) -> UncertainLobe:
+    """Return the uncertain lobe of a card, one object for each card."""
     return UncertainLobe(card, told)

@@ -25,15 +25,15 @@ class ValveTrain:
     lash_mm: float = 0.0
 
     def lift_mm(self, crank_deg: ArrayLike) -> Curve:
-        """Lift at the valve, any shape [deg] about overlap TDC in, the same shape [mm] out."""
+        """Return the lift at the valve, any shape [deg] about overlap TDC in, the same shape [mm] out."""
         return np.asarray(np.clip(self.ratio * self.lobe.lift_mm(self._away(crank_deg)) - self.lash_mm, 0.0, None))
 
     def modes_mm(self, crank_deg: Curve) -> Curve:
-        """What each open mode of the lobe adds at the valve: shape (n,) [deg] in, (n, modes) [mm] out."""
+        """Return the lift of each open mode at the valve: shape (n,) [deg] in, (n, modes) [mm] out."""
         return self.ratio * self.lobe.modes_mm(self._away(crank_deg))
 
     def open_lift_mm(self, crank_deg: Curve, modes: Curve) -> Curve:
-        """Lift with so much of each open mode, shape (modes,): shape (n,) [deg] in, (n,) [mm] out."""
+        """Return the lift with ``modes``, shape (modes,), of the open modes: shape (n,) [deg] in, (n,) [mm] out."""
         if not modes.any():
             return self.lift_mm(crank_deg)
         lobe = self.lobe.lift_mm(self._away(crank_deg))
@@ -52,14 +52,14 @@ class ValveTrain:
 
     @property
     def lift_max_mm(self) -> float:
-        """The most the valve lifts [mm]."""
+        """Maximum lift at the valve [mm]."""
         return max(self.ratio * self.lobe.lift_max_mm - self.lash_mm, 0.0)
 
     def events_deg(self, at_lobe_mm: float) -> tuple[float, float]:
-        """Where it opens and closes at a checking lift at the lobe [mm], signed crank angles [deg]."""
+        """Return where it opens and closes at a checking lift at the lobe [mm], as signed crank angles [deg]."""
         opens, closes = self.lobe.flanks_deg(at_lobe_mm)
         return self.centreline_deg + opens, self.centreline_deg + closes
 
     def advanced(self, crank_deg: float) -> "ValveTrain":
-        """The same with its cam advanced by crank degrees [deg]: everything happens that much earlier."""
+        """Return the train with its cam advanced by crank degrees [deg]: everything happens that much earlier."""
         return replace(self, centreline_deg=self.centreline_deg - crank_deg)

@@ -1,1 +1,4 @@
-"""Plans: what could be cut, chosen or changed, and what that would do. A what-if is ``evaluate`` of a changed job."""
+"""What would happen if: what-ifs, remedies, room to move, the map, which cam, parts to order.
+
+Every plan evaluates a changed job; none has arithmetic of its own for a clearance.
+"""

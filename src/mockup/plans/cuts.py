@@ -1,17 +1,16 @@
-"""How much to cut off a deck: to bring the middle, or the highest rocked edge, to a target; all round or squared."""
+"""How much to cut off a deck to bring the middle, or the highest rocked edge, to a target; parallel or squared."""
 
 import math
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from mockup.changes.change import Change
-from mockup.changes.kind import DEEPEST_MM, ChangeKind
+from mockup.changes.change import DEEPEST_MM, Change, ChangeKind
+from mockup.fit.deck_figures import DeckFigure
 from mockup.quantity.value import MM_PER_THOU, Unit
-from mockup.readings.deck import DeckFigure
 from mockup.report import Report
 
 STEP_MM = {Unit.INCH: 0.5 * MM_PER_THOU, Unit.MILLIMETRE: 0.01}
-"""What a deck can be cut to; a cut is rounded down, since more can follow and none can be put back."""
+"""The step of a deck cut; cuts are rounded down, since more can follow and nothing can be put back."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -31,15 +30,15 @@ class CutPlan:
     refused: str = ""
 
     def change(self, key: str = "what-if") -> Change:
-        """The plan as a change decided and not done."""
+        """Return the plan as a decided change."""
         return Change(key=key, kind=ChangeKind.DECK_CUT, bank=self.bank, front_mm=self.front_mm, rear_mm=self.rear_mm)
 
 
 def cut_plans(report: Report, bank: int, target_mm: float) -> tuple[CutPlan, ...]:
-    """The ways to bring bank ``bank`` to ``target_mm`` [mm], positive in the hole, from its deck figures.
+    """Return the ways to bring bank ``bank`` to ``target_mm`` [mm], positive in the hole, from its deck figures.
 
-    By the middle: all round takes the mean less the target, squared takes the fitted line less the target at
-    either end. By the highest edge: as much as leaves no edge above the target. Empty before any deck is read.
+    By the middle: parallel cuts take the mean less the target, squared ones the fitted line less the target at both
+    ends. By the highest edge: as much as leaves no edge above the target. Empty before any deck is read.
     """
     planes = [plane for plane in report.planes if plane.bank == bank]
     if not planes:
@@ -72,11 +71,11 @@ def _plan(
     front, rear = (math.floor(one / step + 1e-6) * step for one in wanted_mm)
     refused = ""
     if min(front, rear) < 0:
-        refused = "That wants metal put on, not cut off."
+        refused = "That would need metal added, not cut off."
     elif max(front, rear) > DEEPEST_MM:
         refused = "That is more than any deck gives."
     elif not max(front, rear):
-        refused = "Nothing to cut: it is there already."
+        refused = "Nothing to cut: it is already there."
     if refused:
         return CutPlan(bank=bank, words=words, front_mm=front, rear_mm=rear, leaves_mm={}, edge_mm={}, refused=refused)
     cut = Change(key="", kind=ChangeKind.DECK_CUT, bank=bank, front_mm=front, rear_mm=rear)

@@ -1,4 +1,4 @@
-"""The deck-height chart of separate barrels: for a measured deck, the shims that give the wanted ratio.
+"""The deck-height chart of separate barrels: for a measured deck, the shims that give the target ratio.
 
 Shims raise the barrel: d_final = d_measured + (shims_final - shims_when_measured). Decks here are without shims.
 """
@@ -13,7 +13,7 @@ from mockup.checks.valves import FACE_KINDS
 from mockup.engine.block import cylinder_volume
 from mockup.engine.gasket import shims_under
 from mockup.limits.judge import State, judge
-from mockup.limits.margins import LimitName
+from mockup.limits.limit_set import LimitName
 from mockup.plans.shim_stacks import ShimKind, stacks_of
 from mockup.quantity.value import Value
 from mockup.readings.clay import ClayReading
@@ -26,10 +26,10 @@ STEP_MM = 0.05
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ChartCell:
-    """What one deck wants for one ratio: the stack's shims [mm], the ratio and quench it gives [1], [mm].
+    """What one deck needs for one ratio: the stack's shims [mm], the ratio [1] and quench [mm] it gives.
 
-    ``quench_state`` against the sheet's window; ``valve_daylight_mm`` what the tightest valve would have left [mm],
-    None where no valve was read. ``shims_mm`` is None where even the thickest stack gives more than the ratio.
+    ``quench_state``: judged against the limits' window; ``valve_margin_mm``: what the tightest valve would have left
+    [mm], None where no valve was read. ``shims_mm`` is None where even the thickest stack exceeds the ratio.
     """
 
     target: float
@@ -37,12 +37,12 @@ class ChartCell:
     ratio: float
     quench_mm: float
     quench_state: State
-    valve_daylight_mm: float | None
+    valve_margin_mm: float | None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ChartRow:
-    """One deck without shims [mm], the cylinders that measured just so, and a cell for each wanted ratio."""
+    """One deck without shims [mm], the cylinders that measured exactly this, and a cell for each target ratio."""
 
     deck_mm: float
     cylinders: tuple[int, ...]
@@ -50,11 +50,11 @@ class ChartRow:
 
 
 def deck_chart(report: Report, shims: Sequence[ShimKind], targets: Sequence[float]) -> tuple[ChartRow, ...]:
-    """The chart about the measured decks, thinnest deck first; empty until deck, gasket and volumes are known.
+    """Return the chart about the measured decks, thinnest deck first; empty until deck, gasket and volumes are known.
 
-    ``targets``: wanted ratios, each over 1. Of the stacks that do not exceed a ratio the one with the highest is
-    taken, of equal ones that with the fewest shims. The smallest chamber and piston known are counted, so that no
-    cylinder exceeds the chart.
+    ``targets``: ratios, each over 1. Of the stacks that do not exceed a ratio, the one with the highest ratio is taken,
+    among equals the one with the fewest shims. The smallest known chamber and piston are used, so that no cylinder
+    exceeds the chart.
     """
     final, volumes = report.job.final_gasket, report.volumes
     if not (final and volumes and report.job.engine.separate_barrels):
@@ -62,7 +62,7 @@ def deck_chart(report: Report, shims: Sequence[ShimKind], targets: Sequence[floa
     measured = {c: report.deck[c].clearance.value - report.deck[c].shims_mm for c in volumes}
     first = np.floor((min(measured.values()) - AROUND_MM) / STEP_MM) * STEP_MM
     last = max(measured.values()) + AROUND_MM
-    # A round figure that would read the same as a measured one beside it is left out.
+    # Leave out a round figure that would read the same as a measured one beside it.
     decks: dict[float, tuple[int, ...]] = {
         round(float(deck), 4): ()
         for deck in np.arange(first, last + STEP_MM / 2, STEP_MM)
@@ -81,7 +81,7 @@ def deck_chart(report: Report, shims: Sequence[ShimKind], targets: Sequence[floa
 
 @dataclass(frozen=True, slots=True)
 class ChartRange:
-    """The decks without shims, from and to [mm], that want one stack of shims [mm]; None: no stack is thick enough."""
+    """A range of decks without shims [mm] that need the same stack of shims [mm]; None: no stack is thick enough."""
 
     low_mm: float
     high_mm: float
@@ -89,10 +89,10 @@ class ChartRange:
 
 
 def deck_ranges(report: Report, shims: Sequence[ShimKind], target: float) -> tuple[ChartRange, ...]:
-    """The chart of one ratio, over 1, as ranges, thinnest deck first: every deck of a range wants the same stack.
+    """Return the chart of one ratio, over 1, as ranges of decks that need the same stack, thinnest deck first.
 
-    A stack s serves the decks from D - s on, D the clearance that gives just the ratio, until a thinner one does. Over
-    the span of the chart; empty where that is.
+    A stack s serves the decks from D - s on, D the clearance that gives exactly the ratio, until a thinner one does.
+    Over the span of the chart; empty where that is.
     """
     rows = deck_chart(report, shims, (target,))
     if not rows:
@@ -115,7 +115,7 @@ def deck_ranges(report: Report, shims: Sequence[ShimKind], target: float) -> tup
 
 
 def _fixed_cc(report: Report) -> float:
-    """The smallest chamber and piston known, and the gasket: what no shim changes [cm3]."""
+    """Return the smallest known chamber and piston, and the gasket: what no shim changes [cm3]."""
     final = report.job.final_gasket
     assert final is not None
     smallest = min(one.chamber.value + one.piston.value for one in report.volumes.values())
@@ -123,7 +123,7 @@ def _fixed_cc(report: Report) -> float:
 
 
 class _Maker:
-    """Holds what is alike in every cell."""
+    """Makes the cells; holds what they share."""
 
     def __init__(self, report: Report, shims: Sequence[ShimKind], fixed_cc: float) -> None:
         assert report.job.final_gasket is not None
@@ -132,7 +132,7 @@ class _Maker:
         self.stacks = stacks_of(shims)
         self.fixed_cc = fixed_cc
         self.area = cylinder_volume(report.job.engine.sizes.bore_mm, 1.0)
-        self.window = report.job.sheet.window(LimitName.QUENCH_LOW, LimitName.QUENCH_HIGH)
+        self.window = report.job.limits.window(LimitName.QUENCH_LOW, LimitName.QUENCH_HIGH)
         deck = max((figure.clearance for figure in report.deck.values()), key=lambda clearance: clearance.expanded)
         self.doubt = Value(0.0, deck.u, deck.freedom) + Value(0.0, self.final.thickness.u)
 
@@ -152,31 +152,31 @@ class _Maker:
             ratio=float(ratios[at]),
             quench_mm=quench,
             quench_state=judge(Value(quench) + self.doubt, self.window),
-            valve_daylight_mm=_valve_daylight(self.report, deck_mm, float(self.stacks.totals_mm[at]), of),
+            valve_margin_mm=_valve_margin(self.report, deck_mm, float(self.stacks.totals_mm[at]), of),
         )
 
 
-def _valve_daylight(report: Report, deck_mm: float, shims_mm: float, of: tuple[int, ...]) -> float | None:
-    """The tightest face's daylight [mm] of a barrel whose crown stands at ``deck_mm`` without shims, on such a stack.
+def _valve_margin(report: Report, deck_mm: float, shims_mm: float, of: tuple[int, ...]) -> float | None:
+    """Return the tightest valve face's margin [mm] of a barrel with its crown at ``deck_mm`` without shims, on a stack.
 
-    Of the barrels ``of`` that measured just so, by their own readings; of a deck that none has, every barrel that was
-    read is put there: C_j = C_i + k (d_j - d_i). None where no face of them was read.
+    For the barrels ``of`` that measured exactly this, by their own readings; otherwise every barrel read is moved
+    there: C_j = C_i + k (d_j - d_i). None where none of their faces was read.
     """
     rooms = []
     for side, kind in FACE_KINDS.items():
         for check in report.of_kind(kind):
-            known = check.daylight is not None and check.cylinder in report.deck
+            known = check.margin is not None and check.cylinder in report.deck
             if not known or (of and check.cylinder not in of):
                 continue
             figure = report.deck[check.cylinder]
             own_deck = figure.clearance.value - figure.shims_mm
             moved = (deck_mm - own_deck) + (shims_mm - _shims_counted(report, check))
-            rooms.append((check.daylight or 0.0) + report.engine.row(side).axial_factor * moved)
+            rooms.append((check.margin or 0.0) + report.engine.row(side).axial_factor * moved)
     return min(rooms, default=None)
 
 
 def _shims_counted(report: Report, check: Check) -> float:
-    """The base shims that a check's figure is of [mm]: the ones chosen, else those of the mock-up it was read in."""
+    """Return the base shims included in a check's figure [mm]: those chosen, else those of its mock-up."""
     chosen = shims_under(report.job.final_shims, check.cylinder)
     if chosen:
         return chosen.total_mm

@@ -1,4 +1,4 @@
-"""Which compressed thickness to order: the gaskets that keep every cylinder's quench inside the sheet's window.
+"""Which compressed thickness to order: the gaskets that keep every cylinder's quench inside its window.
 
 Quench q = d + g, so that g = q - d; U counts against both ends (maths: docs/how-it-computes.md, "Deck and quench").
 """
@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from mockup.checks.check import Kind
 from mockup.engine.gasket import STATED_THICKNESS_U_MM
-from mockup.limits.margins import LimitName
+from mockup.limits.limit_set import LimitName
 from mockup.quantity.shown import bench_text, format_bench
 from mockup.quantity.value import Unit, Value
 from mockup.report import Report
@@ -16,7 +16,7 @@ from mockup.report import Report
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class GasketFor:
-    """One cylinder: the gasket that gives it the wanted quench with its U [mm], and between what it stays inside."""
+    """One cylinder: the gasket for the target quench with its U [mm], and the range that keeps it inside."""
 
     cylinder: int
     wanted: Value
@@ -28,10 +28,10 @@ class GasketFor:
 class GasketToOrder:
     """The thinnest and thickest gasket that keep every cylinder inside [mm], U counted.
 
-    ``thinnest_for``, ``thickest_for``: the cylinders that set them, by number. Where the thinnest is thicker than the
-    thickest, no one gasket serves, and those two stop it. An end without a limit is 0 or infinite. ``read`` of
-    ``cylinders`` decks are known. ``each``: the same of every cylinder by itself, for a quench of ``target_mm`` [mm];
-    ``window_mm``: what the sheet allows, None where open [mm].
+    ``thinnest_for``, ``thickest_for``: the cylinders that set them, by number. If the thinnest is thicker than the
+    thickest, no single gasket serves, because of those two. An end without a limit is 0 or infinite. ``read``: how many
+    of ``cylinders`` decks are known. ``each``: the same for every cylinder alone, for a quench of ``target_mm`` [mm];
+    ``window_mm``: the allowed window, None where open [mm].
     """
 
     thinnest_mm: float
@@ -51,7 +51,7 @@ class GasketToOrder:
 
     @property
     def target_is_outside(self) -> bool:
-        """Whether the quench that is wanted lies outside the sheet's window."""
+        """Whether the target quench is outside the window."""
         low, high = self.window_mm
         slack = 1e-6
         return (low is not None and self.target_mm < low - slack) or (
@@ -60,16 +60,16 @@ class GasketToOrder:
 
     @property
     def middle_mm(self) -> float:
-        """The one that leaves most room to both ends [mm]."""
+        """The gasket with most room to both ends [mm]."""
         return (self.thinnest_mm + self.thickest_mm) / 2
 
 
 def gasket_to_order(report: Report, target_mm: float | None = None) -> GasketToOrder | None:
-    """The gasket to order by the decks that are read; None without a deck, or where the sheet has no quench limit.
+    """Return the gasket to order from the decks read; None without a deck or a quench limit.
 
-    ``target_mm``: the quench that is wanted of every cylinder [mm]; the middle of the window where nobody says it.
+    ``target_mm``: the target quench of every cylinder [mm]; by default the middle of the window.
     """
-    effective = report.job.sheet.effective
+    effective = report.job.limits.effective
     low, high = effective.get(LimitName.QUENCH_LOW), effective.get(LimitName.QUENCH_HIGH)
     if not report.deck or (low is None and high is None):
         return None
@@ -81,7 +81,7 @@ def gasket_to_order(report: Report, target_mm: float | None = None) -> GasketToO
     for cylinder, figure in report.deck.items():
         deck = figure.clearance
         expanded = (deck + Value(0.0, STATED_THICKNESS_U_MM)).expanded
-        # Whatever the sheet allows, nothing is ordered that growth and stretch would use up.
+        # Even if the limits allow it, order nothing that growth and stretch would use up.
         metal = max(floors.get(cylinder, 0.0), low if low is not None else 0.0)
         least[cylinder] = metal - deck.value + expanded
         most[cylinder] = math.inf if high is None else high - deck.value - expanded
@@ -109,13 +109,13 @@ def gasket_to_order(report: Report, target_mm: float | None = None) -> GasketToO
 
 
 def order_words(order: GasketToOrder | None, unit: Unit) -> str:
-    """Which gasket to order, in a sentence; empty where nothing can be said."""
+    """Return which gasket to order, in a sentence; empty where it is unknown."""
     if order is None:
         return ""
     of = "" if order.read == order.cylinders else f" By {order.read} of {order.cylinders} decks read."
     if not order.serves:
         return (
-            f"No one gasket keeps all inside: number {order.thinnest_for} wants {bench_text(order.thinnest_mm, unit)} "
+            f"No one gasket keeps all inside: number {order.thinnest_for} needs {bench_text(order.thinnest_mm, unit)} "
             f"at least, number {order.thickest_for} {bench_text(order.thickest_mm, unit)} at most.{of}"
         )
     if math.isinf(order.thickest_mm):

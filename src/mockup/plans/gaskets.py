@@ -1,4 +1,4 @@
-"""Choosing a gasket from the shelf, and base shims with it, by the quench they give; the ratio stands beside it."""
+"""Choosing a gasket from the shelf, and base shims with it, by the quench they give; the ratio is shown beside it."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -9,18 +9,18 @@ from numpy.typing import NDArray
 from mockup.checks.check import Kind
 from mockup.engine.block import Engine, cylinder_volume
 from mockup.engine.gasket import FinalGasket
-from mockup.limits.margins import LimitName
+from mockup.limits.limit_set import LimitName
 from mockup.plans.shim_stacks import ShimKind, Stacks, stacks_of
 from mockup.report import Report
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class GasketOption:
-    """One gasket with the stack of shims it would want under each barrel.
+    """One gasket with the stack of shims it needs under each barrel.
 
-    Each tuple has one entry a cylinder whose deck is known: ``quench_mm`` [mm], ``ratio`` [1] (NaN where volumes
-    are missing), ``shims_mm`` the stack's shims [mm] (None where no stack is left). ``fits``: every quench lies in
-    the window, its U counted. ``off_mm``: how far the worst lies from the middle of the window [mm].
+    Each tuple has one entry for each cylinder whose deck is known: ``quench_mm`` [mm], ``ratio`` [1] (NaN where volumes
+    are missing), ``shims_mm`` the stack's shims [mm] (None where no stack is left). ``fits``: every quench is in the
+    window, its U counted. ``off_mm``: how far the worst is from the middle of the window [mm].
     """
 
     gasket: FinalGasket
@@ -33,15 +33,17 @@ class GasketOption:
 
 
 SUITS = (0.99, 1.04)
-"""A gasket's bore against the cylinder's: smaller stands in the bore, larger traps gas. Common practice, no source."""
+"""A gasket's bore relative to the cylinder's: smaller reaches into the bore, larger traps gas. Common practice, no
+source.
+"""
 
 
 AS_GOOD_MM = 0.02
-"""Stacks this near to each other are as good; the one with fewer shims is taken: common practice, no source."""
+"""Stacks this close to each other are equally good; the one with fewer shims is taken: common practice, no source."""
 
 
 def suits(gasket: FinalGasket, engine: Engine) -> bool:
-    """Whether a gasket's bore is about the engine's; any suits while one of them is not said."""
+    """Return whether a gasket's bore is about the engine's; True where one of them is not stated."""
     if gasket.bore_mm is None or engine.bore_mm is None:
         return True
     return SUITS[0] <= gasket.bore_mm / engine.bore_mm <= SUITS[1]
@@ -50,10 +52,10 @@ def suits(gasket: FinalGasket, engine: Engine) -> bool:
 def gasket_options(
     report: Report, gaskets: Sequence[FinalGasket], shims: Sequence[ShimKind] = ()
 ) -> tuple[GasketOption, ...]:
-    """Every gasket with its best stacks, those that fit first, then the nearest to the middle of the window.
+    """Return every gasket with its best stacks: those that fit first, then the nearest to the middle of the window.
 
-    A stack is taken for the quench nearest that middle among those that do not exceed the build's highest ratio;
-    what one barrel takes from the stock the next one has no more. Empty without decks or without a quench limit.
+    The stack with the quench nearest to that middle is taken among those that do not exceed the build's highest ratio;
+    shims used under one barrel are not available for the next. Empty without decks or without a quench limit.
     """
     cylinders = tuple(report.deck)
     middle = _middle(report)
@@ -67,7 +69,7 @@ def gasket_options(
 
 
 def _middle(report: Report) -> float | None:
-    effective = report.job.sheet.effective
+    effective = report.job.limits.effective
     ends = [effective[name] for name in (LimitName.QUENCH_LOW, LimitName.QUENCH_HIGH) if name in effective]
     return sum(ends) / len(ends) if ends else None
 
@@ -83,7 +85,7 @@ def _option(
     quench = bare_mm[None, :] + stacks.totals_mm[:, None] + gasket.compressed_mm  # (stacks, cylinders)
     ratio = _ratios(report, gasket, cylinders, bare_mm[None, :] + stacks.totals_mm[:, None])
     off = np.abs(quench - middle_mm)
-    most = report.job.sheet.effective.get(LimitName.RATIO_HIGH)
+    most = report.job.limits.effective.get(LimitName.RATIO_HIGH)
     if most is not None:
         off = np.where(ratio > most, np.inf, off)
     left = np.array([kind.stock for kind in stacks.kinds], dtype=np.int64)
@@ -91,7 +93,7 @@ def _option(
     chosen: list[int | None] = []
     for at in range(len(cylinders)):
         possible = np.where((stacks.counts <= left).all(axis=1), off[:, at], np.inf)
-        # A thousandth or so nearer the middle is not worth another shim.
+        # Being nearer the middle by a thousandth or so does not justify another shim.
         near = np.flatnonzero(possible <= possible.min() + AS_GOOD_MM)
         best = int(near[np.lexsort((possible[near], shims_in[near]))[0]])
         chosen.append(best if np.isfinite(possible[best]) else None)
@@ -114,7 +116,7 @@ def _option(
 def _inside(
     report: Report, cylinders: tuple[int, ...], quench_mm: NDArray[np.float64], expanded_mm: NDArray[np.float64]
 ) -> bool:
-    effective = report.job.sheet.effective
+    effective = report.job.limits.effective
     floors = {check.cylinder: check.floor or 0.0 for check in report.of_kind(Kind.QUENCH)}
     metal = np.array([floors.get(cylinder, 0.0) for cylinder in cylinders])
     low, high = effective.get(LimitName.QUENCH_LOW, -np.inf), effective.get(LimitName.QUENCH_HIGH, np.inf)
@@ -127,7 +129,7 @@ def _inside(
 def _ratios(
     report: Report, gasket: FinalGasket, cylinders: tuple[int, ...], deck_mm: NDArray[np.float64]
 ) -> NDArray[np.float64]:
-    """Ratios, shape (stacks, cylinders) [1]; NaN where one of the sizes is not known, or nothing is left."""
+    """Return ratios, shape (stacks, cylinders) [1]; NaN where a size is not known, or no volume is left."""
     engine = report.job.engine
     if engine.bore_mm is None or engine.stroke_mm is None or (gasket.bore_mm is None and gasket.compressed_mm):
         return np.full(np.shape(deck_mm), np.nan)

@@ -4,10 +4,11 @@ import math
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
-from mockup.changes.kind import DEEPEST_MM, ChangeKind, Only, Pulled
+from mockup.base.faults import Fault, refuse
+from mockup.changes.change import DEEPEST_MM, ChangeKind
+from mockup.changes.options import Only, RemedyOption
 from mockup.engine.gasket import FinalGasket
 from mockup.engine.valves import Side
-from mockup.faults import Fault, refuse
 from mockup.job import Job
 
 MOST_COMBINATIONS = 20_000
@@ -15,36 +16,36 @@ MOST_COMBINATIONS = 20_000
 
 @dataclass(frozen=True, slots=True)
 class Lever:
-    """One part of a plan: a kind of change, of one side's valves or cam where it is of one."""
+    """One part of a plan: a kind of change, for one side's valves or cam where it has sides."""
 
     kind: ChangeKind
     side: Side | None = None
 
     @property
-    def pulled(self) -> Pulled:
-        """What its kind declares of it."""
-        assert self.kind.pulled is not None
-        return self.kind.pulled
+    def remedy(self) -> RemedyOption:
+        """The remedy settings of its kind."""
+        assert self.kind.remedy is not None
+        return self.kind.remedy
 
     def named(self, words: str) -> str:
-        """Words of its kind with its side in them."""
+        """Return words of its kind with its side filled in."""
         return words.format(side=self.side or "").strip()
 
     def __str__(self) -> str:
-        """Its name."""
-        return self.named(self.pulled.words)
+        """Return its name."""
+        return self.named(self.remedy.words)
 
 
 def levers() -> tuple[Lever, ...]:
-    """Every lever there is, in the order they are best pulled."""
-    pulled = [
-        (kind.pulled.order, Lever(kind, side)) for kind in ChangeKind if kind.pulled for side in kind.pulled.sides
+    """Return every lever, in the order best used."""
+    remedy = [
+        (kind.remedy.order, Lever(kind, side)) for kind in ChangeKind if kind.remedy for side in kind.remedy.sides
     ]
-    return tuple(lever for _, lever in sorted(pulled, key=lambda pair: pair[0]))
+    return tuple(lever for _, lever in sorted(remedy, key=lambda pair: pair[0]))
 
 
 def can_be_made(kind: ChangeKind, job: Job) -> bool:
-    """Whether a kind of change is one of this engine."""
+    """Return whether a kind of change can be made on this engine."""
     barrels = job.engine.separate_barrels
     if kind is ChangeKind.ROCKERS and job.engine.rocker_ratio is None:
         return False
@@ -60,12 +61,11 @@ def can_be_made(kind: ChangeKind, job: Job) -> bool:
 class ShopLimits:
     """What a shop has and is ready to do. Raises FaultsError.
 
-    ``cam_deg``: how far a cam can be moved, advanced positive [deg]; ``cams_apart``: intake and exhaust each have a cam
-    that is moved by itself; ``ratios`` of rockers that can be had [1];
-    ``shims_mm``: how much more or less base shims could be [mm]. ``cuts_mm``: how deep each kind of cut may go [mm], 0
-    to 10, left out where nobody wants it; of reliefs what may come off the crown and the land,
-    along the bore. Steps are what the shop works to;
-    ``pushrod_step_mm`` [mm] is what lies between the lengths of pushrods that can be had, 0 where none can.
+    ``cam_deg``: how far a cam can be moved, advanced positive [deg]; ``cams_apart``: intake and exhaust cams can be
+    moved separately; ``ratios`` of available rockers [1]; ``shims_mm``: how much more or less base shims there could be
+    [mm]. ``cuts_mm``: how deep each kind of cut may go [mm], 0 to 10, missing where it is not wanted; for reliefs what
+    may come off crown and land, along the bore. Steps are what the shop works to; ``pushrod_step_mm`` [mm]: the step
+    between available pushrods, 0 for none.
     """
 
     gaskets: tuple[FinalGasket, ...] = ()
@@ -92,9 +92,9 @@ class ShopLimits:
         sizes = [len(getattr(self, name)) + 1 for name in ("gaskets", "cam_deg", "ratios", "shims_mm")]
         sizes += [len(self.cam_deg) + 1] if self.cams_apart else []
         if math.prod(sizes) > MOST_COMBINATIONS:
-            found.append(Fault("gaskets", "Too many things to choose from at once: leave some gaskets or steps out."))
+            found.append(Fault("gaskets", "Too many combinations: leave some gaskets or steps out."))
         if not 0 <= self.pushrod_step_mm <= 30:
             found.append(Fault("pushrod_step_mm", "A step of 0 to 30 mm (1.18 in)."))
         if min(self.relief_step_mm, self.cut_step_mm) <= 0:
-            found.append(Fault("relief_step_mm", "A step is more than nothing."))
+            found.append(Fault("relief_step_mm", "A step is more than zero."))
         refuse(found)

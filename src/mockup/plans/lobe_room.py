@@ -1,8 +1,8 @@
-"""Another grind of the same cam: how much more lift at equal duration, or duration at equal lift, everything takes.
+"""Another grind of the same cam: how much more lift at equal duration, or duration at equal lift, all checks allow.
 
 More lift raises every point of the lobe alike, as rockers do. A longer duration at equal lift stretches it about its
-middle; that of the lobe which is not known is stretched with it. Held against ``evaluate`` with a card so much longer
-in tests/core/test_lobe_room.py.
+middle, including its unknown part. Checked against ``evaluate`` with a card of that duration in
+tests/core/test_lobe_room.py.
 """
 
 from collections.abc import Iterator, Mapping
@@ -12,58 +12,58 @@ import numpy as np
 from numpy.typing import ArrayLike
 from scipy.interpolate import CubicSpline
 
-from mockup.changes.kind import ChangeKind
+from mockup.changes.change import ChangeKind
 from mockup.checks.check import Check
 from mockup.checks.valves import FACE_KINDS
 from mockup.motion.lobes import CENTRED_AT_MM, Lobe
+from mockup.plans.batch import Batch, Curve
 from mockup.plans.levers import Lever
-from mockup.plans.many import Curve, Many
 from mockup.plans.room import OfLobe, Room, room_by
 from mockup.plans.what_if import train_of
 
 LIFT_SHARE = (-0.20, 0.30)
 LONGER_DEG = (-30.0, 40.0)
-"""How far is looked, crank degrees at 0.050 in of lobe lift: beyond, it is another cam. Common practice, no source."""
+"""The search range, crank degrees at 0.050 in of lobe lift; beyond, it is another cam. Common practice."""
 TRIED = 15
 
 
 @dataclass(frozen=True, eq=False)
 class Stretched:
-    """A lobe so many times as long about its middle; ``share`` [1]."""
+    """A lobe stretched about its middle by a factor ``share`` [1]."""
 
     lobe: Lobe
     share: float
 
     @property
     def lift_max_mm(self) -> float:
-        """The most it lifts [mm]."""
+        """Maximum lift [mm]."""
         return self.lobe.lift_max_mm
 
     @property
     def measured(self) -> bool:
-        """Whether the lobe it is made of was measured."""
+        """Whether the original lobe was measured."""
         return self.lobe.measured
 
     def lift_mm(self, from_middle_deg: ArrayLike) -> Curve:
-        """Lift at the lobe, any shape [deg] in, the same shape [mm] out."""
+        """Return the lift at the lobe, any shape [deg] in, the same shape [mm] out."""
         return self.lobe.lift_mm(np.asarray(from_middle_deg, dtype=float) / self.share)
 
     def flanks_deg(self, at_mm: float) -> tuple[float, float]:
-        """Where it opens and closes at a lift, from its middle [deg]."""
+        """Return where it opens and closes at a lift, from its middle [deg]."""
         opens, closes = self.lobe.flanks_deg(at_mm)
         return self.share * opens, self.share * closes
 
     def modes_mm(self, from_middle_deg: ArrayLike) -> Curve:
-        """What each open mode adds to the lift: (n,) [deg] in, (n, modes) [mm] out."""
+        """Return the lift of each open mode: (n,) [deg] in, (n, modes) [mm] out."""
         return self.lobe.modes_mm(np.asarray(from_middle_deg, dtype=float) / self.share)
 
 
-def lobe_rooms(many: Many) -> tuple[Room, ...]:
-    """The room of lift and of duration; empty where nothing is judged, or no lobe is known."""
-    return tuple(_rooms(many)) if many.checks and many.report.basis.cams else ()
+def lobe_rooms(many: Batch) -> tuple[Room, ...]:
+    """Return the room of lift and of duration; empty where nothing is judged, or no lobe is known."""
+    return tuple(_rooms(many)) if many.checks and many.report.context.cams else ()
 
 
-def _rooms(many: Many) -> Iterator[Room]:
+def _rooms(many: Batch) -> Iterator[Room]:
     if many.report.job.engine.rocker_ratio is not None:
         rockers, ratio = Lever(ChangeKind.ROCKERS), many.report.engine.ratio
 
@@ -76,9 +76,9 @@ def _rooms(many: Many) -> Iterator[Room]:
 
 
 class _Longer:
-    """How far inside its limits each check lies with so much more duration at equal lift."""
+    """How far inside its limits each check is with more duration at equal lift."""
 
-    def __init__(self, many: Many) -> None:
+    def __init__(self, many: Batch) -> None:
         self.now = many.slack({})[0]
         tried = np.linspace(*LONGER_DEG, TRIED)
         kinds = set(FACE_KINDS.values())
@@ -95,9 +95,9 @@ class _Longer:
         return found
 
     def _gain(
-        self, many: Many, check: Check, tried: Curve, kept: dict[tuple[object, ...], CubicSpline]
+        self, many: Batch, check: Check, tried: Curve, kept: dict[tuple[object, ...], CubicSpline]
     ) -> CubicSpline | None:
-        """What a valve gains by it [mm], against how it stands; None where its lobe is not known."""
+        """Return what a valve gains by it [mm], relative to now; None where its lobe is not known."""
         train = train_of(many.report, check)
         if train is None:
             return None

@@ -1,15 +1,13 @@
-"""Pistons to order: compression height, reliefs and volume from what is wanted, and from what stays.
+"""Pistons to order: compression height, reliefs and volume from what is wanted and what stays.
 
-Solved in that order, each rounded to the maker's step on the safe side, the maker's tolerance counted in U:
+Solved in this order, each rounded to the maker's step on the safe side, with the maker's tolerance in U:
 
-    crown stands at d = quench - gasket, so that H = H_now + (d_now - d)
-    relief deeper by what the tightest valve lacks of its minimum and the wish above it, with the new deck
-    relief radius by the edge, in the same way
-    V_piston = V_swept / (ratio - 1) - chamber - gasket - deck
+crown at d = quench - gasket, so that H = H_now + (d_now - d) relief deeper by what the tightest valve lacks of its
+minimum and the extra wanted, with the new deck relief radius by the edge, in the same way V_piston = V_swept / (ratio -
+1) - chamber - gasket - deck
 
-What is decided and not done yet (a head to be milled, a block to be cut) is counted as done. Source: closed forms of
-docs/how-it-computes.md, "Pistons to order"; held against ``evaluate`` on engines drawn by chance in
-tests/core/test_pistons_to_order.py.
+Decided changes (a head to be milled, a block to be cut) count as done. Source: closed forms of docs/how-it-computes.md,
+"Pistons to order"; checked against ``evaluate`` on random engines in tests/core/test_pistons_to_order.py.
 """
 
 import math
@@ -17,15 +15,14 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Annotated
 
-from mockup.changes.change import Change
-from mockup.changes.kind import CHANGE_U_MM, ChangeKind
+from mockup.base.faults import Fault, refuse
+from mockup.changes.change import CHANGE_U_MM, Change, ChangeKind
 from mockup.changes.pistons import RELIEF_SHARE, discs_cc
 from mockup.checks.check import Check, Kind
 from mockup.checks.running import budget
 from mockup.checks.valves import FACE_KINDS
 from mockup.engine.valves import Relief, Side
 from mockup.evaluate import evaluate
-from mockup.faults import Fault, refuse
 from mockup.job import Job
 from mockup.plans.what_if import WhatIf, done, supposed
 from mockup.quantity.fields import Mm, Within, outside
@@ -35,7 +32,7 @@ from mockup.report import Report
 ROUNDING = 1e-9
 
 
-_WISH = Within(0, 5, "A wish of 0 to 5 mm (0.197 in) above the minimum.")
+_WISH = Within(0, 5, "An extra of 0 to 5 mm (0.197 in) above the minimum.")
 _LENGTH = Within(0, 50, "A length of 0 to 50 mm (1.97 in).")
 _STEP = Within(0.001, 5, "A step above zero, up to 5.")
 _EITHER_WAY = Within(0, 5, "A tolerance of 0 to 5, either way.")
@@ -43,7 +40,7 @@ _EITHER_WAY = Within(0, 5, "A tolerance of 0 to 5, either way.")
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Wanted:
-    """What is wanted of new pistons; None stays as it is.
+    """What new pistons should give; None leaves a figure unchanged.
 
     ``quench_mm`` of the middle deck; ``face_mm``, ``edge_mm``: a wish above the minimum; ``ratio`` [1].
     ``height_now_mm``: compression height of the ones that are in; ``intake_relief_mm``, ``exhaust_relief_mm``: how deep
@@ -79,7 +76,7 @@ class Wanted:
             [
                 *outside(self),
                 *(
-                    Fault(least, "Both as it is now and the least allowed, or neither.")
+                    Fault(least, "Give both the present and the least allowed, or neither.")
                     for name, least in pairs
                     if (getattr(self, name) is None) != (getattr(self, least) is None)
                 ),
@@ -88,7 +85,7 @@ class Wanted:
 
     @property
     def relief_now_mm(self) -> Mapping[Side, float]:
-        """How deep the reliefs of the pistons that are in are, of the sides where somebody said it [mm]."""
+        """The relief depths of the present pistons, of the sides where they are stated [mm]."""
         said = {Side.INTAKE: self.intake_relief_mm, Side.EXHAUST: self.exhaust_relief_mm}
         return {side: depth for side, depth in said.items() if depth is not None}
 
@@ -131,7 +128,10 @@ def with_plans(job: Job) -> Job:
 
 
 def pistons_to_order(job: Job, wanted: Wanted) -> Order:
-    """Solve for the pistons, with all that is decided counted as done. Raises FaultsError where they could not be."""
+    """Solve for the pistons, with all that is decided counted as done.
+
+    Raises FaultsError where they could not be.
+    """
     planned = with_plans(job)
     counted = tuple(change for change in job.changes if change.order is None)
     before = evaluate(planned)

@@ -1,9 +1,9 @@
-"""What was predicted of a cam before it was measured, beside what was measured once it was in."""
+"""What was predicted for a cam before it was measured, beside what was measured with it."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-from mockup.changes.change import cam_swaps
+from mockup.changes.since import cam_swaps
 from mockup.checks.check import Check
 from mockup.checks.valves import FACE_KINDS
 from mockup.evaluate import evaluate
@@ -12,16 +12,16 @@ from mockup.report import Report
 
 @dataclass(frozen=True, slots=True)
 class Predicted:
-    """One valve: its check as it was predicted by the drop and the cam alone, and as it was measured since."""
+    """One valve: its check as predicted from the drop and the cam alone, and as measured since."""
 
     then: Check
     now: Check
 
 
 def predicted(report: Report) -> Sequence[Predicted]:
-    """Every valve that was predicted when another cam went in, and read since; nothing where none went in.
+    """Return every valve predicted when another cam went in and read since; empty where none went in.
 
-    Predicted from what was read before that: the same job without what came after.
+    The prediction uses only readings from before: the same job without what came after.
     """
     swaps = cam_swaps(report.job.changes)
     if not swaps:

@@ -1,4 +1,4 @@
-"""The least work that makes every check clear, each plan held against ``evaluate`` before it is offered."""
+"""The least work that makes every check clear; each plan is checked by ``evaluate`` before it is offered."""
 
 from dataclasses import dataclass
 
@@ -13,12 +13,12 @@ from mockup.report import FAILING, Report
 
 MOST_PLANS = 8
 MOST_TRIED = 24
-"""So many of the least plans are held against ``evaluate`` at most."""
+"""At most this many of the smallest plans are checked by ``evaluate``."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Plan:
-    """Changes that together make every check clear. ``report``: what evaluate makes of the engine so changed."""
+    """Changes that together make every check clear. ``report``: the evaluated result."""
 
     levers: tuple[Lever, ...]
     changes: tuple[Change, ...]
@@ -32,9 +32,9 @@ class Plan:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Remedies:
-    """What was found: plans, least work first; without any, the check in the way and what it still lacks [mm or 1].
+    """The plans found, least work first; without any, the obstructing check and what it still lacks [mm or 1].
 
-    ``tried``: how many combinations were reckoned.
+    ``tried``: how many combinations were computed.
     """
 
     plans: tuple[Plan, ...]
@@ -44,10 +44,10 @@ class Remedies:
 
 
 def remedies(report: Report, limits: ShopLimits) -> Remedies:
-    """The plans of one, two or three parts that make every judged check clear, least work first.
+    """Return the plans of one, two or three parts that make every judged check clear, least work first.
 
-    Of the same parts only the one with the least change is offered, and none that is clear without one of its parts.
-    Nothing is offered where nothing that was read is in the way.
+    For the same parts only the smallest change is offered, and no plan that is clear without one of its parts. Nothing
+    is offered where every measured check is clear.
     """
     if not still_in_the_way(report):
         return Remedies(plans=(), obstacle=None, lacks=0.0, tried=0)
@@ -65,17 +65,17 @@ def remedies(report: Report, limits: ShopLimits) -> Remedies:
 
 
 def still_in_the_way(report: Report) -> list[Check]:
-    """The checks with a figure and a limit that are short, over or too close to call, signed off or not.
+    """Return the checks with figure and limit that are short, over or too close to call, signed off or not.
 
-    One that is in question wants a reading, and no work: nothing that is cut answers it.
+    A questioned check needs a reading, not work, since no cut answers a question.
     """
     return [check for check in report.checks if check.state in FAILING and check.state is not State.QUESTIONED]
 
 
 def worth_measuring(report: Report) -> list[tuple[Check, float]]:
-    """The checks too close to call that are inside their limit, each with the U it would be clear with [mm or 1].
+    """Return the checks too close to call inside their limit, each with the U at which it would be clear [mm or 1].
 
-    Measuring better is the least work of all: known to within its daylight, such a check is clear as it stands.
+    Measuring better is the least work: a check known to within its margin is clear without a change.
     """
-    close = [check for check in report.checks if check.state is State.CLOSE and check.daylight is not None]
-    return [(check, check.daylight) for check in close if check.daylight and check.daylight > SLACK]
+    close = [check for check in report.checks if check.state is State.CLOSE and check.margin is not None]
+    return [(check, check.margin) for check in close if check.margin and check.margin > SLACK]

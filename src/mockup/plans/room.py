@@ -1,7 +1,7 @@
-"""Room to move: how far each thing may be changed, by itself, while every judged check stays clear, U counted.
+"""Room to move: how far each lever may be changed alone while every judged check stays clear, U counted.
 
 The edges are roots of slack(x) on the exact curve of every check, bracketed by a grid and narrowed twice by another,
-for all checks at once (``plans/many.py``); never by slopes. Held against a search by ``evaluate`` in
+for all checks at once (``plans/batch.py``), never by slopes. Checked against a search by ``evaluate`` in
 tests/core/test_room.py.
 """
 
@@ -13,21 +13,21 @@ from functools import partial
 import numpy as np
 from numpy.typing import NDArray
 
-from mockup.changes.kind import ChangeKind
+from mockup.changes.change import ChangeKind
 from mockup.checks.check import Check
 from mockup.engine.gasket import MOST_SHIMS_MM, THICKEST_MM
+from mockup.fit.engine_history import shims_now
 from mockup.job import Job
 from mockup.limits.judge import SLACK
+from mockup.plans.batch import Batch
 from mockup.plans.levers import Lever, can_be_made, levers
-from mockup.plans.many import Many
-from mockup.readings.basis import shims_now
 
 Curve = NDArray[np.float64]
 
 STEPS = 120
-"""Into how many steps the whole reach of a lever is cut at first; each bracket is cut into as many again, twice."""
+"""Number of steps over a lever's reach; each bracket is divided into as many again, twice."""
 CAM_DEG, RATIO, LENGTH_MM, DEEPER_MM, PUSHRODS_MM = 15.0, 0.30, 1.5, 2.5, 2.0
-"""How far is looked: beyond, nobody goes in one step. Common practice, no source."""
+"""How far is searched; nobody goes further in one step. Common practice, no source."""
 
 
 class OfLobe(StrEnum):
@@ -39,12 +39,11 @@ class OfLobe(StrEnum):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Room:
-    """How far one lever may be pulled: its reach, and the interval of it in which every judged check is clear.
+    """How far one lever may be used: its reach, and the interval in which every judged check is clear.
 
-    ``lever``, or what of the lobe is changed: in its own unit, [mm], [deg] or [1], 0 where the engine stands; ``low``
-    and ``high`` are None where nothing is clear. ``holds_now``: whether 0 lies in it. ``low_check``, ``high_check``:
-    what sets each end; None where it is as far as was looked. ``in_the_way``: what is not clear now. ``unknown``: what
-    it would do is not known.
+    ``lever``, or what of the lobe is changed: in its own unit, [mm], [deg] or [1], 0 is now; ``low`` and ``high`` are
+    None where nothing is clear. ``holds_now``: whether 0 is in the interval. ``low_check``, ``high_check``: what sets
+    each end; None where the search ended. ``in_the_way``: what is not clear now. ``unknown``: its effect is not known.
     """
 
     lever: Lever | OfLobe
@@ -58,33 +57,34 @@ class Room:
 
     @property
     def holds_now(self) -> bool:
-        """Whether everything is clear as it stands."""
+        """Whether everything is clear now."""
         return self.low is not None and self.high is not None and self.low <= 0 <= self.high
 
     @property
     def nearest(self) -> float | None:
-        """The least that must be changed for everything to be clear, [mm], [deg] or [1]; 0 where it is now."""
+        """The smallest change that makes everything clear, [mm], [deg] or [1]; 0 where it is clear now."""
         if self.low is None or self.high is None:
             return None
         return 0.0 if self.holds_now else min((self.low, self.high), key=abs)
 
 
 def more_lift(rockers: Room, ratio: float) -> float | None:
-    """How much more lift at equal duration all checks take, as a share of what it has [1]; None where none, or unknown.
+    """Return how much more lift at equal duration all checks allow, as a share [1]; None where none or unknown.
 
-    Rockers lift every point of the lobe alike, as more lift at equal duration would. ``ratio``: as it is, scalar [1].
+    Rockers raise every point of the lobe alike, as more lift at equal duration would. ``ratio``: the present one,
+    scalar [1].
     """
     return rockers.high / ratio if rockers.holds_now and rockers.high is not None else None
 
 
-def rooms(many: Many) -> tuple[Room, ...]:
-    """The room of every lever there is of this engine; empty where nothing is judged."""
+def rooms(many: Batch) -> tuple[Room, ...]:
+    """Return the room of every lever of this engine; empty where nothing is judged."""
     return tuple(_rooms(many)) if many.checks else ()
 
 
 def levers_of(job: Job) -> tuple[Lever, ...]:
-    """The levers there are of an engine, in the order they are best pulled."""
-    # One cam moves both valves; where there may be two, each is told by itself as well.
+    """Return the levers of an engine, in the order best used."""
+    # One cam moves both valves; where there may be two, each is also offered alone.
     return tuple(
         lever
         for lever in levers()
@@ -94,17 +94,17 @@ def levers_of(job: Job) -> tuple[Lever, ...]:
     )
 
 
-def _rooms(many: Many) -> Iterator[Room]:
+def _rooms(many: Batch) -> Iterator[Room]:
     for lever in levers_of(many.report.job):
-        yield room_by(partial(_pulled, many, lever), many.checks, lever, reach_of(many, lever))
+        yield room_by(partial(_remedy, many, lever), many.checks, lever, reach_of(many, lever))
 
 
-def _pulled(many: Many, lever: Lever, amounts: Curve) -> Curve:
+def _remedy(many: Batch, lever: Lever, amounts: Curve) -> Curve:
     return many.slack({lever: amounts})
 
 
-def reach_of(many: Many, lever: Lever) -> tuple[float, float]:
-    """From where to where a lever is tried, in its own unit [mm], [deg] or [1]; 0 lies in it."""
+def reach_of(many: Batch, lever: Lever) -> tuple[float, float]:
+    """Return the range in which a lever is tried, in its own unit [mm], [deg] or [1]; 0 is inside."""
     job, engine = many.report.job, many.report.engine
     if lever.kind is ChangeKind.CAM:
         return -CAM_DEG, CAM_DEG
@@ -125,9 +125,9 @@ def reach_of(many: Many, lever: Lever) -> tuple[float, float]:
 def room_by(
     slack_at: Callable[[Curve], Curve], checks: list[Check], lever: Lever | OfLobe, reach: tuple[float, float]
 ) -> Room:
-    """The room of one thing: ``slack_at`` says how far inside its limits each check lies at amounts (m,) of it.
+    """Return the room of one lever: ``slack_at`` gives how far inside its limits each check is at amounts (m,).
 
-    (m, checks) [mm] or [1], -inf where it is not known.
+    Shape (m, checks) [mm] or [1], -inf where it is not known.
     """
     grid = np.unique(np.append(np.linspace(*reach, STEPS + 1), 0.0))
     slack = slack_at(grid)
@@ -165,7 +165,7 @@ def room_by(
 def _narrowed(
     slack: Callable[[Curve], Curve], inside: float, outside: float, checks: list[Check]
 ) -> tuple[float, Check | None]:
-    """The last clear value between two, and the check that sets it."""
+    """Return the last clear value between two, and the check that sets it."""
     for _ in range(2):
         grid = np.linspace(inside, outside, STEPS + 1)
         found = slack(grid)

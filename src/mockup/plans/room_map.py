@@ -1,7 +1,7 @@
-"""Two things changed at once: where every judged check stays clear, how much is left there, and what sets each edge.
+"""Two levers at once: where every judged check stays clear, how much is left there, and what sets each edge.
 
-Every point is computed by the functions that evaluate calls (``plans/many.py``), 60 by 60 of them at once; lines are
-drawn between the points by contourpy. Held against a search by ``evaluate`` in tests/core/test_room_map.py.
+Every point is computed by the functions that ``evaluate`` uses (``plans/batch.py``), 60 by 60 at once; contourpy draws
+the lines between them. Checked against a search by ``evaluate`` in tests/core/test_room_map.py.
 """
 
 from collections.abc import Sequence
@@ -15,18 +15,18 @@ from scipy.interpolate import RegularGridInterpolator
 
 from mockup.checks.check import Check
 from mockup.limits.judge import SLACK
+from mockup.plans.batch import Batch, Curve
 from mockup.plans.levers import Lever
-from mockup.plans.many import Curve, Many
 from mockup.plans.room import reach_of
 
 POINTS = 60
 COARSE = 31
-"""How finely is looked for what is clear, before the map is drawn about it."""
+"""Grid of the first search for the clear region, before the map is drawn around it."""
 CLOSER, CLOSE_ENOUGH = 4, 0.8
-"""How often it is looked closer [1], and from which share of its reach on it is close enough."""
+"""How often the search is refined [1], and the share of the reach at which it is fine enough."""
 Reach = tuple[float, float]
 AROUND = 0.5
-"""How much of its width is shown either side of what is clear."""
+"""The margin drawn on each side of the clear region, as a share of its width."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,7 +38,7 @@ class Line:
 
 @dataclass(frozen=True, slots=True)
 class Edge:
-    """What bounds the clear region along some of its edge: a check, and where on the edge it is told."""
+    """A check that bounds part of the clear region's edge, and where on the edge its label goes."""
 
     check: Check
     x: float
@@ -47,11 +47,11 @@ class Edge:
 
 @dataclass(frozen=True, slots=True)
 class RoomMap:
-    """The map of two levers. ``x`` (nx,) and ``y`` (ny,): how far each is pulled, in its own unit, 0 where it is now.
+    """The map of two levers. ``x`` (nx,) and ``y`` (ny,): their amounts in their own units, 0 is now.
 
-    ``slacks`` (ny, nx, checks): how far inside its limits each check lies, U counted [mm] or [1]. ``daylight`` (ny,
-    nx): the least daylight of all checks that are lengths [mm]; NaN where it is not known. ``nearest``: the clear point
-    nearest to how it stands, by shares of both reaches; None where nothing is clear.
+    ``slacks`` (ny, nx, checks): how far inside its limits each check is, U counted [mm] or [1]. ``margin`` (ny, nx):
+    the least margin of all length checks [mm]; NaN where not known. ``nearest``: the clear point nearest to now, by
+    shares of both reaches; None where nothing is clear.
     """
 
     across: Lever
@@ -60,17 +60,17 @@ class RoomMap:
     y: Curve
     checks: tuple[Check, ...]
     slacks: Curve
-    daylight: Curve
+    margin: Curve
     nearest: tuple[float, float] | None
 
     @property
     def slack(self) -> Curve:
-        """How far inside its limits the tightest check lies, shape (ny, nx) [mm] or [1]."""
+        """How far inside its limits the tightest check is, shape (ny, nx) [mm] or [1]."""
         return np.asarray(self.slacks.min(axis=2))
 
     @property
     def tightest(self) -> NDArray[np.intp]:
-        """Which of the checks that is, shape (ny, nx) [1]."""
+        """The index of the tightest check, shape (ny, nx) [1]."""
         return np.asarray(np.argmin(self.slacks, axis=2))
 
     @property
@@ -79,9 +79,11 @@ class RoomMap:
         return np.asarray(self.slack >= -SLACK)
 
     def region(self) -> list[Line]:
-        """The edge of the clear region: of every check that bounds it the part of its own edge where no other does.
+        """Return the edge of the clear region: of every bounding check the part of its edge where no other check
+        bounds.
 
-        Check by check, since between two of them the edge has a corner that no line of the tightest alone can follow.
+        Drawn check by check, since the edge has corners between two checks that a line of the tightest alone cannot
+        follow.
         """
         found = []
         for setter in self._bounding():
@@ -91,15 +93,15 @@ class RoomMap:
         return found
 
     def _at(self, of: Curve, points: Curve) -> Curve:
-        """A field between its points, at places (n, 2), shape (n,), in its own unit [mm] or [1]."""
+        """Return a field interpolated at places (n, 2), shape (n,), in its own unit [mm] or [1]."""
         known = np.nan_to_num(of, posinf=1e6, neginf=-1e6)
-        # A line drawn between the outermost points may lie a rounding beyond them.
+        # A line drawn between the outermost points may be beyond them by a rounding error.
         inside = np.clip(points, (self.x[0], self.y[0]), (self.x[-1], self.y[-1]))
         return np.asarray(RegularGridInterpolator((self.y, self.x), known)(inside[:, ::-1]))
 
-    def contour(self, daylight_mm: float) -> list[Line]:
-        """Where the tightest length leaves so much daylight [mm]."""
-        return self._lines(self.daylight, daylight_mm)
+    def contour(self, margin_mm: float) -> list[Line]:
+        """Return where the tightest length has this margin left [mm]."""
+        return self._lines(self.margin, margin_mm)
 
     def _lines(self, of: Curve, level: float) -> list[Line]:
         known = np.where(np.isfinite(of), of, np.nan)
@@ -108,12 +110,12 @@ class RoomMap:
         return [Line(points) for points in lines]
 
     def edges(self) -> list[Edge]:
-        """Which check bounds each part of the edge, told once at the middle of its part, the longest part first."""
+        """Return which check bounds each part of the edge, labelled once at its middle, longest part first."""
         in_order = sorted(self._bounding().items(), key=lambda pair: -len(pair[1]))
         return [Edge(self.checks[setter], *_middle_of(places)) for setter, places in in_order]
 
     def _bounding(self) -> dict[int, list[tuple[float, float]]]:
-        """Which checks are not clear just beyond the clear region, and where."""
+        """Return which checks are not clear just outside the clear region, and where."""
         found: dict[int, list[tuple[float, float]]] = {}
         clear, tightest = self.clear, self.tightest
         for step in ((0, 1), (0, -1), (1, 0), (-1, 0)):
@@ -126,20 +128,20 @@ class RoomMap:
 
 
 def _runs(points: Curve, kept: NDArray[np.bool_]) -> list[Curve]:
-    """The parts of a line, (n, 2), whose points are kept, each of two points at least, (m, 2)."""
+    """Return the parts of a line, (n, 2), whose points are kept, each with at least two points, (m, 2)."""
     ends = np.flatnonzero(np.diff(np.concatenate([[0], kept.astype(int), [0]])))
     return [points[first:last] for first, last in zip(ends[::2], ends[1::2], strict=True) if last - first > 1]
 
 
 def _shifted(clear: NDArray[np.bool_], step: tuple[int, int]) -> NDArray[np.bool_]:
-    """Whether the neighbour of each point that way is clear; beyond the map it is as the point itself."""
+    """Return whether each point's neighbour in one direction is clear; beyond the map the point itself counts."""
     padded = np.pad(clear, 1, mode="edge")
     rows, columns = clear.shape
     return np.asarray(padded[1 + step[0] : 1 + step[0] + rows, 1 + step[1] : 1 + step[1] + columns])
 
 
 def _middle_of(places: Sequence[tuple[float, float]]) -> tuple[float, float]:
-    """Of some places the one nearest to their middle."""
+    """Return the place nearest to the middle of some places."""
     every = np.array(places)
     span = np.maximum(np.ptp(every, axis=0), 1e-9)
     away = (((every - every.mean(axis=0)) / span) ** 2).sum(axis=1)
@@ -147,8 +149,8 @@ def _middle_of(places: Sequence[tuple[float, float]]) -> tuple[float, float]:
     return float(x), float(y)
 
 
-def room_map(many: Many, across: Lever, up: Lever, points: int = POINTS) -> RoomMap | None:
-    """The map of two levers, ``points`` each way; None where nothing is judged, or nobody knows what they would do."""
+def room_map(many: Batch, across: Lever, up: Lever, points: int = POINTS) -> RoomMap | None:
+    """Return the map of two levers, ``points`` each way; None where nothing is judged, or the effect is not known."""
     if not many.checks or across == up:
         return None
     x, y = (_steps(reach, points) for reach in _focused(many, across, up))
@@ -157,13 +159,13 @@ def room_map(many: Many, across: Lever, up: Lever, points: int = POINTS) -> Room
     shape = (len(y), len(x))
     room = many.room_of(found)
     slack = many.slack_of(found)
-    # A window's middle may leave less than U either side; what is short of it on one side is what counts.
+    # The middle of a window may leave less than U on both sides; only the short side counts.
     lengths = np.array([check.kind.is_length for check in many.checks])
     least = np.where(np.isnan(room), -np.inf, room)[:, lengths].min(axis=1, initial=np.inf)
     every = slack.min(axis=1).reshape(shape)
     if not np.isfinite(every).any():
         return None
-    daylight = np.where(np.isfinite(least), least, np.nan).reshape(shape)
+    margin = np.where(np.isfinite(least), least, np.nan).reshape(shape)
     return RoomMap(
         across=across,
         up=up,
@@ -171,15 +173,15 @@ def room_map(many: Many, across: Lever, up: Lever, points: int = POINTS) -> Room
         y=y,
         checks=tuple(many.checks),
         slacks=slack.reshape(*shape, -1),
-        daylight=daylight,
+        margin=margin,
         nearest=_nearest(many, across, up, x, y, every),
     )
 
 
-def _focused(many: Many, across: Lever, up: Lever) -> tuple[Reach, Reach]:
-    """The reaches of two levers, narrowed to what is clear and to how it stands, with room about them.
+def _focused(many: Batch, across: Lever, up: Lever) -> tuple[Reach, Reach]:
+    """Return the reaches of two levers, narrowed to the clear region and the present point, with a margin.
 
-    A region may be smaller than a step: where nothing is clear yet, it is looked closer about the best point.
+    A region may be smaller than a step: where nothing is clear yet, the search continues around the best point.
     """
     whole = (reach_of(many, across), reach_of(many, up))
     reaches, found = whole, False
@@ -199,7 +201,7 @@ def _focused(many: Many, across: Lever, up: Lever) -> tuple[Reach, Reach]:
 
 
 def _about(reach: Reach, kept: Curve) -> Reach:
-    """A reach narrowed to some of its amounts and to how it stands, with room about them."""
+    """Return a reach narrowed to some of its amounts and the present point, with a margin."""
     low, high = min(float(kept.min()), 0.0), max(float(kept.max()), 0.0)
     step = (reach[1] - reach[0]) / (COARSE - 1)
     about = max(AROUND * (high - low), 2 * step)
@@ -207,14 +209,14 @@ def _about(reach: Reach, kept: Curve) -> Reach:
 
 
 def _steps(reach: tuple[float, float], points: int) -> Curve:
-    """Even steps over a reach, one of them exactly where it stands now."""
+    """Return even steps over a reach, one of them exactly at the present point."""
     grid = np.linspace(*reach, points)
     grid[int(np.argmin(np.abs(grid)))] = 0.0
     return grid
 
 
-def _nearest(many: Many, across: Lever, up: Lever, x: Curve, y: Curve, slack: Curve) -> tuple[float, float] | None:
-    """The nearest clear point: the best of the map, then drawn as near as it stays clear on its straight way there."""
+def _nearest(many: Batch, across: Lever, up: Lever, x: Curve, y: Curve, slack: Curve) -> tuple[float, float] | None:
+    """Return the nearest clear point: the best of the map, moved toward now as far as it stays clear."""
     clear = slack >= -SLACK
     if not clear.any():
         return None

@@ -1,7 +1,7 @@
 """The search through everything a shop could do: which combinations make every check clear, with least work.
 
-Gaskets, cam steps and rockers are tried one with another; what can be cut to any amount (reliefs, head, deck) is
-solved for each of them exactly, with the U of the cut itself, and rounded to the shop's step on the safe side.
+Gaskets, cam steps and rockers are combined. What can be cut to any amount (reliefs, head, deck) is solved exactly for
+each combination, with the U of the cut itself, and rounded to the shop's step on the safe side.
 """
 
 from collections.abc import Iterable
@@ -10,24 +10,23 @@ from itertools import product
 import numpy as np
 from numpy.typing import NDArray
 
-from mockup.changes.change import Change
-from mockup.changes.kind import ChangeKind
+from mockup.changes.change import Change, ChangeKind
 from mockup.checks.check import Check, Kind
 from mockup.engine.gasket import MOST_SHIMS_MM, FinalGasket
 from mockup.engine.valves import Side
+from mockup.fit.engine_history import shims_now
 from mockup.limits.judge import SLACK
+from mockup.plans.batch import Batch
 from mockup.plans.levers import Lever, ShopLimits, can_be_made, levers
-from mockup.plans.many import Many
 from mockup.quantity.value import Value
-from mockup.readings.basis import shims_now
 from mockup.report import Report
 
 MOST_PARTS = 3
 A_HAIR_MM = 1e-9
-"""A cut of next to nothing: it brings the whole of a cut's own U with it."""
+"""A tiny cut, which already adds the whole U of a cut."""
 ROUNDS = 3
 SETTLED_BY = 4
-"""How often a cut is solved again at most, as its own depth changes the U it has to leave room for."""
+"""How often a cut is solved again at most, since its own depth changes the U it must leave room for."""
 SETTLED_MM = 1e-9
 
 Curve = NDArray[np.float64]
@@ -40,13 +39,13 @@ CAMS = {side: Lever(ChangeKind.CAM, side) for side in Side}
 
 
 class Search:
-    """Every combination within the limits, what each would have to be cut, and which of them are clear."""
+    """Every combination within the limits, the cuts each needs, and which of them are clear."""
 
     def __init__(self, report: Report, limits: ShopLimits) -> None:
         self.report, self.limits = report, limits
         final = report.job.final_gasket
         self.gaskets: list[FinalGasket | None] = [None, *(g for g in limits.gaskets if final and g != final)]
-        self.many = Many(report, self.gaskets)
+        self.many = Batch(report, self.gaskets)
         self.levers = levers()
         self.cuts = {
             lever: self._deepest_mm(lever)
@@ -57,7 +56,7 @@ class Search:
         self.parts = np.zeros((1, len(self.levers)), dtype=bool)
 
     def _deepest_mm(self, lever: Lever) -> float:
-        """How deep a cut may go along its own way [mm]: a relief along its valve, as far as its crown allows."""
+        """Return how deep a cut may go in its own direction [mm]; a relief as far as its crown allows."""
         most = self.limits.cuts_mm[lever.kind]
         if lever.kind is ChangeKind.RELIEF and lever.side is not None:
             return most / self.report.engine.row(lever.side).off_the_crown_mm(1.0)
@@ -65,11 +64,11 @@ class Search:
 
     @property
     def tried(self) -> int:
-        """How many combinations were reckoned."""
+        """How many combinations were computed."""
         return int(self.amounts[GASKET].size)
 
     def run(self) -> tuple[list[int], Check | None, float]:
-        """The combinations that are clear, least work first; the check in the way, and what it lacks [mm or 1]."""
+        """Return the clear combinations, least work first; the obstructing check, and what it lacks [mm or 1]."""
         self.amounts = self._candidates()
         slack = self.many.slack(self.amounts)
         self.parts = np.column_stack([self.amounts[lever] != 0 for lever in self.levers])
@@ -80,11 +79,11 @@ class Search:
         return (self._ranked(clear[self._minimal(clear)]), *self._obstacle(slack, worst, few))
 
     def _options(self) -> dict[Lever, Iterable[float]]:
-        """What is tried one with another: as it is, and everything else there is."""
+        """Return what is combined for each lever: the present state, and every option."""
         cam, job = {0.0, *self.limits.cam_deg}, self.report.job
         now = self.report.engine.ratio
         shims = self.limits.shims_mm if can_be_made(ChangeKind.SHIMS, job) else ()
-        # Nothing is less than no shim, nor more than fits.
+        # There is nothing below no shim, and nothing above what fits.
         under = [float(shims_now(job, cylinder)) for cylinder in job.engine.cylinder_numbers]
         shims = tuple(more for more in shims if min(under) + more >= 0 and max(under) + more <= MOST_SHIMS_MM)
         return {
@@ -93,12 +92,12 @@ class Search:
             **{lever: sorted(cam) if self.limits.cams_apart else [0.0] for lever in CAMS.values()},
             ROCKERS: sorted({0.0, *(round(ratio - now, 6) for ratio in self.limits.ratios)}),
             SHIMS: sorted({0.0, *shims}),
-            # Whether it is cut at all; how deep is solved. Reliefs are cut wherever that clears anything.
+            # Only whether it is cut; the depth is solved. Reliefs are cut if that makes any check clear.
             **{lever: (0.0, 1.0) for lever in self.cuts if not lever.kind.of_a_side},
         }
 
     def _candidates(self) -> dict[Lever, Curve]:
-        """All discrete options one with another, with and without cuts, each cut solved."""
+        """Return all combinations of discrete options, with and without cuts, each cut solved."""
         options = self._options()
         grid = np.array(list(product(*options.values())), dtype=float)
         grid = grid[(grid != 0).sum(axis=1) <= MOST_PARTS]
@@ -108,8 +107,8 @@ class Search:
         found |= {lever: np.zeros(len(grid)) for lever in whole}
         for _ in range(ROUNDS):
             before = found.copy()
-            # Reliefs take ratio that a cut gives back, and a cut takes clearance that reliefs give back.
-            for lever in sorted(whole, key=lambda lever: -lever.pulled.work):
+            # Reliefs cost ratio that a cut gives back, and a cut costs clearance that reliefs give back.
+            for lever in sorted(whole, key=lambda lever: -lever.remedy.work):
                 if whole[lever].any():
                     found[lever] = np.where(whole[lever], self._solved(found, lever), 0.0)
             for lever in self.cuts:
@@ -124,8 +123,8 @@ class Search:
         return found
 
     def _cured(self, lever: Lever) -> list[tuple[Check, float, bool]]:
-        """The checks that a cut clears, each with the limit it brings them to and whether that is the upper one."""
-        cut = lever.pulled.cut
+        """Return the checks that a cut clears, each with its limit and whether that is the upper one."""
+        cut = lever.remedy.cut
         assert cut is not None
         found = []
         for check in self.many.checks:
@@ -136,7 +135,7 @@ class Search:
         return found
 
     def _shortage(self, amounts: dict[Lever, Curve], lever: Lever) -> Curve:
-        """How much the worst check that a cut clears lacks of its limit with its U counted, shape (m,); 0 for none."""
+        """Return what the worst check cleared by a cut lacks of its limit, U counted, shape (m,); 0 for none."""
         cured = self._cured(lever)
         lacks = np.zeros(amounts[lever].shape)
         for (_, limit, upper), figure in zip(cured, self._of(amounts, cured), strict=True):
@@ -148,9 +147,10 @@ class Search:
         return self.many.figures_of(amounts, [check for check, _, _ in cured])
 
     def _solved(self, amounts: dict[Lever, Curve], lever: Lever) -> Curve:
-        """How deep to cut so that every check it clears is, rounded up to a step; no deeper than allowed.
+        """Return how deep to cut so that every check it clears is clear, rounded up to a step, within the allowed
+        depth.
 
-        Solved in what each figure grows evenly with, so exactly; its U is settled by repeating.
+        Solved in the quantity in which each figure grows linearly, so exactly; its U is settled by repeating.
         """
         cured = self._cured(lever)
         needed = np.zeros(amounts[lever].shape)
@@ -159,7 +159,7 @@ class Search:
         for _ in range(SETTLED_BY):
             depth = np.maximum(needed, A_HAIR_MM)
             before = needed
-            # Here and a millimetre further in one go: what a figure costs is hardly the size of its arrays.
+            # Here and a millimetre further in one call: the cost hardly depends on the size of the arrays.
             twice = {other: np.tile(amount, 2) for other, amount in amounts.items()}
             figures = self._of(twice | {lever: np.concatenate((depth, depth + 1.0))}, cured)
             for (check, limit, upper), figure in zip(cured, figures, strict=True):
@@ -176,9 +176,10 @@ class Search:
         return _stepped(needed, step, self.cuts[lever])
 
     def longer_pushrods(self, amounts: dict[Lever, Curve]) -> Curve:
-        """How much longer pushrods bring every preload or lash into its window [mm], shape (m,): the fewest steps.
+        """Return how much longer pushrods bring every preload or lash into its window [mm], shape (m,), in fewest
+        steps.
 
-        0 where every one is in it already, or so far out that no change of pushrods may be.
+        0 where all are already in, or so far out that no pushrod may be the remedy.
         """
         least, most = (np.full_like(amounts[GASKET], end) for end in (-np.inf, np.inf))
         rods = [check for check in self.many.checks if check.kind is Kind.PUSHROD]
@@ -194,14 +195,14 @@ class Search:
         step = self.limits.pushrod_step_mm
         up, down = np.ceil(least / step - 1e-9) * step, np.floor(most / step + 1e-9) * step
         found = np.where(least > SLACK, up, np.where(most < -SLACK, down, 0.0))
-        # Further off than pushrods may differ, the length that was chosen is to be doubted, not the engine mended.
+        # Further off than pushrods may differ, the chosen length is in doubt, not the engine.
         furthest = ChangeKind.PUSHRODS.range
         assert furthest is not None
         return np.where(np.abs(found) <= furthest.high, found, 0.0)
 
     def _ranked(self, rows: NDArray[np.intp]) -> list[int]:
-        """Least work first, of each set of parts the one that changes least."""
-        work = self.parts @ np.array([lever.pulled.work for lever in self.levers])
+        """Return the combinations, least work first, for each set of parts the one that changes least."""
+        work = self.parts @ np.array([lever.remedy.work for lever in self.levers])
         much = np.zeros(len(self.parts))
         for lever, amount in self.amounts.items():
             share = {ChangeKind.CAM: 0.25, ChangeKind.ROCKERS: 10.0}.get(lever.kind, 1.0)
@@ -219,12 +220,12 @@ class Search:
         ]
 
     def _minimal(self, rows: NDArray[np.intp]) -> NDArray[np.bool_]:
-        """Of each combination whether leaving out any one of its parts makes some check not clear."""
+        """Return for each combination whether leaving out any one part makes some check not clear."""
         several = self.parts[rows].sum(axis=1) > 1
-        # Every combination without each of its parts, all in one go.
-        pulled = [np.flatnonzero(self.parts[rows, at] & several) for at in range(len(self.levers))]
-        of = np.concatenate(pulled)
-        left_out = np.repeat(np.arange(len(self.levers)), [one.size for one in pulled])
+        # Every combination without each of its parts, all in one call.
+        remedy = [np.flatnonzero(self.parts[rows, at] & several) for at in range(len(self.levers))]
+        of = np.concatenate(remedy)
+        left_out = np.repeat(np.arange(len(self.levers)), [one.size for one in remedy])
         minimal = np.ones(rows.size, dtype=bool)
         if of.size:
             without = {
@@ -243,28 +244,28 @@ class Search:
         return self.many.checks[at], float(-slack[nearest, at])
 
     def levers_of(self, row: int) -> tuple[Lever, ...]:
-        """What one combination pulls."""
-        return tuple(lever for lever, pulled in zip(self.levers, self.parts[row], strict=True) if pulled)
+        """Return the levers that one combination uses."""
+        return tuple(lever for lever, remedy in zip(self.levers, self.parts[row], strict=True) if remedy)
 
     def changes(self, row: int) -> tuple[Change, ...]:
-        """One combination as changes decided and not done, in the order they are best done."""
+        """Return one combination as decided changes, in the order best done."""
         return tuple(self._change(lever, float(self.amounts[lever][row])) for lever in self.levers_of(row))
 
-    def _change(self, lever: Lever, pulled: float) -> Change:
+    def _change(self, lever: Lever, remedy: float) -> Change:
         if lever == GASKET:
-            return Change(key="gasket", kind=lever.kind, gasket=self.gaskets[int(pulled)])
-        amount = round(pulled, 6)
+            return Change(key="gasket", kind=lever.kind, gasket=self.gaskets[int(remedy)])
+        amount = round(remedy, 6)
         if lever.kind.along:
             return Change(key=str(lever), kind=lever.kind, front_mm=amount, rear_mm=amount)
         return Change(key=str(lever), kind=lever.kind, side=lever.side, amount=amount)
 
 
 def _cut_fine(lever: Lever) -> bool:
-    return lever.pulled.cut is not None and lever.pulled.cut.fine
+    return lever.remedy.cut is not None and lever.remedy.cut.fine
 
 
 def _stepped(needed: Curve, step: float, most: float) -> Curve:
-    """Rounded up to a step; where that is deeper than allowed, as deep as is, which does not clear it."""
+    """Return amounts rounded up to a step, capped at the allowed depth (which then does not clear the check)."""
     rounded = np.ceil(needed / step - 1e-9) * step
     deepest = np.floor(most / step + 1e-9) * step
     return np.where(needed > 1e-8, np.minimum(rounded, deepest), 0.0)

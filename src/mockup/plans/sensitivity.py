@@ -1,8 +1,9 @@
-"""What one unit of each thing is worth in every check, and how likely each check is to hold with the shop's tolerances.
+"""The effect of one unit of each change on every check, and how likely each check is to hold with the shop's
+tolerances.
 
-Worths are differences of what every check comes to. The tolerance stack is a Monte Carlo after JCGM 101:2008
-(Supplement 1 to the GUM): each check's own measurement, normal with its u, and on top what one engine put together
-differs from the next, each tolerance normal with half of it as standard deviation. Seeded, so that it repeats.
+Effects are differences of computed figures. The tolerance stack is a Monte Carlo after JCGM 101:2008 (Supplement 1
+to the GUM): each check's own measurement, normal with its u, plus how one assembled engine differs from the next,
+each tolerance normal with half of it as standard deviation. Seeded, so that it repeats.
 """
 
 from collections.abc import Mapping
@@ -11,15 +12,15 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from mockup.changes.kind import ChangeKind
+from mockup.base.faults import out_of_range, refuse
+from mockup.changes.change import ChangeKind
 from mockup.checks.check import Check
 from mockup.checks.valves import FACE_KINDS
 from mockup.engine.valves import Side
-from mockup.faults import out_of_range, refuse
 from mockup.job import Job
 from mockup.limits.judge import SLACK
+from mockup.plans.batch import Batch
 from mockup.plans.levers import Lever, can_be_made, levers
-from mockup.plans.many import Many
 from mockup.plans.search import CAM, GASKET, ROCKERS
 
 Curve = NDArray[np.float64]
@@ -29,12 +30,12 @@ DRAWS = 100_000
 SEED = 1914
 DECK = Lever(ChangeKind.DECK_CUT)
 CAM_GRID = 49
-"""Points between which the worth of a moved cam is interpolated: within a hundredth of a thou of the curve."""
+"""Points between which the effect of a moved cam is interpolated: within a hundredth of a thou of the curve."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Nudge:
-    """One thing that may be changed, by how much in its own unit, and what it is called."""
+    """One possible change, its amount in its own unit, and its name."""
 
     lever: Lever
     words: str
@@ -42,29 +43,29 @@ class Nudge:
 
 
 def nudges(length_mm: float, job: Job) -> tuple[Nudge, ...]:
-    """What is asked after: one degree of cam either way, a tenth of a ratio, one length of each of the others [mm]."""
+    """Return the changes examined: one degree of cam either way, a tenth of a ratio, one length of each other [mm]."""
     told = sorted(
-        (lever for lever in levers() if lever.pulled.gain and can_be_made(lever.kind, job)),
+        (lever for lever in levers() if lever.remedy.gain and can_be_made(lever.kind, job)),
         key=lambda lever: lever.kind.order,
     )
     return (
         Nudge(lever=CAM, words="cam advanced", amount=1.0),
         Nudge(lever=CAM, words="cam retarded", amount=-1.0),
         Nudge(lever=ROCKERS, words="rocker ratio", amount=0.1),
-        *(Nudge(lever=lever, words=lever.named(lever.pulled.gain), amount=length_mm) for lever in told),
+        *(Nudge(lever=lever, words=lever.named(lever.remedy.gain), amount=length_mm) for lever in told),
     )
 
 
 @dataclass(frozen=True, slots=True)
 class Gain:
-    """One step's worth in every judged check, in the checks' order [mm or 1]; None where it is not known."""
+    """The effect of one step on every judged check, in order [mm or 1]; None where not known."""
 
     step: Nudge
     gains: tuple[float | None, ...]
 
 
-def gains(many: Many, asked: tuple[Nudge, ...]) -> tuple[Gain, ...]:
-    """What each step gains every check."""
+def gains(many: Batch, asked: tuple[Nudge, ...]) -> tuple[Gain, ...]:
+    """Return the effect of each step on every check."""
     amounts: dict[Lever, Curve] = {}
     for at, step in enumerate(asked, start=1):
         amounts.setdefault(step.lever, np.zeros(len(asked) + 1))[at] = step.amount
@@ -87,11 +88,11 @@ TOLERANCE_RANGES = {
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Tolerances:
-    """How far one engine put together may lie from what was measured, either way, nineteen times in twenty.
+    """How far an assembled engine may be from what was measured, either way, nineteen times in twenty.
 
-    ``gasket_mm`` one gasket against the next, ``relief_mm`` one valve's relief, seat and tip against the next,
-    ``deck_mm`` one crown's height [mm]; ``cam_deg`` key, chain and wheel [deg]; ``ratio`` of a rocker [1].
-    Defaults: common practice, no source. Raises FaultsError.
+    ``gasket_mm``: between gaskets; ``relief_mm``: between valves, in relief, seat and tip; ``deck_mm``: one crown's
+    height [mm]; ``cam_deg``: key, chain and wheel [deg]; ``ratio``: of a rocker [1]. Defaults: common practice, no
+    source. Raises FaultsError.
     """
 
     gasket_mm: float = 0.025
@@ -106,7 +107,7 @@ class Tolerances:
 
 @dataclass(frozen=True, slots=True)
 class Likely:
-    """One check, and the share of engines that would have what its limit asks [1], 0 to 1."""
+    """One check, and the share of engines that would meet its limit [1], 0 to 1."""
 
     check: Check
     holds: float
@@ -114,17 +115,20 @@ class Likely:
 
 @dataclass(frozen=True, slots=True)
 class ToleranceStack:
-    """Every judged check, and the share in which all of them hold at once [1]."""
+    """Every judged check, and the share of engines that meet all of them [1]."""
 
     each: tuple[Likely, ...]
     all_hold: float
     draws: int
 
 
-def tolerance_stack(many: Many, tolerances: Tolerances, draws: int = DRAWS, seed: int = SEED) -> ToleranceStack:
-    """How likely each check is to hold. ``draws`` 1000 to 1,000,000; the same seed gives the same shares.
+def tolerance_stack(many: Batch, tolerances: Tolerances, draws: int = DRAWS, seed: int = SEED) -> ToleranceStack:
+    """Return how likely each check is to hold.
 
-    Gasket, cam and rockers are common to every valve of an engine, relief and crown each its own; two cams err apart.
+    ``draws`` 1000 to 1,000,000; the same seed gives the same shares.
+
+    Gasket, cam and rockers are common to all valves of an engine, relief and crown are individual; two cams err
+    independently.
     """
     rng = np.random.default_rng(seed)
     now = many.figures({})
@@ -156,7 +160,7 @@ def tolerance_stack(many: Many, tolerances: Tolerances, draws: int = DRAWS, seed
 
 
 def _inside(check: Check, value: float, off: Drawn) -> NDArray[np.bool_]:
-    """Whether a figure that is off by so much lies inside its limits, shape (n,)."""
+    """Return whether a figure with these errors is inside its limits, shape (n,)."""
     low, high = check.limit.low, check.limit.high
     holds = np.ones(off.size, dtype=bool)
     if low is not None:
@@ -167,19 +171,19 @@ def _inside(check: Check, value: float, off: Drawn) -> NDArray[np.bool_]:
 
 
 class _Moved:
-    """What a moved cam gains each check, drawn once for all checks whose valves near their pistons alike."""
+    """The effect of a moved cam on each check, drawn once for all checks whose valves approach alike."""
 
-    def __init__(self, many: Many, cams_deg: Mapping[Side, Drawn], tolerance_deg: float) -> None:
+    def __init__(self, many: Batch, cams_deg: Mapping[Side, Drawn], tolerance_deg: float) -> None:
         self.cams = cams_deg
         self.sides = [check.side for check in many.checks]
-        # Over five standard deviations either way; a draw beyond that stays at the end.
+        # More than five standard deviations either way; a draw beyond stays at the end.
         self.grid = np.linspace(-2.5 * tolerance_deg, 2.5 * tolerance_deg, CAM_GRID)
         value = many.figures({CAM: np.append(self.grid, 0.0)}).value
         self.gains = np.nan_to_num(value[:-1] - value[-1])
         self.drawn: dict[tuple[Side, bytes], Drawn] = {}
 
     def gain(self, at: int) -> Drawn:
-        """The gain of one check in every engine drawn [mm or 1]; 0 where the cam does not reach it."""
+        """Return the gain of one check in every engine drawn [mm or 1]; 0 where the cam does not affect it."""
         row, side = self.gains[:, at], self.sides[at]
         if side is None or not row.any():
             return np.zeros(1, dtype=np.float32)
@@ -193,7 +197,7 @@ def _is_face(check: Check) -> bool:
     return check.kind in FACE_KINDS.values()
 
 
-def _slopes(many: Many, lever: Lever) -> Curve:
-    """What one of an amount is worth in every check, about where it is."""
+def _slopes(many: Batch, lever: Lever) -> Curve:
+    """Return the effect of one unit of a lever on every check, near its present value."""
     value = many.figures({lever: np.array([0.0, 0.01])}).value
     return np.asarray(np.nan_to_num((value[1] - value[0]) / 0.01))

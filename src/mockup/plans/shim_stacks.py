@@ -1,4 +1,4 @@
-"""Stacks of base shims that can be made of what lies on the shelf."""
+"""Stacks of base shims that can be made from the shelf."""
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
@@ -12,7 +12,7 @@ MOST_IN_A_STACK = 6
 
 @dataclass(frozen=True, slots=True)
 class ShimKind:
-    """One thickness of shim on the shelf [mm], and how many of it there are."""
+    """One thickness of shim on the shelf [mm], and how many there are."""
 
     thickness_mm: float
     stock: int
@@ -20,9 +20,9 @@ class ShimKind:
 
 @dataclass(frozen=True, slots=True)
 class Stacks:
-    """Every stack, thinnest first and of equal ones that with the fewest shims first.
+    """Every stack, thinnest first, among equals the one with the fewest shims.
 
-    ``totals_mm`` shape (n,) [mm]; ``counts`` shape (n, kinds), how many of each kind a stack takes [1].
+    ``totals_mm`` shape (n,) [mm]; ``counts`` shape (n, kinds), how many of each kind a stack uses [1].
     """
 
     kinds: tuple[ShimKind, ...]
@@ -30,13 +30,13 @@ class Stacks:
     counts: NDArray[np.int64]
 
     def words(self, at: int) -> tuple[float, ...]:
-        """The thicknesses of stack ``at`` [mm], thickest first; empty for none."""
+        """Return the thicknesses of stack ``at`` [mm], thickest first; empty for none."""
         found = [k.thickness_mm for k, count in zip(self.kinds, self.counts[at], strict=True) for _ in range(count)]
         return tuple(sorted(found, reverse=True))
 
 
 def stacks_of(kinds: Sequence[ShimKind], most: int = MOST_IN_A_STACK) -> Stacks:
-    """All stacks of up to ``most`` shims that the stock allows, the empty one among them."""
+    """Return all stacks of up to ``most`` shims that the stock allows, including the empty one."""
     rows = [
         np.bincount(chosen, minlength=len(kinds)) if chosen else np.zeros(len(kinds), dtype=np.int64)
         for size in range(most + 1)
@@ -51,9 +51,9 @@ def stacks_of(kinds: Sequence[ShimKind], most: int = MOST_IN_A_STACK) -> Stacks:
 
 
 def alike_under_all(stacks: Stacks, now_mm: Iterable[float]) -> tuple[float, ...]:
-    """How much thicker or thinner the shims under every barrel could be made alike [mm], the least first.
+    """Return by how much the shims under every barrel could be changed alike [mm], smallest change first.
 
-    ``now_mm``: what lies under each barrel [mm]. Each barrel's new stack is one that the stock allows by itself.
+    ``now_mm``: the shims under each barrel [mm]. Each barrel's new stack must be possible with the stock alone.
     """
     totals = np.round(stacks.totals_mm, 6)
     possible = [{round(float(total) - now, 6) for total in totals} for now in now_mm]

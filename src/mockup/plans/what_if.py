@@ -1,4 +1,4 @@
-"""What changes would do: the same job with the changes in it, evaluated the same way and laid beside what is."""
+"""What changes would do: the job with the changes in it, evaluated and compared with the present one."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
@@ -6,8 +6,9 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from mockup.changes.change import Change, advanced_since, cam_put_in, gasket_put_in, last_order
-from mockup.changes.kind import ChangeKind, Touched
+from mockup.base.faults import Fault, refuse
+from mockup.changes.change import Affected, Change, ChangeKind
+from mockup.changes.since import advanced_since, cam_put_in, gasket_put_in, last_order
 from mockup.checks.check import Check, Kind
 from mockup.checks.clearance import Carried
 from mockup.checks.to_running import approach_to
@@ -17,10 +18,9 @@ from mockup.engine.pushrods import longer
 from mockup.engine.running import RANGES, RODS, Material
 from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
-from mockup.faults import Fault, refuse
+from mockup.fit.approach import Approach, Setting, approach_of
+from mockup.fit.engine_history import shims_now
 from mockup.job import Job
-from mockup.readings.approach import Approach, Setting, approach_of
-from mockup.readings.basis import shims_now
 from mockup.report import Report, worst
 
 SHOWN_DEG = np.linspace(-40.0, 40.0, 81)
@@ -29,7 +29,7 @@ MOST_CHANGES = 20
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class WhatIf:
-    """Changes thought of together, under a name; speed [1/min] and rod material move the running estimate alone.
+    """Changes considered together, under a name; speed [1/min] and rod material affect only the running estimate.
 
     Raises FaultsError.
     """
@@ -52,13 +52,13 @@ class WhatIf:
 
     @property
     def is_empty(self) -> bool:
-        """Whether nothing is changed in it."""
+        """Whether it changes nothing."""
         return not self.changes and self.rpm is None and self.rod is None
 
 
 @dataclass(frozen=True, slots=True)
 class Effect:
-    """One kind of check before and after: the worst-off check of each."""
+    """One kind of check before and after: the worst check of each."""
 
     kind: Kind
     before: Check
@@ -66,7 +66,7 @@ class Effect:
 
 
 def done(job: Job, change: Change) -> Job:
-    """The job with ``change`` done as its latest, whether it was decided already or not."""
+    """Return the job with ``change`` done as its latest, whether it was decided or not."""
     others = tuple(other for other in job.changes if other.key != change.key)
     put_in = cam_put_in(gasket_put_in(change, job.final_gasket), job.camshaft)
     latest = replace(put_in, order=last_order(job.changes) + 1)
@@ -85,9 +85,9 @@ def done(job: Job, change: Change) -> Job:
 
 
 def shims_raised(job: Job, change: Change) -> tuple[BaseShims, ...]:
-    """The shims under every barrel that a change of shims is at, thicker by it; the others as they were.
+    """Return the shims with those of a change's barrels thicker by it, the others unchanged.
 
-    Raises FaultsError where that would leave less than nothing under a barrel.
+    Raises FaultsError where a barrel would have less than nothing.
     """
     touched = [c for c in job.engine.cylinder_numbers if change.touches(c, job.engine)]
     raised = [
@@ -100,7 +100,10 @@ def shims_raised(job: Job, change: Change) -> tuple[BaseShims, ...]:
 
 
 def supposed(job: Job, what_if: WhatIf) -> Job:
-    """The job as if everything of the what-if were done. Raises FaultsError where the engine could not be so."""
+    """Return the job as if everything of the what-if were done.
+
+    Raises FaultsError where the engine could not be so.
+    """
     for at, change in enumerate(what_if.changes):
         job = done(job, replace(change, key=f"what-if {at}", supposed=True))
     if job.running and (what_if.rpm is not None or what_if.rod):
@@ -110,12 +113,12 @@ def supposed(job: Job, what_if: WhatIf) -> Job:
 
 
 def effects(before: Report, changed: Job) -> tuple[Effect, ...]:
-    """What the changed job makes of every kind of check that the report has a figure for."""
+    """Return the effect of the changed job on every kind of check with a figure."""
     return effects_of(before, evaluate(changed))
 
 
 def effects_of(before: Report, after: Report) -> tuple[Effect, ...]:
-    """Every kind of check that had a figure, laid beside what it would be."""
+    """Return every kind of check with a figure, before and after."""
     pairs = ((kind, before.of_kind(kind), after.of_kind(kind)) for kind in Kind)
     return tuple(
         Effect(kind, worst(was), worst(would))
@@ -125,20 +128,20 @@ def effects_of(before: Report, after: Report) -> tuple[Effect, ...]:
 
 
 def train_of(report: Report, check: Check) -> tuple[Approach, Setting] | None:
-    """How the valve of a check nears its piston, by the readings that govern it, and how its train is set since.
+    """Return how the valve of a check nears its piston, by its governing readings, and its train's setting since.
 
     None where its lobe is not known, or nothing was read of it.
     """
     read = check.governing.again if check.governing else None
-    cam = report.basis.cams.get(check.side) if check.side else None
-    if cam is None or not isinstance(read, Carried) or read.of.what is not Touched.FACE:
+    cam = report.context.cams.get(check.side) if check.side else None
+    if cam is None or not isinstance(read, Carried) or read.of.what is not Affected.FACE:
         return None
-    approach = approach_to(read.of, read.mockup, report.basis)
+    approach = approach_to(read.of, read.mockup, report.context)
     if read.of.drop:
-        # The other cam's train is the one that is in, as it stands.
+        # The other cam runs with the present train.
         return approach, Setting()
     after = read.of.after
-    more = report.basis.ratio - report.basis.ratio_when(after)
+    more = report.context.ratio - report.context.ratio_when(after)
     return approach, Setting(advanced_since(report.job.changes, after, cam.side), more)
 
 
@@ -146,8 +149,8 @@ def train_of(report: Report, check: Check) -> tuple[Approach, Setting] | None:
 class CurveChange:
     """One valve's clearance over the crank before and after: each shape (n,) [deg] and [mm].
 
-    ``full_lift_mm``: what subtracting the rocker change at full lift would have said [mm], 0 where rockers stay.
-    ``at_closest_mm``: what the rockers really take where it comes nearest [mm].
+    ``full_lift_mm``: the result of subtracting the rocker change at full lift [mm], 0 where rockers stay.
+    ``at_closest_mm``: what the rockers really take at the closest point [mm].
     """
 
     side: Side
@@ -161,7 +164,7 @@ class CurveChange:
 
 
 def curve_changes(before: Report, after: Report) -> tuple[CurveChange, ...]:
-    """The curve of each side's tightest valve whose lobe is known, as it is and as it would be."""
+    """Return the curve of each side's tightest valve whose lobe is known, before and after."""
     return tuple(found for kind in FACE_KINDS.values() if (found := _curve_change(before, after, kind)))
 
 
@@ -197,8 +200,8 @@ def _curve_change(before: Report, after: Report, kind: Kind) -> CurveChange | No
 
 
 def lash_left_mm(report: Report, side: Side) -> float | None:
-    """What running lash leaves more where a side's valves come nearest [mm]: never counted on; None without a lobe."""
-    cam = report.basis.cams.get(side)
+    """Return what running lash adds at a side's closest point [mm]: never counted on; None without a lobe."""
+    cam = report.context.cams.get(side)
     if cam is None:
         return None
     approach = approach_of(report.engine, report.crank, cam, (), 0)
@@ -206,5 +209,5 @@ def lash_left_mm(report: Report, side: Side) -> float | None:
 
 
 def steps_to_take(what_if: WhatIf) -> Sequence[Change]:
-    """The changes of a what-if as decided and not done."""
+    """Return the changes of a what-if as decided changes."""
     return [replace(change, order=None, supposed=False) for change in what_if.changes]

@@ -1,9 +1,9 @@
 """Which cam: what each of several cams would leave of every valve whose drop is known, before any is bought.
 
-C(t) = drop + k P(t) - L(t), with L by the candidate's card or its measured lobe, at the installed position and the
-ratio that are chosen. Predictions, to be measured again before final assembly. Held against ``evaluate`` with the cam
-put in (tests/core/test_which_cam.py) and against cams whose truth is known (tests/outside). Source:
-docs/how-it-computes.md, "Another cam".
+C(t) = drop + k P(t) - L(t), with L by the candidate's card or its measured lobe, at the chosen position and ratio.
+Predictions, to be measured again before final assembly. Checked against ``evaluate`` with the cam put in
+(tests/core/test_which_cam.py) and against cams whose truth is known (tests/outside). Source: docs/how-it-computes.md,
+"Another cam".
 """
 
 import math
@@ -14,34 +14,34 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from mockup.changes.kind import CHANGE_U_MM
+from mockup.changes.change import CHANGE_U_MM
 from mockup.checks.check import Check
 from mockup.checks.other_cam import known_drops
 from mockup.checks.valves import FACE_KINDS
 from mockup.engine.camshaft import Camshaft
 from mockup.engine.valves import Place, Side
+from mockup.fit.approach import NEAR_OVERLAP_DEG, Approach, Setting, approach_of, lowest
+from mockup.fit.cam_report import cam_sides
+from mockup.fit.shifts import lift_at
 from mockup.limits.judge import SLACK, State, judge, slack
-from mockup.quantity.ladder import running_figure
+from mockup.quantity.corrections import running_figure
 from mockup.quantity.value import Value
-from mockup.readings.approach import NEAR_OVERLAP_DEG, Approach, Setting, approach_of, lowest
-from mockup.readings.cam import cam_sides
-from mockup.readings.shifts import lift_at
 from mockup.report import Report
 
 Curve = NDArray[np.float64]
 
 REACH_DEG = 15.0
-"""How far a candidate is tried either side of where it would stand: common practice, no source."""
+"""How far a candidate is tried either side of its position: common practice, no source."""
 DEEPEST_RELIEF_MM, THICKEST_MORE_MM = 2.5, 1.5
-"""Beyond these nobody goes: common practice, no source."""
+"""The largest remedies considered: common practice, no source."""
 SHOWN_DEG = np.linspace(-40.0, 40.0, 161)
 TRIED_DEG = np.linspace(-REACH_DEG, REACH_DEG, 121)
-"""As far apart as the crank is looked at, so that moving the lobe is moving a window."""
+"""The spacing of the crank angles, so that moving the lobe shifts it by whole samples."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Candidate:
-    """A cam to be tried: ``advance_deg`` from where it would stand, ``ratio`` [1] where other rockers go with it."""
+    """A cam to be tried: ``advance_deg`` from its position, ``ratio`` [1] where other rockers come with it."""
 
     key: str
     cam: Camshaft
@@ -51,9 +51,9 @@ class Candidate:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Predicted:
-    """One valve with a candidate in: its check as it stands, and the figure it would have [mm], nearest at [deg].
+    """One valve with a candidate in: its present check, the figure it would have [mm], and its closest angle [deg].
 
-    ``slack``: what it would leave above its minimum, U counted [mm]; without end where it has none.
+    ``slack``: what it would leave above its minimum, U counted [mm]; infinite where it has none.
     """
 
     check: Check
@@ -63,21 +63,20 @@ class Predicted:
 
     @property
     def state(self) -> State:
-        """The state it would have, were it measured so."""
+        """The state it would have if measured so."""
         return judge(self.figure, self.check.limit)
 
     @property
-    def daylight(self) -> float:
-        """What it would leave above its minimum [mm]; without end where it has none."""
+    def margin(self) -> float:
+        """What it would leave above its minimum [mm]; infinite where it has none."""
         return self.figure.value - self.check.limit.low if self.check.limit.low is not None else math.inf
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Work:
-    """What by itself would make a candidate clear; None where it does not, as far as was looked.
+    """What would make a candidate clear by a single change; None where it does not within the search.
 
-    ``window_deg``: from where to where its advance may lie [deg]; ``reliefs_mm`` deeper, side by side; ``gasket_mm``
-    thicker [mm].
+    ``window_deg``: the range of its advance [deg]; ``reliefs_mm``: deeper, by side; ``gasket_mm``: thicker [mm].
     """
 
     window_deg: tuple[float, float] | None
@@ -87,9 +86,11 @@ class Work:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Prospect:
-    """A candidate as it would stand in this engine. ``predicted`` in bench order; empty where nothing can be said.
+    """A candidate in this engine.
 
-    ``measured``: which sides have a measured lobe. ``missing``: why a side is not predicted, in words. ``curves``: of
+    ``predicted`` in bench order; empty where nothing can be predicted.
+
+    ``measured``: which sides have a measured lobe. ``missing``: why a side is not predicted, in words. ``curves``: for
     each side the clearance of its tightest valve over SHOWN_DEG [mm].
     """
 
@@ -102,14 +103,14 @@ class Prospect:
 
     @property
     def tightest(self) -> Predicted | None:
-        """The valve with the least daylight."""
-        return min(self.predicted, key=lambda one: one.daylight, default=None)
+        """The valve with the least margin."""
+        return min(self.predicted, key=lambda one: one.margin, default=None)
 
     @property
     def of_side(self) -> Mapping[Side, Predicted]:
         """The tightest valve of each side."""
         found = {side: [one for one in self.predicted if one.check.side is side] for side in Side}
-        return {side: min(every, key=lambda one: one.daylight) for side, every in found.items() if every}
+        return {side: min(every, key=lambda one: one.margin) for side, every in found.items() if every}
 
     @property
     def clear(self) -> bool:
@@ -118,7 +119,7 @@ class Prospect:
 
 
 def which_cam(report: Report, candidates: Iterable[Candidate]) -> tuple[Prospect, ...]:
-    """What each candidate would leave, the one with the most daylight first; those nothing is known of come last."""
+    """Return what each candidate would leave, the largest margin first; unpredictable ones last."""
     trial = _Trial(report)
     found = [trial.of(candidate) for candidate in candidates]
     return tuple(sorted(found, key=_rank))
@@ -126,12 +127,12 @@ def which_cam(report: Report, candidates: Iterable[Candidate]) -> tuple[Prospect
 
 def _rank(prospect: Prospect) -> tuple[bool, float]:
     tightest = prospect.tightest
-    return tightest is None or bool(prospect.missing), -(tightest.daylight if tightest else 0.0)
+    return tightest is None or bool(prospect.missing), -(tightest.margin if tightest else 0.0)
 
 
 @dataclass(frozen=True, slots=True)
 class _Known:
-    """One valve whose drop is known, in the engine as it will run [mm], and what a unit along the bore is to it [1]."""
+    """One valve whose drop is known, in the engine as it will run [mm], and the effect of a unit along the bore [1]."""
 
     check: Check
     drop: Value
@@ -140,23 +141,23 @@ class _Known:
 
 
 class _Trial:
-    """An engine in which cams are tried: its drops, carried to how it will run, are worked out once."""
+    """An engine in which cams are tried: its drops, carried to how it will run, are computed once."""
 
     def __init__(self, report: Report) -> None:
         self.report = report
-        basis = report.basis
+        context = report.context
         checks = {(c.cylinder, c.side, c.number): c for kind in FACE_KINDS.values() for c in report.of_kind(kind)}
         self.known: dict[Side, list[_Known]] = {side: [] for side in Side}
-        for place, drop in known_drops(basis).items():
-            check, ladder = checks.get((place.cylinder, place.side, place.number)), drop.ladder(basis)
-            if check and ladder:
+        for place, drop in known_drops(context).items():
+            check, corrections = checks.get((place.cylinder, place.side, place.number)), drop.corrections(context)
+            if check and corrections:
                 row = report.engine.row(place.side)
-                known = _Known(check, running_figure(ladder), row.axial_factor, row.axial_factor_u)
+                known = _Known(check, running_figure(corrections), row.axial_factor, row.axial_factor_u)
                 self.known[place.side].append(known)
 
     def of(self, candidate: Candidate) -> Prospect:
         report = self.report
-        engine, basis = report.engine, report.basis
+        engine, context = report.engine, report.context
         sides = {} if engine.rocker_ratio is None and candidate.ratio is None else cam_sides(engine, candidate.cam)
         missing, predicted, curves = [], [], {}
         swung: list[tuple[list[_Known], _Swung]] = []
@@ -166,14 +167,14 @@ class _Trial:
             if side not in sides or not self.known[side]:
                 missing.append(self._why(side, lobe=side in sides))
                 continue
-            approach = approach_of(report.job.engine, basis.crank, sides[side], (), 0)
+            approach = approach_of(report.job.engine, context.crank, sides[side], (), 0)
             approach = replace(approach, train=replace(approach.train, ratio=sides[side].train.ratio))
             swings = _Swung(approach, setting)
             least, at = swings.here
             lift = lift_at(approach, setting, least, at)
             mine = [_predicted(one, lift.delta, float(at[0])) for one in self.known[side]]
             predicted += mine
-            tightest = min(mine, key=lambda one: one.daylight)
+            tightest = min(mine, key=lambda one: one.margin)
             curves[side] = approach.curve_mm(SHOWN_DEG, setting) - float(least[0]) + tightest.figure.value
             swung.append((self.known[side], swings))
         predicted.sort(key=lambda one: _bench_order(one.check))
@@ -190,8 +191,8 @@ class _Trial:
         if lobe:
             return f"no {side} valve’s drop is known"
         if self.report.engine.rocker_ratio is None:
-            return "the rocker ratio is not said"
-        return f"it says no {side} lobe, or not where it stands"
+            return "the rocker ratio is not stated"
+        return f"it has no {side} lobe, or no position for it"
 
 
 def _predicted(one: _Known, lift: Value, angle_deg: float) -> Predicted:
@@ -202,9 +203,9 @@ def _predicted(one: _Known, lift: Value, angle_deg: float) -> Predicted:
 
 
 class _Swung:
-    """One side's train tried over TRIED_DEG of advance about its setting: the minimum and what is not known of it.
+    """One side's train over TRIED_DEG of advance about its setting: the minimum and its uncertainty.
 
-    Advance moves the lobe against the piston, so that one row of lifts, looked at through a window that slides, is all.
+    Advance moves the lobe against the piston, so one row of lifts, seen through a sliding window, is enough.
     """
 
     def __init__(self, approach: Approach, setting: Setting) -> None:
@@ -237,7 +238,7 @@ def _bench_order(check: Check) -> tuple[int, int, int]:
 
 
 def _work(predicted: Sequence[Predicted], swung: Sequence[tuple[Sequence[_Known], _Swung]]) -> Work:
-    """The least of each kind of work that makes every valve clear, by itself."""
+    """Return the smallest change of each kind that alone makes every valve clear."""
     room = np.full(len(TRIED_DEG), np.inf)
     for known, every in swung:
         room = np.minimum(room, _rooms(known, every).min(axis=0))
@@ -245,7 +246,7 @@ def _work(predicted: Sequence[Predicted], swung: Sequence[tuple[Sequence[_Known]
 
 
 def _rooms(known: Sequence[_Known], every: _Swung) -> Curve:
-    """How far inside its minimum each valve of a side lies at every advance, U counted, shape (valves, n) [mm]."""
+    """Return how far inside its minimum each valve of a side is at every advance, U counted, shape (valves, n) [mm]."""
 
     def column(values: Sequence[float]) -> Any:
         return np.array(values, dtype=float)[:, None]
@@ -262,7 +263,7 @@ def _rooms(known: Sequence[_Known], every: _Swung) -> Curve:
 
 
 def _window(room: Curve) -> tuple[float, float] | None:
-    """The interval of advance in which there is room that lies nearest to 0, its ends between the steps tried."""
+    """Return the interval of clear advance nearest to 0, its ends between the steps tried."""
     inside = np.flatnonzero(room >= -SLACK)
     if not inside.size:
         return None
@@ -283,7 +284,7 @@ def _window(room: Curve) -> tuple[float, float] | None:
 
 
 def _reliefs(predicted: Sequence[Predicted]) -> Mapping[Side, float] | None:
-    """How much deeper each side's reliefs must go [mm], cut as truly as they come out; None where that is too deep."""
+    """Return how much deeper each side's reliefs must go [mm], with a cut's own U; None where too deep."""
     found = {}
     for side in Side:
         deeper = max((_short_by(one) for one in predicted if one.check.side is side), default=0.0)
@@ -295,7 +296,7 @@ def _reliefs(predicted: Sequence[Predicted]) -> Mapping[Side, float] | None:
 
 
 def _short_by(one: Predicted) -> float:
-    """How much a valve must gain by a cut to be clear [mm]; 0 where it is."""
+    """Return how much a valve must gain by a cut to be clear [mm]; 0 where it is clear."""
     if one.slack >= -SLACK:
         return 0.0
     cut = one.figure + Value(0.0, CHANGE_U_MM)
@@ -303,18 +304,18 @@ def _short_by(one: Predicted) -> float:
 
 
 def _gasket(predicted: Sequence[Predicted], swung: Sequence[tuple[Sequence[_Known], _Swung]]) -> float | None:
-    """How much thicker the gasket must be by itself [mm]; None where that is too thick."""
+    """Return how much thicker the gasket alone must be [mm]; None where too thick."""
     factors = {id(known.check): (known.k, known.k_u) for every, _ in swung for known in every}
     thicker = 0.0
     for one in predicted:
         k, k_u = factors[id(one.check)]
-        # What a millimetre along the bore surely brings: the lean of a valve that nobody said may eat some of it.
+        # What a millimetre along the bore surely gains: the unstated lean of a valve may reduce it.
         if one.slack < -SLACK:
             thicker = max(thicker, -one.slack / max(k - 2 * k_u, 0.1))
     return thicker if thicker <= THICKEST_MORE_MM else None
 
 
 def drops_known(report: Report) -> Mapping[Place, Value]:
-    """The drop of every valve it is known of, in the engine as it will run [mm]; as found where no gasket is chosen."""
-    found = known_drops(report.basis)
-    return {place: drop.running(report.basis) or drop.as_found for place, drop in found.items()}
+    """Return the known drops in the engine as it will run [mm]; as found where no gasket is chosen."""
+    found = known_drops(report.context)
+    return {place: drop.running(report.context) or drop.as_found for place, drop in found.items()}

@@ -1,4 +1,7 @@
-"""The echo: what was understood of typing that is not saved yet, in both units. Each reader raises LengthError."""
+"""The echo: how typing that is not saved yet was understood, in both units.
+
+Each reader raises LengthError.
+"""
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
@@ -13,7 +16,7 @@ from mockup.quantity.value import DeckSign, Unit
 
 @dataclass(frozen=True, slots=True)
 class Asked:
-    """Typing, and what it is to be read by: the build's unit and signs, the tool that the sheet says is in hand."""
+    """Text to be understood, with the build's unit and signs and the tool chosen on the form."""
 
     text: str
     unit: Unit
@@ -30,4 +33,4 @@ ECHOES: Mapping[str, Callable[[Asked], str]] = {
     "crank-intake": lambda asked: format_crank_angle(parse_crank_angle(asked.text, 180.0)),
     "crank-exhaust": lambda asked: format_crank_angle(parse_crank_angle(asked.text, -180.0)),
 }
-"""Of plain lengths and angles; what is of one kind of reading stands with that kind."""
+"""Echoes of plain lengths and angles; those of one kind of reading are declared with the kind."""

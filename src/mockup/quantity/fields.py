@@ -1,7 +1,6 @@
-"""What a field of a frozen record holds, beyond its bare type: its unit, its length as text, how many it may have.
+"""What a field of a frozen record holds beyond its bare type: unit, length of text, number of items.
 
-A record says so where it is defined (``thickness_mm: Mm``), and whatever reads or writes records (the job file, its
-schema, the book, forms) takes it from there.
+A record declares it once (``thickness_mm: Mm``). The job file, its schema, the log and forms derive theirs from it.
 """
 
 from collections.abc import Mapping
@@ -11,11 +10,11 @@ from functools import cache
 from types import NoneType, UnionType
 from typing import Annotated, Any, Union, get_args, get_origin, get_type_hints
 
-from mockup.faults import Fault
+from mockup.base.faults import Fault
 
 
 class Measure(StrEnum):
-    """What a number is of: a length [mm], a deck clearance [mm], or an amount whose kind says its unit."""
+    """What a number is: a length [mm], a deck clearance [mm], or an amount whose kind declares the unit."""
 
     LENGTH = "length"
     DECK = "deck"
@@ -32,14 +31,14 @@ class Text:
 
 @dataclass(frozen=True, slots=True)
 class Most:
-    """How many things a list may have."""
+    """The most items a list may have."""
 
     count: int
 
 
 @dataclass(frozen=True, slots=True)
 class Within:
-    """From where to where a number may lie, in its own unit, and what to say of one outside."""
+    """The range of a number in its own unit, and the message for one outside."""
 
     low: float
     high: float
@@ -51,17 +50,17 @@ Mm = Annotated[float, Measure.LENGTH]
 DeckMm = Annotated[float, Measure.DECK]
 """A deck clearance [mm], positive in the hole."""
 Amount = Annotated[float, Measure.AMOUNT]
-"""How much of a change: a length [mm] where its kind says so, else degrees, a ratio or cm3."""
+"""The amount of a change: a length [mm] where its kind says so, else degrees, a ratio or cm3."""
 Words = Annotated[str, Text(200)]
 Name = Annotated[str, Text(80, least=1)]
 Key = Annotated[str, Text(40)]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Held:
-    """One field of a record: its name, the type of what it holds, and what its definition says of it.
+class FieldInfo:
+    """One field of a record: its name, the type it holds, and the marks of its definition.
 
-    ``several``: it is a tuple of them; ``optional``: it may be None. ``default`` is MISSING where one must be given.
+    ``several``: it is a tuple of them; ``optional``: it may be None. ``default`` is MISSING where a value is required.
     """
 
     name: str
@@ -73,41 +72,41 @@ class Held:
 
     @property
     def is_required(self) -> bool:
-        """Whether one must be given."""
+        """Whether a value is required."""
         return self.default is MISSING
 
     @property
     def measure(self) -> Measure | None:
-        """What a number is of, where the record says it."""
+        """The unit of the number, where the record declares one."""
         return next((mark for mark in self.marks if isinstance(mark, Measure)), None)
 
     @property
     def plain_name(self) -> str:
-        """Its name without the unit, as files call it: lengths there bring their own."""
+        """The name without its unit, as files use it; lengths in files carry their own unit."""
         is_length = self.measure in (Measure.LENGTH, Measure.DECK)
         return self.name.removesuffix("_mm") if is_length else self.name
 
     def mark(self, of: type[Any]) -> Any:
-        """What the definition says of one sort (Text, Most, Within), None where it says nothing."""
+        """Return the definition's mark of one type (Text, Most, Within), or None."""
         return next((mark for mark in self.marks if isinstance(mark, of)), None)
 
 
-def fields_of(record: type[Any]) -> tuple[Held, ...]:
-    """The fields of a class of records that are kept in files, in their order."""
+def fields_of(record: type[Any]) -> tuple[FieldInfo, ...]:
+    """Return the fields of a record class that are stored in files, in order."""
     return _fields_of(record)  # type: ignore[arg-type]  # mypy takes a class for something that cannot be hashed
 
 
 @cache
-def _fields_of(record: type[Any]) -> tuple[Held, ...]:
+def _fields_of(record: type[Any]) -> tuple[FieldInfo, ...]:
     hints = get_type_hints(record, include_extras=True)
     kept = [one for one in fields(record) if one.init and one.metadata.get("file", True)]
     return tuple(_held(one, hints[one.name]) for one in kept)
 
 
 def outside(record: Any) -> list[Fault]:
-    """A fault for every number of a record that lies outside the range its definition gives; NaN lies outside.
+    """Return a fault for every number of a record outside its declared range; NaN is outside.
 
-    What may be None, and is, lies nowhere.
+    None in an optional field is never outside.
     """
     return [
         Fault(one.name, within.words)
@@ -118,7 +117,7 @@ def outside(record: Any) -> list[Fault]:
     ]
 
 
-def _held(one: Field[Any], hint: Any) -> Held:
+def _held(one: Field[Any], hint: Any) -> FieldInfo:
     marks: list[Any] = []
     optional = several = False
     while True:
@@ -134,16 +133,16 @@ def _held(one: Field[Any], hint: Any) -> Held:
         else:
             break
     default = one.default if one.default_factory is MISSING else one.default_factory()
-    return Held(name=one.name, holds=hint, marks=tuple(marks), several=several, optional=optional, default=default)
+    return FieldInfo(name=one.name, holds=hint, marks=tuple(marks), several=several, optional=optional, default=default)
 
 
 def _is_record(kept: Any) -> bool:
     return hasattr(kept, "__dataclass_fields__")
 
 
-def flat_fields(record: type[Any]) -> dict[str, Held]:
-    """The fields of a class of records, those of records in it with its name before theirs: ``intake_angle_deg``."""
-    found: dict[str, Held] = {}
+def flat_fields(record: type[Any]) -> dict[str, FieldInfo]:
+    """Return the fields of a record class; those of nested records are prefixed: ``intake_angle_deg``."""
+    found: dict[str, FieldInfo] = {}
     for held in fields_of(record):
         if _is_record(held.holds) and not held.several and not held.optional:
             found |= {f"{held.name}_{name}": one for name, one in flat_fields(held.holds).items()}
@@ -153,7 +152,7 @@ def flat_fields(record: type[Any]) -> dict[str, Held]:
 
 
 def flat(record: Any) -> dict[str, Any]:
-    """The values of a record by the same names."""
+    """Return the values of a record under the names of ``flat_fields``."""
     found: dict[str, Any] = {}
     for held in fields_of(type(record)):
         value = getattr(record, held.name)
@@ -165,7 +164,10 @@ def flat(record: Any) -> dict[str, Any]:
 
 
 def from_flat(record: type[Any], values: Mapping[str, Any]) -> Any:
-    """The record of such values; what is left out is what it is when nothing is said. Raises KeyError, FaultsError."""
+    """Return the record with these values; missing ones take their default.
+
+    Raises KeyError, FaultsError.
+    """
     unknown = set(values) - set(flat_fields(record))
     if unknown:
         raise KeyError(f"{record.__name__} has no {', '.join(sorted(unknown))}.")

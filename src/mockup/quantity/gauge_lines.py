@@ -1,7 +1,7 @@
-"""What a gauge on a serial cable says, line by line: three open ways of writing a reading, and any like them.
+"""The lines that a gauge sends over a serial cable: three open formats, and any described like them.
 
-A way is described, not programmed: by its shape, what stands between its columns, and which of them holds the number
-and its unit. What comes out is what somebody would have typed.
+A format is data, not code: its shape, its separator, and the columns of number and unit. The result is what a person
+would have typed.
 """
 
 import json
@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 from typing import Annotated
 
-from mockup.faults import Fault, refuse
+from mockup.base.faults import Fault, refuse
 from mockup.quantity.fields import Name, Text, Within
 
 LONGEST_LINE = 400
@@ -23,7 +23,7 @@ _NUMBER = re.compile(r"^[+-]?(\d+([.,]\d*)?|[.,]\d+)$")
 
 
 class Shape(StrEnum):
-    """How a line is laid out."""
+    """The layout of a line."""
 
     PLAIN = "number and unit"
     COLUMNS = "columns"
@@ -31,7 +31,7 @@ class Shape(StrEnum):
 
 
 class Between(StrEnum):
-    """What stands between columns."""
+    """The separator between columns."""
 
     COMMA = "comma"
     SEMICOLON = "semicolon"
@@ -44,11 +44,11 @@ MARKS = {Between.COMMA: ",", Between.SEMICOLON: ";", Between.TAB: "\t", Between.
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class GaugeWay:
-    """One way of writing a reading as a line of text.
+    """One format of a reading as a line of text.
 
-    ``value_at`` and ``unit_at``: the column, counted from 1, or the name in JSON; ``unit_at`` "" where the line says no
-    unit. ``unit``: in, mm or thou of a number that says none; "" leaves it to the build. ``baud``: of the port [1].
-    Raises FaultsError for what cannot be.
+    ``value_at`` and ``unit_at``: the column, counted from 1, or the name in JSON; ``unit_at`` is "" where lines have no
+    unit. ``unit``: in, mm or thou of a number without a unit; "" means the build's unit. ``baud``: speed of the port
+    [1]. Raises FaultsError.
     """
 
     name: Name
@@ -78,7 +78,7 @@ class GaugeWay:
 
     @property
     def example(self) -> str:
-        """A line as it would come."""
+        """Return an example line."""
         if self.shape is Shape.PLAIN:
             return "0.1120" if self.unit else "0.1120 in"
         if self.shape is Shape.JSON:
@@ -93,18 +93,19 @@ class GaugeWay:
 
 
 def read_line(text: str, way: GaugeWay) -> str:
-    """The reading in a line, as somebody would type it: ``0.1120 in``. Raises FaultsError where there is none."""
+    """Return the reading in a line as a person would type it: ``0.1120 in``.
+
+    Raises FaultsError if there is none.
+    """
     line = text.strip()
     refuse([] if 0 < len(line) <= LONGEST_LINE else [Fault("line", f"A line of 1 to {LONGEST_LINE} characters.")])
     number, unit = {Shape.PLAIN: _plain, Shape.COLUMNS: _columns, Shape.JSON: _json}[way.shape](line, way)
     shown = line[:60]
-    # No gauge parts thousands: a comma in its line is a decimal one.
+    # No gauge separates thousands, so a comma is a decimal comma.
     number = number.strip().replace(",", ".").removeprefix("+")
-    refuse(
-        [] if _NUMBER.match(number) else [Fault("line", f"“{shown}”: there is no number where “{way.name}” has it.")]
-    )
+    refuse([] if _NUMBER.match(number) else [Fault("line", f"“{shown}”: no number where “{way.name}” expects one.")])
     word = unit.strip().lower() or way.unit
-    refuse([] if word in UNITS else [Fault("line", f"“{shown}”: “{word[:12]}” is no unit of length.")])
+    refuse([] if word in UNITS else [Fault("line", f"“{shown}”: “{word[:12]}” is not a unit of length.")])
     return f"{number} {UNITS[word]}".strip()
 
 
@@ -112,7 +113,7 @@ def _is_column(text: str) -> bool:
     return text.isascii() and text.isdecimal() and 1 <= int(text[:4]) <= MOST_COLUMNS
 
 
-def _plain(line: str, way: GaugeWay) -> tuple[str, str]:  # noqa: ARG001, as the others are called
+def _plain(line: str, way: GaugeWay) -> tuple[str, str]:  # noqa: ARG001, same signature as the other readers
     found = _PLAIN.match(line)
     return (found["number"], found["unit"]) if found else ("", "")
 
@@ -147,9 +148,9 @@ def is_bare(text: str) -> bool:
 
 
 def with_unit(text: str, unit: str) -> str:
-    """Return what a gauge sent as somebody would type it, with its unit behind the number: ``6 down`` is ``6 mm down``.
+    """Return a gauge's text with its unit behind the number, as a person would type it: ``6 down`` is ``6 mm down``.
 
-    Raises FaultsError where a unit is said and there is no one number for it.
+    Raises FaultsError where there is not exactly one number for the unit.
     """
     text = " ".join(text.split())
     if not unit:
@@ -171,4 +172,4 @@ READY_MADE: Mapping[str, GaugeWay] = {
     ),
     OBJECT: GaugeWay(name="JSON, a line a reading", shape=Shape.JSON, value_at="value", unit_at="unit"),
 }
-"""Open ways that need nothing described."""
+"""Open formats that need no description."""

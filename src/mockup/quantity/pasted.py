@@ -1,4 +1,4 @@
-"""A pasted table of angles and lifts: from a spreadsheet, a CSV file or typed, whatever the separators and headings."""
+"""A pasted table of angles and lifts: from a spreadsheet, a CSV file or typed, with any separators and headings."""
 
 import re
 from dataclasses import dataclass
@@ -21,9 +21,9 @@ _UNIT = re.compile(r"(mm|inches|inch|thou|in|\")\)?\s*$", re.IGNORECASE)
 
 @dataclass(frozen=True, slots=True)
 class Pasted:
-    """Two columns: angles as they stood there, shape (n,) [deg], lifts, shape (n,) [mm], and what was made of it.
+    """Two columns: angles, shape (n,) [deg], and lifts, shape (n,) [mm].
 
-    ``notes`` are for the person: headings left out, decimal commas, the unit that was found.
+    ``notes`` tell the person how the text was understood: headings skipped, decimal commas, the unit found.
     """
 
     angles: tuple[float, ...]
@@ -32,11 +32,11 @@ class Pasted:
 
 
 def parse_pasted(text: str, unit: Unit) -> Pasted:
-    """Read a pasted table: one angle and one lift a line.
+    """Read a pasted table with one angle and one lift a line.
 
-    Columns are parted by tabs, semicolons, commas or blanks; decimal commas are read where tabs, semicolons or
-    blanks part the columns. Headings before the first row are left out; a unit in a heading or behind a lift (mm,
-    in, thou) holds, else ``unit``. Raises LengthError naming the first line that cannot be read.
+    Columns are separated by tabs, semicolons, commas or spaces. Decimal commas are accepted except with comma
+    separators. Headings before the first row are skipped. A unit in a heading or behind a lift (mm, in, thou) overrides
+    ``unit``. Raises LengthError naming the first line that cannot be read.
     """
     if len(text) > LONGEST_PASTE:
         raise LengthError("That is too much for one lobe: up to 60,000 characters.")
@@ -55,7 +55,7 @@ def parse_pasted(text: str, unit: Unit) -> Pasted:
             raise LengthError(f"Line {at}, “{line[:40]}”: not an angle and a lift.")
         own = _UNIT.search(line)
         rows.append((numbers[0], numbers[1] * (_PER_MM[own[1].lower()] if own else per_mm)))
-    notes = [f"{headings} heading line{'s' if headings > 1 else ''} left out"] if headings else []
+    notes = [f"{headings} heading line{'s' if headings > 1 else ''} skipped"] if headings else []
     notes += ["decimal commas read as points"] if comma else []
     notes.append(f"lifts read as {named}")
     if not rows:

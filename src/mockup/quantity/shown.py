@@ -20,7 +20,7 @@ def _minus(number: Decimal) -> str:
 
 
 def format_bench(mm: float, unit: Unit) -> str:
-    """A bench length for reading: thou to the tenth in an inch build, mm to the hundredth otherwise."""
+    """Format a bench length: thou to the tenth in an inch build, mm to the hundredth otherwise."""
     if unit is Unit.INCH:
         thou = _rounded(mm / MM_PER_THOU, 1)
         return _minus(thou) + _thou_text(thou)
@@ -29,19 +29,19 @@ def format_bench(mm: float, unit: Unit) -> str:
 
 
 def bench_text(mm: float, unit: Unit) -> str:
-    """A bench length with its unit: ``36 thou``, ``0.91 mm``."""
+    """Format a bench length with its unit: ``36 thou``, ``0.91 mm``."""
     return f"{format_bench(mm, unit)} {BENCH_UNIT[unit]}"
 
 
 def along_text(front_mm: float, rear_mm: float, unit: Unit) -> str:
-    """An amount at the first and the last bore [mm], its size alone: ``5 thou``, ``4 front, 6 rear thou``."""
+    """Format the size of an amount at the first and last bore [mm]: ``5 thou``, ``4 front, 6 rear thou``."""
     front, rear = format_bench(abs(front_mm), unit), format_bench(abs(rear_mm), unit)
     name = BENCH_UNIT[unit]
     return f"{front} {name}" if front == rear else f"{front} front, {rear} rear {name}"
 
 
 def format_expanded(mm: float, unit: Unit) -> str:
-    """An expanded uncertainty, rounded up so that it is never shown smaller than it is."""
+    """Format an expanded uncertainty, rounded up so that it never looks smaller than it is."""
     step = Decimal("0.5") if unit is Unit.INCH else Decimal("0.01")
     exact = Decimal(repr(mm)) / Decimal(repr(MM_PER_THOU if unit is Unit.INCH else 1.0))
     steps = (exact / step - Decimal("1e-9")).to_integral_value(rounding=ROUND_CEILING)
@@ -49,8 +49,8 @@ def format_expanded(mm: float, unit: Unit) -> str:
     return _thou_text(shown) if unit is Unit.INCH else f"{shown:.2f}"
 
 
-def format_daylight(mm: float, unit: Unit) -> str:
-    """Daylight with its sign, rounded down so that a short is never shown as level."""
+def format_margin(mm: float, unit: Unit) -> str:
+    """Format a margin with its sign, rounded down so that a short never looks level."""
     if unit is Unit.INCH:
         # 1e-6 mm is the slack of every comparison; without it 0.1 - 0.08 would print as 19.9.
         thou = _rounded((mm + 1e-6) / MM_PER_THOU, 1, ROUND_FLOOR)
@@ -60,24 +60,24 @@ def format_daylight(mm: float, unit: Unit) -> str:
 
 
 def format_both(mm: float, unit: Unit) -> str:
-    """A bench length echoed in both units, the build's own first: ``0.1120 in · 2.845 mm``."""
+    """Format a bench length in both units, the build's own first: ``0.1120 in · 2.845 mm``."""
     inches, metric = _rounded(mm / MM_PER_INCH, 4), _rounded(mm, 3)
     shown = (f"{_minus(inches)}{abs(inches):.4f} in", f"{_minus(metric)}{abs(metric):.3f} mm")
     return " · ".join(shown if unit is Unit.INCH else reversed(shown))
 
 
 def format_dimension(mm: float, unit: Unit) -> str:
-    """A large length in the build's unit: ``3.750`` or ``95.25``."""
+    """Format a large length in the build's unit: ``3.750`` or ``95.25``."""
     return f"{_rounded(mm / MM_PER_INCH, 3)}" if unit is Unit.INCH else f"{_rounded(mm, 2)}"
 
 
 def format_large(mm: float, unit: Unit) -> str:
-    """A length too large to be counted in thou, with sign and unit: ``7.400 in``, ``187.96 mm``."""
+    """Format a length too large for thou, with sign and unit: ``7.400 in``, ``187.96 mm``."""
     return f"{_minus(Decimal(repr(mm)))}{format_dimension(abs(mm), unit)} {unit}"
 
 
 def format_dimension_expanded(mm: float, unit: Unit) -> str:
-    """The U of a large length in the same unit, rounded up: ``0.0065`` in, ``0.17`` mm."""
+    """Format the U of a large length in the same unit, rounded up: ``0.0065`` in, ``0.17`` mm."""
     places = 4 if unit is Unit.INCH else 2
     exact = Decimal(repr(mm / MM_PER_INCH if unit is Unit.INCH else mm))
     step = Decimal(1).scaleb(-places)
@@ -85,14 +85,14 @@ def format_dimension_expanded(mm: float, unit: Unit) -> str:
     return f"{abs(max(steps, Decimal(0))) * step:.{places}f}"
 
 
-def format_ratio_daylight(ratio: float) -> str:
-    """Daylight of a compression ratio with its sign, rounded down so that a short is never shown as level."""
+def format_ratio_margin(ratio: float) -> str:
+    """Format the margin of a compression ratio with its sign, rounded down so that a short never looks level."""
     hundredths = math.floor(ratio * 100 + 1e-9)
     return f"{hundredths / 100:+.2f}".replace("-", "−")
 
 
 def format_exact(mm: float, unit: Unit) -> str:
-    """A length with its unit, exact enough that reading it back gives the same length."""
+    """Format a length with its unit so exactly that it reads back as the same length."""
     if unit is Unit.INCH:
         return _plain(Decimal(repr(mm)) / Decimal("25.4"), 20) + " in"
     return _plain(Decimal(repr(mm)), 10) + " mm"
@@ -104,7 +104,7 @@ def _plain(number: Decimal, places: int) -> str:
 
 
 def format_deck(mm: float, unit: Unit) -> str:
-    """A deck clearance in words: ``6 down``, ``2 out``, ``zero``."""
+    """Format a deck clearance in words: ``6 down``, ``2 out``, ``zero``."""
     words = format_bench(abs(mm), unit)
     if not float(words):
         return "zero"
@@ -112,25 +112,25 @@ def format_deck(mm: float, unit: Unit) -> str:
 
 
 def format_deck_signed(mm: float, unit: Unit, sign: DeckSign) -> str:
-    """A deck clearance as a signed number of the build's own school."""
+    """Format a deck clearance as a signed number in the build's sign convention."""
     shown = mm if sign is DeckSign.DOWN_POSITIVE else -mm
     text = format_bench(shown, unit)
     return text if text.startswith("−") or not float(text) else f"+{text}"
 
 
 def format_volume(cc: float) -> str:
-    """A volume to the tenth of a cm3."""
+    """Format a volume to the tenth of a cm3."""
     return f"{_rounded(cc, 1)}"
 
 
 def format_piston_volume(cc: float) -> str:
-    """A piston volume in words: ``dish 5.2 cc``, ``dome 11.0 cc``, ``flat``."""
+    """Format a piston volume in words: ``dish 5.2 cc``, ``dome 11.0 cc``, ``flat``."""
     if not float(format_volume(cc)):
         return "flat"
     return f"{'dish' if cc > 0 else 'dome'} {format_volume(abs(cc))} cc"
 
 
 def format_degrees(degrees: float) -> str:
-    """An angle to the tenth of a degree."""
+    """Format an angle to the tenth of a degree."""
     rounded = _rounded(degrees, 1)
     return f"{_minus(rounded)}{abs(rounded):.1f}".removesuffix(".0") + "°"

@@ -1,4 +1,4 @@
-"""Solvers: scipy's are read in when the first of them is needed, for they take longer to read in than all the program.
+"""Solvers. scipy is imported on first use, because importing it takes longer than the rest of the program.
 
 Sources: scipy.interpolate.CubicSpline, scipy.special.stdtrit and fdtrc (Student's t, Fisher's F); Chandrupatla 1997.
 """
@@ -18,11 +18,11 @@ if TYPE_CHECKING:
 
 
 def root_between(function: Callable[[float], float], low: float, high: float, xtol: float) -> float:
-    """Where ``function`` crosses zero between ``low`` and ``high``, to within ``xtol``; each in the caller's own unit.
+    """Return where ``function`` crosses zero between ``low`` and ``high``, to within ``xtol``, each in its own unit.
 
-    Raises ValueError where the ends have the same sign.
+    Raises ValueError where both ends have the same sign.
     """
-    # scipy's brentq does as well, and takes a fifth of a second to be read in with all of scipy.optimize.
+    # scipy's brentq would do, but importing scipy.optimize takes a fifth of a second.
     near, far = _Point(high, function(high)), _Point(low, function(low))
     third, share = far, 0.5
     if near.y == 0 or far.y == 0:
@@ -32,7 +32,7 @@ def root_between(function: Callable[[float], float], low: float, high: float, xt
     while True:
         x = near.x + share * (far.x - near.x)
         here = _Point(x, function(x))
-        # The root stays between ``near`` and ``far``; ``third`` is the point that was left behind.
+        # The root stays between ``near`` and ``far``; ``third`` is the point left behind.
         third, far = (near, far) if here.y * near.y > 0 else (far, near)
         near = here
         least = (EPSILON * abs(near.x) + 0.5 * xtol) / abs(far.x - near.x)
@@ -50,7 +50,7 @@ class _Point(NamedTuple):
 
 
 def _share(near: _Point, far: _Point, third: _Point) -> float:
-    """How far from ``near`` to ``far`` to look next [1]: by a parabola through all three where that is surely better.
+    """Return how far from ``near`` to ``far`` to try next [1]: by a parabola through all three where that is safe.
 
     Source: T. R. Chandrupatla, A new hybrid quadratic/bisection algorithm, Adv. Eng. Software 28 (1997); from memory.
     """
@@ -63,14 +63,16 @@ def _share(near: _Point, far: _Point, third: _Point) -> float:
 
 
 def natural_spline(x: NDArray[np.float64], y: NDArray[np.float64]) -> CubicSpline:
-    """The cubic spline through points, straight beyond its ends: ``x`` rising and ``y``, each shape (n,), n >= 2."""
+    """Return the natural cubic spline through ``x`` (rising) and ``y``, each shape (n,), n >= 2; linear beyond its
+    ends.
+    """
     from scipy.interpolate import CubicSpline  # noqa: PLC0415, see above
 
     return CubicSpline(x, y, bc_type="natural")
 
 
 TWO_SIGMA = 0.9772498680518208
-"""The share of a normal distribution below two standard deviations: with it k is 2 where u is surely known."""
+"""The share of a normal distribution below two standard deviations, so that k is 2 for many degrees of freedom."""
 FEWEST_FREEDOM = 1.0
 
 
@@ -97,10 +99,10 @@ _LOG_K = (
 
 
 def coverages(freedom: ArrayLike) -> NDArray[np.float64]:
-    """The coverage factor k for degrees of freedom, any shape [1], 1 or more; the same shape [1].
+    """Return the coverage factor k for degrees of freedom of any shape [1], each 1 or more; same shape [1].
 
-    Student's t at the probability of two standard deviations: 2 for many, 2.87 for 4; by a polynomial, right to 1e-9.
-    Source: GUM, JCGM 100:2008, G.3; held against scipy.special.stdtrit.
+    Student's t at the probability of two standard deviations: 2 for many, 2.87 for 4. A polynomial, correct to 1e-9.
+    Source: GUM, JCGM 100:2008, G.3; checked against scipy.special.stdtrit.
     """
     one_over = 1.0 / np.maximum(np.asarray(freedom, dtype=float), FEWEST_FREEDOM)
     return np.asarray(2.0 * np.exp(chebval(2.0 * one_over - 1.0, _LOG_K)))
@@ -108,12 +110,12 @@ def coverages(freedom: ArrayLike) -> NDArray[np.float64]:
 
 @lru_cache(maxsize=4096)
 def coverage(freedom: float) -> float:
-    """The same for one number of degrees of freedom [1]; a scalar [1]. Readings share a few such numbers."""
+    """Like ``coverages``, for one number of degrees of freedom [1], cached: readings share a few such numbers."""
     return float(coverages(freedom))
 
 
 def student(freedom: float, probability: float) -> float:
-    """The quantile of Student's t with so many degrees of freedom [1], at a probability between 0 and 1.
+    """Return the quantile of Student's t for ``freedom`` degrees of freedom [1], at a probability between 0 and 1.
 
     Source: scipy.special.stdtrit.
     """
@@ -123,9 +125,10 @@ def student(freedom: float, probability: float) -> float:
 
 
 def f_exceeds(ratio: float, freedom: float, other: float) -> float:
-    """The probability that a ratio of two variances of the same noise, known by so many degrees, exceeds ``ratio`` [1].
+    """Return the probability that two variances of the same noise differ by more than ``ratio`` [1].
 
-    Source: scipy.special.fdtrc (Fisher's F).
+    ``freedom`` and ``other``: degrees of freedom of numerator and denominator [1]. Source: scipy.special.fdtrc
+    (Fisher's F).
     """
     from scipy.special import fdtrc  # noqa: PLC0415, see above
 

@@ -1,4 +1,4 @@
-"""How a person's typing becomes a length, a volume or an angle; what is unclear is asked about."""
+"""How typing becomes a length, a volume or an angle. Ambiguous typing is asked about."""
 
 import re
 from dataclasses import dataclass
@@ -7,11 +7,11 @@ from decimal import Decimal
 from mockup.quantity.value import Unit
 
 LONGEST_TYPING = 40
-"""Characters of a typed length that are looked at; longer typing is refused, not cut."""
+"""The longest typed length that is parsed [characters]; longer typing is refused, not cut."""
 
 
 class LengthError(ValueError):
-    """Typing that is not a length, with words for the person who typed it."""
+    """Typing that is not a length, with a message for the person who typed it."""
 
 
 _NUMBER = re.compile(
@@ -55,7 +55,7 @@ def decimal_point(text: str) -> str:
 
 @dataclass(frozen=True, slots=True)
 class Typed:
-    """A typed number taken apart: sign ('', '+' or '-'), digits as typed, factor to mm or None."""
+    """The parts of a typed number: sign ('', '+' or '-'), digits as typed, factor to mm or None."""
 
     sign: str
     number: Decimal
@@ -64,7 +64,7 @@ class Typed:
 
 
 def take_apart(text: str) -> Typed:
-    """A typed number taken apart. Raises LengthError where it is not one."""
+    """Split a typed number into its parts. Raises LengthError if it is not one."""
     cleaned = text.strip().lower()
     if not cleaned:
         raise LengthError("Nothing typed yet.")
@@ -100,11 +100,11 @@ def parse_bench_length(text: str, unit: Unit) -> float:
 
 
 THINNEST_INCHES = 0.2
-"""Of a feeler, or of how truly something is known, nobody means more than this in inches: our own bound."""
+"""A feeler or an accuracy in inches is never larger than this: our own bound."""
 
 
 def parse_fine_length(text: str, unit: Unit) -> float:
-    """Read a length that is always small (a feeler, a doubt): ``.011`` is inches, but ``0.5`` is half a thou.
+    """Read a length that is always small (a feeler, an accuracy): ``.011`` is inches, ``0.5`` is half a thou.
 
     Returns a scalar >= 0 [mm]. Raises LengthError.
     """
@@ -115,7 +115,7 @@ def parse_fine_length(text: str, unit: Unit) -> float:
 
 
 def bench_mm(typed: Typed, unit: Unit) -> float:
-    """A typed bench number as a length, its sign left aside [mm]."""
+    """Return a typed bench number as a length, ignoring its sign [mm]."""
     if typed.per_mm is not None:
         return _millimetres(typed.number, typed.per_mm)
     if unit is Unit.MILLIMETRE:
@@ -124,7 +124,7 @@ def bench_mm(typed: Typed, unit: Unit) -> float:
 
 
 def parse_dimension(text: str, unit: Unit) -> float:
-    """Read a large length (bore, stroke, rod): a plain number is inches or mm as the build is kept.
+    """Read a large length (bore, stroke, rod): a plain number is in the build's unit, inches or mm.
 
     Returns a scalar >= 0 [mm]. Raises LengthError.
     """
@@ -136,7 +136,7 @@ def parse_dimension(text: str, unit: Unit) -> float:
 
 
 def parse_window(text: str, unit: Unit, *, is_length: bool) -> tuple[float, float]:
-    """Read a window by its aim, ``52 ± 3``, or by its ends, ``49 to 55``.
+    """Read a window given by its middle, ``52 ± 3``, or by its ends, ``49 to 55``.
 
     Returns both ends, lengths [mm] or plain numbers [1]. Raises LengthError.
     """
@@ -169,7 +169,7 @@ def parse_volume(text: str) -> float:
 
 
 def parse_known_to(text: str) -> tuple[str, float]:
-    """A volume's text without what stands behind its ± (or +-), and that [cm3]; 0 where nothing does.
+    """Return a volume's text without its ± (or +-) part, and the value of that part [cm3], 0 without one.
 
     Raises LengthError.
     """
@@ -180,7 +180,7 @@ def parse_known_to(text: str) -> tuple[str, float]:
         return text, 0.0
     known_to = parse_volume(parts[1])
     if not known_to:
-        raise LengthError("Known to within nothing is too well known. Type it as in 62.4 ± 0.2, or leave it out.")
+        raise LengthError("A volume is never known exactly. Type it as in 62.4 ± 0.2, or leave the ± out.")
     return parts[0], known_to
 
 
@@ -213,7 +213,7 @@ def parse_piston_volume(text: str) -> float:
 
 @dataclass(frozen=True, slots=True)
 class PistonTyped:
-    """A piston's volume as typed [cm3]: its own, or with ``depth_mm`` [mm] the fluid over it that far down."""
+    """A piston's volume as typed [cm3]: its own, or the fluid over it at ``depth_mm`` [mm] down the bore."""
 
     cc: float
     depth_mm: float = 0.0

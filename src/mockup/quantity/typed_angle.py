@@ -1,4 +1,7 @@
-"""How a person's typing becomes a crank angle: with its letters, for a bare number could be either side of TDC."""
+"""How typing becomes a crank angle.
+
+The letters are required: a bare number could be either side of TDC.
+"""
 
 import re
 
@@ -17,7 +20,7 @@ def parse_crank_angle(text: str, bdc_deg: float) -> float:
     """Read a crank angle about overlap TDC: ``12 BTDC``, ``68 ATDC``, ``54 ABDC``, ``zero``.
 
     ``bdc_deg``: which BDC is meant, 180 for an intake, -180 for an exhaust [deg]. Returns a scalar [deg], -360 to 360.
-    Raises LengthError, on a bare number too: which side of TDC it is, is not guessed.
+    Raises LengthError, also on a bare number, whose side of TDC is unknown.
     """
     cleaned = " ".join(text.strip().lower().split())
     if cleaned in ("zero", "0", "tdc"):

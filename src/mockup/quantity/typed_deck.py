@@ -1,4 +1,4 @@
-"""How a person's typing becomes a deck clearance: in words, by feelers, or as a tool of one kind or another counts."""
+"""How typing becomes a deck clearance: in words, by feelers, or as the tool in hand counts."""
 
 import re
 from dataclasses import dataclass
@@ -9,7 +9,7 @@ from mockup.quantity.value import DeckSign, Unit
 
 
 class Counts(StrEnum):
-    """How the tool in hand counts; a plain number means nothing without it."""
+    """How the tool in hand counts; a plain number has no meaning without it."""
 
     WORDS = "words"
     DIAL = "dial"
@@ -18,7 +18,7 @@ class Counts(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class DeckTyped:
-    """A deck clearance as typed [mm], positive in the hole; half the step between feelers that go and do not [mm]."""
+    """A deck clearance as typed [mm], positive in the hole; for feelers also half their step [mm]."""
 
     mm: float
     half_width_mm: float = 0.0
@@ -38,10 +38,9 @@ _FEELERS = re.compile(r"^goes\s+(?P<goes>.+?)\s*,?\s*not\s+(?P<stops>.+?)\s*(?P<
 def parse_deck_reading(text: str, unit: Unit, sign: DeckSign, tool: Tool | None = None) -> DeckTyped:
     """Read a deck clearance as it is typed at the bench.
 
-    In words (``5 out``, ``11 down``, ``zero``); by feelers under a straight edge (``goes 11 not 12``: the crown is
-    below it unless ``out`` is added), which is a uniform interval; or a plain number from a tool with its zero
-    taken on the deck: a dial that rises as its plunger goes in gives deck - piston, a depth gauge piston - deck.
-    Raises LengthError.
+    Accepted: words (``5 out``, ``11 down``, ``zero``); feelers under a straight edge (``goes 11 not 12``, below the
+    deck unless ``out`` is added), a uniform interval; or a plain number from a tool zeroed on the deck. A dial that
+    rises as its plunger goes in gives deck - piston, a depth gauge piston - deck. Raises LengthError.
     """
     cleaned = " ".join(text.strip().lower().split())
     found = _FEELERS.match(cleaned)
@@ -58,16 +57,16 @@ def parse_deck_reading(text: str, unit: Unit, sign: DeckSign, tool: Tool | None 
 def _feelers(goes: str, stops: str, out: bool, unit: Unit) -> DeckTyped:
     least, most = parse_fine_length(goes, unit), parse_fine_length(stops, unit)
     if least >= most:
-        raise LengthError("The one that goes is thinner than the one that does not, as in goes 11 not 12.")
+        raise LengthError("The feeler that goes is the thinner one, as in goes 11 not 12.")
     middle = (least + most) / 2
     return DeckTyped(-middle if out else middle, (most - least) / 2)
 
 
 def dial_reading(divisions: int, shown: float, turns: int, *, backwards: bool) -> float:
-    """What a dial of ``divisions`` a turn has come to, from where its needle stopped [1].
+    """Return the total reading of a dial with ``divisions`` a turn from where its needle stopped [1].
 
-    Forwards: turns x divisions + shown. Backwards: turns x divisions + (divisions - shown) mod divisions.
-    Raises LengthError for a needle beyond the dial.
+    Forwards: turns x divisions + shown. Backwards: turns x divisions + (divisions - shown) mod divisions. Raises
+    LengthError for a needle position beyond the dial.
     """
     if not (2 <= divisions <= 1000 and 0 <= shown <= divisions and 0 <= turns <= 100):
         raise LengthError("The needle stops from 0 to the last division, after 0 to 100 whole turns.")
@@ -80,10 +79,10 @@ _ZERO_WORDS = ("zero", "level", "flush", "zero deck")
 
 
 def parse_deck(text: str, unit: Unit, sign: DeckSign) -> float:
-    """Read a deck clearance: ``5 out``, ``11 down``, ``zero``, or a signed number of the build's school.
+    """Read a deck clearance: ``5 out``, ``11 down``, ``zero``, or a signed number in the build's convention.
 
-    Returns a scalar [mm], positive in the hole (crown below the deck). Raises LengthError: on a bare
-    number (which way is not said) and on the bare word "in", which could be inches.
+    Returns a scalar [mm], positive in the hole (crown below the deck). Raises LengthError on a bare number, whose
+    direction is unknown, and on the bare word "in", which could be inches.
     """
     cleaned = " ".join(text.strip().lower().split())
     if cleaned in _ZERO_WORDS:

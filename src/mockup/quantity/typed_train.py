@@ -1,4 +1,4 @@
-"""How a person's typing becomes a thickness of clay, a pushrod's length or a wipe pattern."""
+"""How typing becomes a clay thickness, a pushrod length or a wipe pattern."""
 
 import re
 from dataclasses import dataclass
@@ -10,7 +10,7 @@ from mockup.quantity.value import Unit
 
 @dataclass(frozen=True, slots=True)
 class Checker:
-    """The adjustable checking pushrod in hand: its closed length [mm], None where it was not said, and pitch [mm]."""
+    """The checking pushrod in hand: its closed length [mm], None where not stated, and its pitch [mm]."""
 
     closed_mm: float | None
     pitch_mm: float
@@ -43,9 +43,9 @@ def parse_pushrod(text: str, unit: Unit, checker: Checker) -> PushrodTyped:
 
 @dataclass(frozen=True, slots=True)
 class WipeTyped:
-    """A wipe pattern as typed [mm], and whether the rocker stood square, None where it was not said.
+    """A wipe pattern as typed [mm], and whether the rocker was square, None where not stated.
 
-    ``half_lift_deg``: the rocker's angle to the valve at half lift [deg], None where it was not said.
+    ``half_lift_deg``: the rocker's angle to the valve at half lift [deg], None where not stated.
     """
 
     start_mm: float
@@ -57,7 +57,7 @@ class WipeTyped:
 
 LONGEST_WIPE = 100
 SQUARE_DEG = 3.0
-"""A rocker within so much of 90 degrees at half lift stands square: common practice, no source."""
+"""A rocker within this many degrees of 90 at half lift is square: common practice, no source."""
 _WIPE = re.compile(
     r"^(?P<start>.+?)\s+to\s+(?P<end>.+?)\s+of\s+(?P<tip>.+?)\s*,?\s*"
     r"(?:(?P<square>not square|square)|(?P<deg>[0-9]+(?:\.[0-9]+)?)\s*(?:°|deg|degrees)(?: at half lift)?)?$"
@@ -65,10 +65,9 @@ _WIPE = re.compile(
 
 
 def parse_wipe(text: str, unit: Unit) -> WipeTyped:
-    """Read a pattern from the tip's inner edge: ``120 to 210 of 342``, with ``square``, ``not square`` or the rocker's
-    angle to the valve at half lift, ``88°``, behind it.
+    """Read a pattern from the tip's inner edge: ``120 to 210 of 342``.
 
-    Raises LengthError.
+    ``square``, ``not square`` or the rocker's angle at half lift, ``88°``, may follow. Raises LengthError.
     """
     found = _WIPE.match(" ".join(text.strip().lower().split())) if len(text) <= LONGEST_WIPE else None
     if found is None:
@@ -83,7 +82,7 @@ def parse_wipe(text: str, unit: Unit) -> WipeTyped:
 
 @dataclass(frozen=True, slots=True)
 class ClayTyped:
-    """A thickness of clay as typed [mm]; whether the valve touched it; where on the imprint or round the edge."""
+    """A clay thickness as typed [mm]; whether the valve touched it; where on the imprint or around the edge."""
 
     thickness_mm: float
     touched: bool
@@ -91,14 +90,14 @@ class ClayTyped:
 
 
 SPOTS = ("middle", "wall", "plug", "front", "rear", "inner", "outer")
-"""Words for where a thickness was taken: toward the bore's wall, the plug, the front or rear of the engine."""
+"""Words for where a thickness was taken: toward the bore wall, the plug, the front or rear of the engine."""
 _CLAY = re.compile(r"^(?P<over>>|over|more than)?\s*(?P<length>[^a-z]*(?:mm|in|thou)?)(?:\s+(?P<spot>[a-z]+))?$")
 
 
 NO_PRINT = ("no print", "no mark")
-"""What is typed where the clay shows no imprint at all."""
+"""What is typed where the clay shows no imprint."""
 HAIR_MM = 0.005
-"""What typing and rounding may make of one and the same thickness."""
+"""Two typings of one thickness may differ by this much through rounding."""
 
 
 def is_no_print(text: str) -> bool:
@@ -109,8 +108,8 @@ def is_no_print(text: str) -> bool:
 def parse_clay(text: str, unit: Unit, laid_mm: float = 0.0) -> ClayTyped:
     """Read a thickness: ``96``, ``96 wall`` with where it was taken, ``over 200`` where the valve did not touch.
 
-    ``laid_mm``: how thick the clay was laid, scalar [mm], 0 while nobody said it: ``no print`` is over that, and no
-    slice is thicker. Raises LengthError.
+    ``laid_mm``: how thick the clay was laid, scalar [mm], 0 where not stated. ``no print`` means over that, and no
+    slice may be thicker. Raises LengthError.
     """
     if is_no_print(text):
         if not laid_mm:
@@ -121,7 +120,7 @@ def parse_clay(text: str, unit: Unit, laid_mm: float = 0.0) -> ClayTyped:
     typed = _thickness(text, unit)
     if laid_mm and typed.thickness_mm > laid_mm + HAIR_MM:
         laid = format_both(laid_mm, unit)
-        raise LengthError(f"The clay was laid {laid} thick: no slice of it is thicker. Read it again.")
+        raise LengthError(f"The clay was laid {laid} thick, so no slice can be thicker. Read it again.")
     return typed
 
 
@@ -129,6 +128,8 @@ def _thickness(text: str, unit: Unit) -> ClayTyped:
     found = _CLAY.match(" ".join(text.strip().lower().split())) if len(text) <= LONGEST_TYPING else None
     if found is None or (found["spot"] and found["spot"] not in SPOTS):
         if found is not None and found["length"].strip():
-            raise LengthError(f"“{found['spot']}” is no place here. Say one of: {', '.join(SPOTS)}; or nothing.")
+            raise LengthError(
+                f"“{found['spot']}” is not a place on the imprint. Use one of: {', '.join(SPOTS)}; or leave it out."
+            )
         raise LengthError("Type a thickness as in 96, 96 wall, or over 200 where the valve did not touch.")
     return ClayTyped(parse_bench_length(found["length"], unit), not found["over"], found["spot"] or "")

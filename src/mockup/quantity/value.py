@@ -29,11 +29,11 @@ class Unit(StrEnum):
 
 
 BENCH_UNIT = {Unit.INCH: "thou", Unit.MILLIMETRE: "mm"}
-"""What bench lengths are counted in, in a build kept in inches or millimetres."""
+"""What bench lengths are counted in, by the build's unit."""
 
 
 class DeckSign(StrEnum):
-    """Which school a signed deck figure follows; it changes words on the screen, never a result."""
+    """The sign convention for deck figures; it changes words on the screen, never a result."""
 
     DOWN_POSITIVE = "down-positive"
     OUT_POSITIVE = "out-positive"
@@ -43,9 +43,9 @@ class DeckSign(StrEnum):
 class Value:
     """A number with its standard uncertainty, both in the same unit.
 
-    ``value`` and ``u`` are scalars in [mm], [cm3] or [1] as the name that holds them says; u >= 0. ``freedom``: degrees
-    of freedom u is known by [1], over 0; infinite where it is no estimate from a few readings. Of very many engines at
-    once each of the three may be an array, shape (m,), and so may all that is made of them.
+    ``value`` and ``u`` are scalars in [mm], [cm3] or [1], as the name that holds them says; u >= 0. ``freedom``:
+    degrees of freedom of u [1], over 0; infinite unless u was estimated from a few readings. For a batch of engines
+    each may be an array, shape (m,), and so are all results.
     """
 
     value: float
@@ -75,9 +75,9 @@ class Value:
 
 
 def of_variance(value: float, variance: float, fourth: float) -> Value:
-    """A value with the u of a sum: ``variance`` the sum of u^2, ``fourth`` the sum of u^4 / freedom (GUM G.4).
+    """Return a value whose u comes from summed variances: ``variance`` sum of u^2, ``fourth`` sum of u^4 / freedom.
 
-    In the same unit as the value, squared and to the fourth.
+    Source: GUM G.4. Both in the same unit as the value, squared and to the fourth.
     """
     if isinstance(variance, np.ndarray) or isinstance(fourth, np.ndarray):
         return _of_variances(value, variance, fourth)
@@ -92,9 +92,9 @@ def _of_variances(value: Any, variance: Any, fourth: Any) -> Value:
 
 
 def mean_of_repeats(values: Sequence[float], u: float) -> Value:
-    """The mean of repeats, at least one: scalars in the caller's own unit; with the standard deviation of their mean.
+    """Return the mean of at least one repeat, with the standard deviation of the mean, in the caller's unit.
 
-    ``u``: what each of them is known to alike, in the same unit. Source: GUM 4.2.3.
+    ``u``: the uncertainty common to all of them, in the same unit. Source: GUM 4.2.3.
     """
     count = len(values)
     scatter = float(np.std(values, ddof=1)) / math.sqrt(count) if count > 1 else 0.0
@@ -102,10 +102,10 @@ def mean_of_repeats(values: Sequence[float], u: float) -> Value:
 
 
 def rectangular(half_width: float) -> float:
-    """Standard uncertainty of a quantity known only to lie within +- ``half_width``, in the same unit (GUM 4.3.7)."""
+    """Return the standard uncertainty of a quantity known to within +- ``half_width``, same unit (GUM 4.3.7)."""
     return half_width / math.sqrt(3)
 
 
 def resolution_u(step: float) -> float:
-    """Standard uncertainty of reading a scale of the given ``step``, in the same unit (GUM F.2.2.1)."""
+    """Return the standard uncertainty of reading a scale with this ``step``, in the same unit (GUM F.2.2.1)."""
     return step / math.sqrt(12)

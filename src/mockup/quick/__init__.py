@@ -1,1 +1,4 @@
-"""Quick checks: a few numbers judged by themselves, as a job of their own, before more of an engine is known."""
+"""Quick checks: a few numbers judged without a build, each by making a small job and evaluating it.
+
+There is no second arithmetic here.
+"""

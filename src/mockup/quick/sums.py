@@ -1,15 +1,15 @@
-"""Sums that slip at the bench: a checker's turns and preload, free minus compressed, a dial that went backwards."""
+"""Bench sums that often go wrong: a checker's turns and preload, free minus compressed, a dial that went backwards."""
 
 import math
 from abc import ABC, abstractmethod
 from collections.abc import Iterator
 from dataclasses import dataclass
 
+from mockup.base.faults import Fault, refuse
 from mockup.engine.gasket import SNUGGED_THICKNESS_U_MM, STATED_THICKNESS_U_MM, FinalGasket, GasketState
 from mockup.engine.mockup import MockUp
 from mockup.engine.pushrods import USUAL_PITCH_MM, WINDOW_MM
 from mockup.engine.valves import Place, Side
-from mockup.faults import Fault, refuse
 from mockup.quantity.fields import Mm
 from mockup.quantity.shown import bench_text, format_dimension, format_dimension_expanded, format_expanded
 from mockup.quantity.typed import LengthError
@@ -23,7 +23,7 @@ MOST_PRELOAD_MM = 6.0
 
 @dataclass(frozen=True, slots=True)
 class Line:
-    """One result in words, its figure with its unit, and how it came about."""
+    """One result: its words, its figure with its unit, and how it was computed."""
 
     label: str
     figure: str
@@ -32,27 +32,27 @@ class Line:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Sum(ABC):
-    """A sum, judged by nothing; its figures are read in ``unit``. Raises FaultsError."""
+    """A sum without a verdict; its figures are in ``unit``. Raises FaultsError."""
 
     unit: Unit = Unit.INCH
 
     @abstractmethod
     def lines(self) -> Iterator[Line]:
-        """What comes out."""
+        """Yield the results."""
 
     def large(self, value: Value) -> str:
-        """A large length with its U [mm]."""
+        """Format a large length with its U [mm]."""
         return f"{format_dimension(value.value, self.unit)} ±{format_dimension_expanded(value.expanded, self.unit)}"
 
     def small(self, value: Value) -> str:
-        """A bench length with its U [mm]."""
+        """Format a bench length with its U [mm]."""
         shown, unit = bench_text(value.value, self.unit), BENCH_UNIT[self.unit]
         return f"{shown.removesuffix(unit).strip()} ±{format_expanded(value.expanded, self.unit)} {unit}"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PushrodSum(Sum):
-    """A checking pushrod: closed length [mm], turns [1], pitch a turn [mm], and the preload aimed at [mm], if any."""
+    """A checking pushrod: closed length [mm], turns [1], pitch a turn [mm], and the target preload [mm], if any."""
 
     closed_mm: Mm
     turns: float
@@ -65,14 +65,14 @@ class PushrodSum(Sum):
         self.trial()
 
     def trial(self) -> PushrodReading:
-        """The trial as a book takes it."""
+        """Return the trial as a reading."""
         place = Place(1, Side.INTAKE)
         return PushrodReading(
             mockup="A", place=place, closed_mm=self.closed_mm, turns=self.turns, pitch_mm=self.pitch_mm
         )
 
     def lines(self) -> Iterator[Line]:
-        """The zero-lash length; with a preload the length to order, and the window about it."""
+        """Yield the zero-lash length; with a preload also the length to order and its window."""
         trial = self.trial()
         zero = Value(trial.length_mm, trial.u_mm)
         pitch, closed = (format_dimension(one, self.unit) for one in (self.pitch_mm, self.closed_mm))
@@ -92,7 +92,7 @@ class PushrodSum(Sum):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class GasketSum(Sum):
-    """A new gasket only snugged: free and compressed thickness [mm], and what was read over it [mm], if anything."""
+    """A new gasket only snugged: free and compressed thickness [mm], and the reading taken over it [mm], if any."""
 
     free_mm: Mm
     compressed_mm: Mm
@@ -104,7 +104,7 @@ class GasketSum(Sum):
             *faults_of(lambda: FinalGasket(compressed_mm=self.compressed_mm), {}),
         ]
         if not found and self.compressed_mm > self.free_mm:
-            found.append(Fault("compressed_mm", "A gasket is thinner once it is torqued. Were the two turned about?"))
+            found.append(Fault("compressed_mm", "A gasket is thinner once it is torqued. Were the two swapped?"))
         if self.read_mm is not None and not 0 <= self.read_mm <= 40:
             found.append(Fault("read_mm", "A clearance of 0 to 40 mm (1.57 in)."))
         refuse(found)
@@ -113,18 +113,18 @@ class GasketSum(Sum):
         return MockUp(key="A", gasket_state=GasketState.SNUGGED, gasket_mm=self.free_mm)
 
     def lines(self) -> Iterator[Line]:
-        """What comes off a reading taken over it, and what then is left of one."""
+        """Yield what is subtracted from a reading taken over it, and what remains of one."""
         u = math.hypot(SNUGGED_THICKNESS_U_MM, STATED_THICKNESS_U_MM)
         off = Value(self.free_mm - self.compressed_mm, u)
-        yield Line("Comes off what was read", self.small(off), "free less compressed, for an upright valve")
+        yield Line("Subtract from the reading", self.small(off), "free less compressed, for an upright valve")
         if self.read_mm is not None:
             left = Value(self.read_mm) + off.scaled(-1)
-            yield Line("As it will run", self.small(left), "the reading’s own doubt not counted")
+            yield Line("As it will run", self.small(left), "the reading’s own uncertainty is not included")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class DialSum(Sum):
-    """Where a needle stopped [1], of how many a turn, after how many whole turns, which way round."""
+    """Where a needle stopped [1], of how many divisions a turn, after how many whole turns, and which way round."""
 
     shown: float
     divisions: int = 100
@@ -138,11 +138,11 @@ class DialSum(Sum):
             refuse([Fault("shown", str(error))])
 
     def came_to(self) -> float:
-        """What the dial has come to [1]."""
+        """The total reading of the dial [1]."""
         return dial_reading(self.divisions, self.shown, self.turns, backwards=self.backwards)
 
     def lines(self) -> Iterator[Line]:
-        """What it has come to, and how."""
+        """Yield the total reading, and how it was computed."""
         way = "backwards" if self.backwards else "forwards"
         whole = f"{self.turns} whole turns and " if self.turns else ""
-        yield Line("The dial has come to", f"{self.came_to():g} divisions", f"{whole}{way} to {self.shown:g}")
+        yield Line("The dial reads", f"{self.came_to():g} divisions", f"{whole}{way} to {self.shown:g}")

@@ -1,7 +1,7 @@
-"""Quick check: one reading of one valve, judged by itself before anything is known of its engine.
+"""Quick check: one reading of one valve, judged alone before anything is known of its engine.
 
-What nobody said is not supposed to be known: a gasket that is not known counts with its whole range, the valve's
-angle is said to be left out, and what it would change. The figure is made by ``evaluate``, like every other.
+Nothing unstated counts as known: an unknown gasket counts with its whole range, and the answer says that the valve's
+angle is left out and what it would change. ``evaluate`` makes the figure, like every other.
 """
 
 import math
@@ -9,31 +9,31 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from enum import StrEnum
 
+from mockup.base.faults import Fault
+from mockup.base.topics import Topic
 from mockup.checks.check import Kind
 from mockup.checks.valves import FACE_KINDS
+from mockup.context import EvaluationContext
 from mockup.engine.block import Engine
 from mockup.engine.gasket import SQUEEZED_MM, THICKEST_USUAL_MM, THINNEST_USUAL_MM, FinalGasket, GasketState
 from mockup.engine.mockup import Bolts, Clay, DialTurns, Lifters, MockUp, Overlap, Springs
-from mockup.engine.valves import UNSAID_DEG, Place, Side
-from mockup.faults import Fault
-from mockup.instruments import DEFAULT_INSTRUMENTS, FEELERS, INDICATOR
+from mockup.engine.valves import UNSTATED_DEG, Place, Side
 from mockup.job import Job
-from mockup.limits.sheets import READY_MADE
+from mockup.limits.schools import READY_MADE
 from mockup.quantity.fields import Mm
 from mockup.quantity.shown import bench_text, format_bench
 from mockup.quick.check import Part, Quick
-from mockup.readings.basis import Basis
 from mockup.readings.clay import ClayReading, Gap
+from mockup.readings.instruments import DEFAULT_INSTRUMENTS, FEELERS, INDICATOR
+from mockup.readings.record import Reading
 from mockup.readings.sweep import SweepReading
-from mockup.record import Reading
-from mockup.topics import Topic
 
 UNASKED = Engine(cylinders=1)
-"""Stands where a job has its engine: nobody said anything of it."""
+"""A stand-in for the job's engine, with nothing stated."""
 
 
 class Under(StrEnum):
-    """What stood between head and deck, in the words people have for it."""
+    """What was between head and deck, in everyday words."""
 
     UNKNOWN = "not known"
     FINAL = "the one it will run, torqued"
@@ -44,7 +44,7 @@ class Under(StrEnum):
 
     @property
     def state(self) -> GasketState:
-        """What a mock-up calls it."""
+        """The state as a mock-up names it."""
         return {
             Under.UNKNOWN: GasketState.UNKNOWN,
             Under.FINAL: GasketState.FINAL,
@@ -66,11 +66,11 @@ class Method(StrEnum):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class QuickCheck(Quick):
-    """One reading [mm], 0 to 40, and what is known beside it. Raises FaultsError.
+    """One reading [mm], 0 to 40, and what is known with it. Raises FaultsError.
 
-    ``crank_deg``: of an indicator at an angle, about overlap TDC [deg]. ``stood_mm``, ``final_mm``: the gasket's
-    thickness in the mock-up (free, where it was only snugged) and as it will run [mm]. ``turned_step_deg``: how the
-    crank was turned for the smallest [deg], 0 past it and back. What nobody said counts as the less favourable.
+    ``crank_deg``: for an indicator at an angle, about overlap TDC [deg]. ``stood_mm``, ``final_mm``: the gasket's
+    thickness in the mock-up (free if only snugged) and as it will run [mm]. ``turned_step_deg``: how the crank was
+    turned for the smallest [deg], 0 past it and back. Anything not stated counts as the less favourable answer.
     """
 
     read_mm: Mm
@@ -80,30 +80,32 @@ class QuickCheck(Quick):
     under: Under = Under.UNKNOWN
     stood_mm: Mm | None = None
     final_mm: Mm | None = None
-    lifters: Lifters = Lifters.NOT_SAID
-    springs: Springs = Springs.NOT_SAID
+    lifters: Lifters = Lifters.NOT_STATED
+    springs: Springs = Springs.NOT_STATED
     clay: Clay = Clay.MODELLING
     two_turns: bool = False
-    overlap: Overlap = Overlap.NOT_SAID
-    dial_turns: DialTurns = DialTurns.NOT_SAID
+    overlap: Overlap = Overlap.NOT_STATED
+    dial_turns: DialTurns = DialTurns.NOT_STATED
     turned_step_deg: float | None = None
 
     def parts(self) -> Iterable[Part]:
-        """The records it is made of."""
+        """Return the records it is made of."""
         yield lambda: self.mockup, {"gasket_mm": "stood_mm"}
         yield lambda: self.final, {"compressed_mm": "final_mm"}
         yield self.reading, {"thickness_mm": "read_mm", "clearance_mm": "read_mm"}
 
     def _missing(self) -> Iterable[Fault]:
         if self.method is Method.ANGLE and self.crank_deg is None:
-            yield Fault("crank_deg", "Say at which angle, as in 9 ATDC.")
+            yield Fault("crank_deg", "Enter the angle, as in 9 ATDC.")
         if self.under in (Under.NONE, Under.OTHER) and self.final_mm is None:
-            yield Fault("final_mm", "Say how thick the one is that it will run: without it nothing can be corrected.")
+            yield Fault("final_mm", "Enter the thickness of the final gasket: without it nothing can be corrected.")
         if self.under is Under.OTHER and self.stood_mm is None:
-            yield Fault("stood_mm", "Say how thick the one in the mock-up was.")
+            yield Fault("stood_mm", "Enter the thickness of the mock-up’s gasket.")
         if self.under is Under.SNUGGED and (self.stood_mm is None) != (self.final_mm is None):
             missing = "stood_mm" if self.stood_mm is None else "final_mm"
-            yield Fault(missing, f"Both thicknesses, free and compressed, or neither: then {self._squeezed} come off.")
+            yield Fault(
+                missing, f"Both thicknesses, free and compressed, or neither: then {self._squeezed} are subtracted."
+            )
 
     @property
     def _squeezed(self) -> str:
@@ -111,12 +113,12 @@ class QuickCheck(Quick):
 
     @property
     def kind(self) -> Kind:
-        """What is judged."""
+        """The kind of check that judges it."""
         return FACE_KINDS[self.side]
 
     @property
     def mockup(self) -> MockUp:
-        """The conditions it was read under; its gasket as far as anybody said."""
+        """The conditions it was read under, with the gasket if stated."""
         torqued = Bolts.TORQUED if self.under is Under.FINAL else Bolts.SNUGGED
         return MockUp(
             key="A",
@@ -133,12 +135,12 @@ class QuickCheck(Quick):
 
     @property
     def final(self) -> FinalGasket | None:
-        """The gasket it will run, where anybody said."""
+        """The final gasket, if one was stated."""
         said = self.final_mm if self.under in (Under.SNUGGED, Under.OTHER, Under.NONE) else None
         return None if said is None else FinalGasket(compressed_mm=said)
 
     def reading(self, key: str = "read", cylinder: int = 1, mockup: str = "A") -> Reading:
-        """The reading as a book takes it."""
+        """Return the reading as a log stores it."""
         place = Place(cylinder, self.side)
         if self.method is Method.CLAY:
             return ClayReading(key=key, mockup=mockup, place=place, gap=Gap.FACE, thickness_mm=self.read_mm)
@@ -159,17 +161,17 @@ class QuickCheck(Quick):
         return Topic.VALVES
 
     def kept(self, mockup: str) -> Iterable[tuple[str, Reading]]:
-        """Its reading as a book takes it."""
+        """Return its reading as a log stores it."""
         yield "read_mm", self.reading(key="", mockup=mockup)
 
     @property
     def job(self) -> Job:
-        """It as a job of its own."""
+        """Return it as a job of its own."""
         return Job(
             name="Quick check",
             unit=self.unit,
             engine=UNASKED,
-            sheet=READY_MADE[self.sheet],
+            limits=READY_MADE[self.limits],
             final_gasket=self.final,
             mockups=(self.mockup,),
             readings=(self.reading(),),
@@ -177,12 +179,12 @@ class QuickCheck(Quick):
         )
 
     def supposed(self) -> tuple[str, ...]:
-        """What the answer supposes because nobody said it, and what that may change."""
-        more = Basis(self.job).gasket_more(self.mockup, 0)
+        """What the answer assumes because it was not stated, and what that may change."""
+        more = EvaluationContext(self.job).gasket_more(self.mockup, 0)
         moved = more.value if more else 0.0
-        less = abs(moved) * (1 - math.cos(math.radians(UNSAID_DEG)))
-        angle = f"; at {UNSAID_DEG:g}° the gasket would count {bench_text(less, self.unit)} less" if moved else ""
-        words = [f"The valve upright{angle}."]
+        less = abs(moved) * (1 - math.cos(math.radians(UNSTATED_DEG)))
+        angle = f"; at {UNSTATED_DEG:g}° the gasket would count {bench_text(less, self.unit)} less" if moved else ""
+        words = [f"The valve is upright{angle}."]
         if self.under is Under.UNKNOWN:
             span = f"{format_bench(THINNEST_USUAL_MM, self.unit)} to {bench_text(THICKEST_USUAL_MM, self.unit)}"
             words.append(f"Both gaskets anywhere from {span}: the figure is as mocked up.")

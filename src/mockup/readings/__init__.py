@@ -1,6 +1,9 @@
-"""What was read at the bench, and what each set of readings amounts to before anything is judged.
+"""One module for each kind of reading: its record, its declaration, and its own arithmetic.
 
-Every module here is read in with the first of them, so that a kind of reading is known by standing here.
+No kind needs another.
+
+Every module here is imported with the package, so that a kind is known as soon as its file exists. What several
+readings amount to together belongs in ``fit``.
 """
 
 from importlib import import_module

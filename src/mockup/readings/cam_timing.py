@@ -1,25 +1,25 @@
-"""Degreeing the cam: wheel angles at equal lift either side of the nose, and lifts that arrive at the valve.
+"""Degreeing the cam: wheel angles at equal lift on either side of the nose, and lifts measured at the valve.
 
-Source: symmetry. A centreline is the mean of the two angles, less the wheel's error; several lifts give several
-means, and their spread says how asymmetric the lobe is.
+Source: symmetry. A centreline is the mean of the two angles minus the wheel's error. Several lifts give several means,
+whose spread shows how asymmetric the lobe is.
 """
 
 import math
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
-from mockup.changes.change import Change, advanced_since
-from mockup.changes.kind import ChangeKind, Touched
+from mockup.base.faults import Fault, refuse
+from mockup.base.stations import Station
+from mockup.changes.change import Affected, Change, ChangeKind
+from mockup.changes.since import advanced_since
 from mockup.engine.block import Engine
 from mockup.engine.cam import HIGHEST_LOBE_MM
 from mockup.engine.valves import Place, Side
-from mockup.faults import Fault, refuse
 from mockup.quantity.fields import Mm, Name
 from mockup.quantity.value import Value, mean_of_repeats, resolution_u
-from mockup.reading_kinds import of_the_newest_engine, reading_kind
+from mockup.readings.kinds import of_the_newest_engine, reading_kind
+from mockup.readings.record import Reading, standing
 from mockup.readings.tdc import WHEEL_STEP_DEG
-from mockup.record import Reading, standing
-from mockup.stations import Station
 
 PLACED_U_DEG = resolution_u(WHEEL_STEP_DEG)
 
@@ -30,14 +30,14 @@ PLACED_U_DEG = resolution_u(WHEEL_STEP_DEG)
     words="cam degreed",
     station=Station.CAM,
     of=lambda reading: reading.side,
-    reads=lambda _: Touched.CAM,
+    reads=lambda _: Affected.CAM,
 )
 @dataclass(frozen=True, slots=True, kw_only=True)
 class DegreeReading(Reading):
     """Wheel angles as read at one lift, rising and falling, signed about overlap TDC [deg], -360 to 360.
 
     ``lift_mm``: the lift at which both were read [mm], at the lobe or follower. ``wheel_set``: the wheel had been
-    set right after TDC was found. Raises FaultsError.
+    corrected after TDC was found. Raises FaultsError.
     """
 
     side: Side
@@ -57,7 +57,7 @@ class DegreeReading(Reading):
             found.append(
                 Fault(
                     "closing_deg",
-                    f"Their middle lies {abs(middle):.0f}° {'ATDC' if middle > 0 else 'BTDC'}: an intake’s is 40 to "
+                    f"Their middle is at {abs(middle):.0f}° {'ATDC' if middle > 0 else 'BTDC'}: an intake’s is 40 to "
                     "180 ATDC, an exhaust’s as much BTDC. Which TDC was it, and which valve?",
                 )
             )
@@ -66,10 +66,10 @@ class DegreeReading(Reading):
 
 @dataclass(frozen=True, slots=True)
 class CentrelineFigure:
-    """A side's centreline as measured, signed about overlap TDC and freed of the wheel's error [deg].
+    """A side's centreline as measured, signed about overlap TDC, with the wheel's error removed [deg].
 
     ``spread_deg``: between the middles at several lifts [deg], how asymmetric the lobe is; None at one lift.
-    ``moved_deg``: how far the cam was advanced since, counted in [deg].
+    ``moved_deg``: how far the cam was advanced since, included [deg].
     """
 
     centreline_deg: Value
@@ -81,10 +81,10 @@ class CentrelineFigure:
 def centrelines(
     readings: Iterable[DegreeReading], wheel_error_deg: Value | None, engine: Engine, changes: Sequence[Change] = ()
 ) -> dict[Side, CentrelineFigure]:
-    """The centreline of each side that was degreed, by side; where the cam was moved since, moved with it.
+    """Return the centreline of each degreed side, moved with the cam where it was moved since.
 
-    True = read - the wheel's error; nothing is taken off what was read after the wheel was set right. Where TDC was
-    not found the wheel is taken for 0 +- 0.5 degrees.
+    True = read - wheel error. Nothing is subtracted from readings taken after the wheel was corrected. Where TDC was
+    not found the wheel's error is 0 +- 0.5 degrees.
     """
     done = [change for change in changes if change.kind is ChangeKind.CAM and change.order is not None]
     wheel = wheel_error_deg or Value(0.0, 0.5)
@@ -114,7 +114,7 @@ def _figure(readings: Sequence[DegreeReading], wheel: Value, moved_deg: float) -
 )
 @dataclass(frozen=True, slots=True, kw_only=True)
 class LiftReading(Reading):
-    """The most one valve was seen to lift [mm], 0 to 60, in the mock-up ``mockup``, whose springs and lash count."""
+    """The maximum lift of one valve [mm], 0 to 60, in the mock-up ``mockup``, whose springs and lash count."""
 
     mockup: Name
     place: Place
@@ -125,5 +125,5 @@ class LiftReading(Reading):
 
 
 def newest_lifts(readings: Iterable[LiftReading]) -> Mapping[tuple[Place, str], LiftReading]:
-    """The newest standing reading of each valve in each mock-up."""
+    """Return the newest standing reading of each valve in each mock-up."""
     return {(reading.place, reading.mockup): reading for reading in standing(readings)}

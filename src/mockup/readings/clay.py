@@ -4,33 +4,32 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from enum import StrEnum
 
-from mockup.changes.change import Change
-from mockup.changes.kind import Touched
+from mockup.base.faults import Fault, refuse
+from mockup.base.stations import Station
+from mockup.changes.change import Affected, Change
 from mockup.engine.block import Engine
 from mockup.engine.valves import Place
-from mockup.faults import Fault, refuse
-from mockup.instruments import CALIPER
 from mockup.quantity.echo import Asked
 from mockup.quantity.fields import Mm, Name, Words
 from mockup.quantity.shown import format_both
 from mockup.quantity.typed_train import is_no_print, parse_clay
-from mockup.reading_kinds import of_the_newest_engine, reading_kind
-from mockup.record import Reading
-from mockup.stations import Station
+from mockup.readings.instruments import CALIPER
+from mockup.readings.kinds import of_the_newest_engine, reading_kind
+from mockup.readings.record import Reading
 
 THICKEST_MM = 40.0
 SURPRISING_MM = 0.35 * 25.4
 
 
 class Gap(StrEnum):
-    """Which clearance the clay was measured for."""
+    """Which clearance the clay was for."""
 
     FACE = "face"
     RADIAL = "radial"
 
 
-TOUCHED = {Gap.FACE: Touched.FACE, Gap.RADIAL: Touched.EDGE}
-"""What a change must touch to make a reading of each gap one of an older engine."""
+TOUCHED = {Gap.FACE: Affected.FACE, Gap.RADIAL: Affected.EDGE}
+"""The quantity whose change makes a reading of each gap stale."""
 
 
 def _echo(asked: Asked) -> str:
@@ -43,10 +42,10 @@ def _echo(asked: Asked) -> str:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Pressed(Reading):
-    """One thickness [mm], 0 to 40, of clay in the mock-up named ``mockup``.
+    """One thickness of clay [mm], 0 to 40, in the mock-up named ``mockup``.
 
-    ``touched`` False: it was not pressed, so that the room is more than the clay is thick. ``u_mm``: the standard
-    uncertainty that came with it, as a picture brings its own [mm]; 0 where its instrument says it. Raises FaultsError.
+    ``touched`` False: it was not pressed, so the clearance is larger than the clay is thick. ``u_mm``: standard
+    uncertainty of the reading itself, as from a picture [mm]; 0 uses the instrument's. Raises FaultsError.
     """
 
     mockup: Name
@@ -65,12 +64,12 @@ class Pressed(Reading):
 
     @property
     def where(self) -> str:
-        """Where on the imprint it was taken, in words; empty where nobody said."""
+        """Where on the imprint it was taken, in words; empty where not stated."""
         return ""
 
     @property
     def surprising(self) -> bool:
-        """Possible, but so thick that the figure is asked about."""
+        """Whether it is possible, but so thick that the figure is asked about."""
         return self.thickness_mm > SURPRISING_MM
 
 
@@ -85,7 +84,7 @@ class Pressed(Reading):
 )
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ClayReading(Pressed):
-    """Clay of one valve; ``spot`` says where on the imprint, or round the edge, it was taken."""
+    """Clay of one valve; ``spot`` is where on the imprint, or around the edge, it was taken."""
 
     place: Place
     gap: Gap = Gap.FACE
@@ -98,16 +97,16 @@ class ClayReading(Pressed):
 
 
 class HeadSpot(StrEnum):
-    """Where clay lay between crown and head, away from the valves."""
+    """Where clay was laid between crown and head, away from the valves."""
 
     PAD = "quench pad"
     PLUG = "plug"
     DOME = "dome"
 
     @property
-    def touched(self) -> Touched:
-        """What a change must touch to make a reading here one of an older engine."""
-        return Touched.PAD if self is HeadSpot.PAD else Touched.CROWN
+    def touched(self) -> Affected:
+        """The quantity whose change makes a reading here stale."""
+        return Affected.PAD if self is HeadSpot.PAD else Affected.CROWN
 
 
 @reading_kind(
@@ -132,10 +131,10 @@ ClayKey = tuple[Place, Gap, str]
 def clay_sets(
     readings: Iterable[ClayReading], engine: Engine, changes: Iterable[Change] = ()
 ) -> dict[ClayKey, tuple[ClayReading, ...]]:
-    """Standing readings grouped by valve, gap and mock-up, each group with its thinnest first.
+    """Return standing readings by valve, gap and mock-up, each group with its thinnest first.
 
-    The thinnest place governs: it is where the valve came nearest. Of a valve read again after its crown or deck
-    was changed, in whichever mock-up, only the newer readings count; the older ones were of another engine.
+    The thinnest place governs, because the valve came nearest there. For a valve read again after its crown or deck
+    changed, in any mock-up, only the newer readings count.
     """
     grouped: dict[ClayKey, list[ClayReading]] = {}
     for reading in of_the_newest_engine(readings, engine, changes):
@@ -149,7 +148,7 @@ HeadKey = tuple[int, HeadSpot, str]
 def head_sets(
     readings: Iterable[HeadReading], engine: Engine, changes: Iterable[Change] = ()
 ) -> dict[HeadKey, tuple[HeadReading, ...]]:
-    """The same between crown and head: standing readings by cylinder, spot and mock-up, thinnest first."""
+    """Like ``clay_sets``, between crown and head: by cylinder, spot and mock-up."""
     grouped: dict[HeadKey, list[HeadReading]] = {}
     for reading in of_the_newest_engine(readings, engine, changes):
         grouped.setdefault((reading.cylinder, reading.spot, reading.mockup), []).append(reading)

@@ -1,4 +1,4 @@
-"""Finding TDC: two wheel readings at the same piston height, halved, and what a needle alone would have cost.
+"""Finding TDC: halfway between two wheel readings at the same piston height, and the error of a needle alone.
 
 Source: symmetry of the slider-crank about its TDC; the offset's correction e P / (h (h - P)) from its geometry
 (docs/how-it-computes.md, "TDC").
@@ -9,22 +9,22 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from enum import StrEnum
 
-from mockup.faults import Fault, refuse
-from mockup.instruments import INDICATOR, Instrument
+from mockup.base.faults import Fault, refuse
+from mockup.base.stations import Station
 from mockup.motion.slider_crank import SliderCrank
 from mockup.quantity.fields import Mm, Name
 from mockup.quantity.value import Value, mean_of_repeats, rectangular, resolution_u
-from mockup.reading_kinds import reading_kind
-from mockup.record import Reading, standing
-from mockup.stations import Station
+from mockup.readings.instruments import INDICATOR, Instrument
+from mockup.readings.kinds import reading_kind
+from mockup.readings.record import Reading, standing
 
 WHEEL_STEP_DEG = 0.5
-"""A wheel marked in degrees is read to the half: common practice, no source."""
+"""A wheel marked in degrees is read to half a degree: common practice, no source."""
 FURTHEST_DEG = 120.0
 
 
 class TdcMethod(StrEnum):
-    """How the same piston height was met on both sides."""
+    """How the same piston height was found on both sides."""
 
     STOP = "stop"
     DROP = "drop"
@@ -42,9 +42,9 @@ class TdcMethod(StrEnum):
 class TdcReading(Reading):
     """One pair of wheel readings at one piston height.
 
-    ``before_deg`` as read before TDC and ``after_deg`` as read after it [deg], each 1 to 120; ``drop_mm`` how far
-    down the piston was [mm], where it is known (always with an indicator, the ``instrument``). ``wheel_known_to_deg``:
-    how truly the wheel is read, +- [deg], 0 for half of half a degree. Raises FaultsError.
+    ``before_deg`` read before TDC and ``after_deg`` after it [deg], each 1 to 120. ``drop_mm``: how far down the piston
+    was [mm], if known; required with an indicator, the ``instrument``. ``wheel_known_to_deg``: accuracy of the wheel
+    reading, +- [deg], 0 for a quarter of a degree. Raises FaultsError.
     """
 
     before_deg: float
@@ -71,7 +71,7 @@ class TdcReading(Reading):
 
 @dataclass(frozen=True, slots=True)
 class TdcFigure:
-    """What the pairs amount to.
+    """The result of all pairs.
 
     ``error_deg``: the wheel's reading at true TDC [deg], positive where it reads late; true = reading - error.
     ``set_to_deg``: what to set the wheel to with the piston still at the last height after TDC [deg].
@@ -85,10 +85,10 @@ class TdcFigure:
 def tdc_figure(
     readings: Iterable[TdcReading], crank: SliderCrank, instruments: Mapping[str, Instrument]
 ) -> TdcFigure | None:
-    """The wheel's error from all standing pairs, None where there are none.
+    """Return the wheel's error from all standing pairs, or None.
 
-    One pair: u = sqrt(u_wheel^2 + (u_indicator / P')^2) / sqrt 2, the second term 0 on a stop; repeats add the
-    standard deviation of their mean.
+    One pair: u = sqrt(u_wheel^2 + (u_indicator / P')^2) / sqrt 2, the second term 0 on a stop. Repeats add the standard
+    deviation of their mean.
     """
     found = standing(readings)
     if not found:
@@ -116,9 +116,9 @@ def _pair_u_deg(reading: TdcReading, crank: SliderCrank, instruments: Mapping[st
 
 
 def companion(firing_order: tuple[int, ...], cylinder: int) -> int | None:
-    """The cylinder at overlap TDC while ``cylinder`` is at firing TDC, in an even-firing engine; None if there is none.
+    """Return the cylinder at overlap TDC while ``cylinder`` is at firing TDC, None if there is none.
 
-    A full crank turn is half of the firing order away.
+    In an even-firing engine a full crank turn is half of the firing order away.
     """
     if cylinder not in firing_order or len(firing_order) % 2:
         return None

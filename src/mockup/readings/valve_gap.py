@@ -1,36 +1,36 @@
-"""The gap between intake and exhaust valve about overlap TDC, by feelers: where the two heads come nearest each other.
+"""The smallest gap between intake and exhaust valve about overlap TDC, measured with feelers.
 
-Both valves hang in the head, so that gaskets, decks and pistons do not move it; lift, timing and the valves do.
+Both valves are in the head, so gaskets, decks and pistons do not affect it. Lift, timing and the valves do.
 """
 
 from dataclasses import dataclass
 
-from mockup.changes.kind import ChangeKind, OfValve, Told, Touched
-from mockup.faults import Fault, refuse
-from mockup.instruments import FEELERS
+from mockup.base.faults import Fault, refuse
+from mockup.base.stations import Station
+from mockup.changes.change import Affected, ChangeKind, EffectFrom, OfValve
 from mockup.quantity.echo import Asked
 from mockup.quantity.fields import Mm, Name
 from mockup.quantity.shown import format_bench, format_both
 from mockup.quantity.typed import parse_bench_length
 from mockup.quantity.typed_deck import DeckTyped, parse_deck_reading
 from mockup.quantity.value import DeckSign, Unit, Value
-from mockup.reading_kinds import OneField, ReadAt, reading_kind
-from mockup.record import Reading
-from mockup.stations import Station
+from mockup.readings.instruments import FEELERS
+from mockup.readings.kinds import OneField, ReadAt, reading_kind
+from mockup.readings.record import Reading
 
 WIDEST_MM = 20.0
 
-VALVE_GAP = Touched(
+VALVE_GAP = Affected(
     "valve gap",
     name="VALVE_GAP",
     order=100,
-    takes=(OfValve, Told),
+    takes=(OfValve, EffectFrom),
     moved_by={
-        ChangeKind.CAM: Told.BY_NOBODY,
-        ChangeKind.CAMSHAFT: Told.BY_NOBODY,
-        ChangeKind.ROCKERS: Told.BY_NOBODY,
-        ChangeKind.SINK: Told.BY_NOBODY,
-        # A head larger across comes nearer by half of it, whichever of the two it is.
+        ChangeKind.CAM: EffectFrom.UNKNOWN,
+        ChangeKind.CAMSHAFT: EffectFrom.UNKNOWN,
+        ChangeKind.ROCKERS: EffectFrom.UNKNOWN,
+        ChangeKind.SINK: EffectFrom.UNKNOWN,
+        # A larger valve head comes nearer by half of the increase, on either side.
         ChangeKind.VALVES: OfValve(lambda change, _row: Value(-change.amount / 2, change.u_mm)),
     },
     left_by=(
@@ -49,7 +49,7 @@ VALVE_GAP = Touched(
 
 
 def _typed(text: str, unit: Unit) -> DeckTyped:
-    """``45``, or ``goes 40 not 45`` where it lies between two feelers [mm]. Raises LengthError."""
+    """Read ``45``, or ``goes 40 not 45`` for a gap between two feelers [mm]. Raises LengthError."""
     if text.strip().lower().startswith("goes"):
         return parse_deck_reading(text, unit, DeckSign.DOWN_POSITIVE)
     return DeckTyped(parse_bench_length(text, unit))
@@ -72,7 +72,7 @@ def _read(text: str, unit: Unit, at: ReadAt) -> "ValveGapReading":
     words="gap between the valves",
     station=Station.SWEEP,
     of=lambda reading: reading.cylinder,
-    reads=lambda _: Touched.VALVE_GAP,
+    reads=lambda _: Affected.VALVE_GAP,
     echo={"valve-gap": _echo},
     one_field=OneField(
         label="Gap between intake and exhaust valve at overlap",
@@ -83,7 +83,7 @@ def _read(text: str, unit: Unit, at: ReadAt) -> "ValveGapReading":
 )
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ValveGapReading(Reading):
-    """The least gap between the two valves of one cylinder [mm], 0 to 20, in the mock-up ``mockup``.
+    """The smallest gap between the two valves of one cylinder [mm], 0 to 20, in the mock-up ``mockup``.
 
     ``half_width_mm``: half the step between the thickest feeler that goes and the thinnest that does not [mm]. Raises
     FaultsError.
@@ -100,5 +100,9 @@ class ValveGapReading(Reading):
         if not 0 <= self.gap_mm <= WIDEST_MM:
             found.append(Fault("gap_mm", "A gap of 0 to 20 mm (0.787 in). Is the unit right?"))
         if not 0 <= self.half_width_mm <= 1:
-            found.append(Fault("half_width_mm", "Feelers that go and do not go lie within 2 mm (0.079 in)."))
+            found.append(
+                Fault(
+                    "half_width_mm", "The feeler that goes and the one that does not differ by at most 2 mm (0.079 in)."
+                )
+            )
         refuse(found)

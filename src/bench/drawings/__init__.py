@@ -1,1 +1,0 @@
-"""Geometry for SVG, computed from a Report; templates hold the marks. Knows no models."""

@@ -1,1 +1,0 @@
-"""Builds out and in, as job files."""

@@ -1,1 +1,0 @@
-"""The shelf: gaskets, base shims and instruments a shop owns."""

@@ -1,1 +1,0 @@
-"""People and shops, and the one place that answers what somebody may see."""

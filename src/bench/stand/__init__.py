@@ -1,1 +1,0 @@
-"""The stand: the shop's builds, and the start of a new one."""

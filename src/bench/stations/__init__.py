@@ -1,1 +1,0 @@
-"""The stations of the run, one folder each; none knows another."""

@@ -1,1 +1,0 @@
-"""Station: the block, that is the engine as designed and how its book is kept."""

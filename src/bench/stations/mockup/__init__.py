@@ -1,1 +1,0 @@
-"""Station: the mock-up, the conditions every later reading carries."""

@@ -1,1 +1,0 @@
-"""The job file: an open JSON format, read into a Job and written from one. docs/job-file.md describes it."""

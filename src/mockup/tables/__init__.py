@@ -1,1 +1,0 @@
-"""Readings and verdicts as tables: CSV and workbooks, out and in."""

@@ -1,0 +1,1 @@
+"""The web application: a Django project around the core in ``mockup``."""

@@ -1,0 +1,14 @@
+"""The answers of a careful builder to the questions of a mock-up, for demo and seeded builds."""
+
+from typing import Any
+
+from mockup.engine.mockup import Bolts, DialTurns, Lifters, Overlap, Springs
+
+CAREFUL: dict[str, Any] = {
+    "bolts": Bolts.TORQUED,
+    "lifters": Lifters.SOLID,
+    "springs": Springs.CHECKING,
+    "two_turns": True,
+    "overlap": Overlap.MOVING,
+    "dial_turns": DialTurns.COUNTER,
+}

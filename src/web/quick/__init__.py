@@ -1,0 +1,1 @@
+"""The quick check page, and a build begun from one."""

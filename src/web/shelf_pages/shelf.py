@@ -1,0 +1,245 @@
+"""The page of the shelf: gaskets, base shims, pushrods and instruments of the shop, added and removed."""
+
+from datetime import date
+from typing import Any, ClassVar
+
+from django import forms
+from django.db import models
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.utils import timezone
+
+from mockup.base.faults import Fault, refuse
+from mockup.engine.gasket import THICKEST_MM, FinalGasket
+from mockup.engine.pushrods import LENGTHS_MM
+from mockup.limits.limit_set import LimitName
+from mockup.limits.schools import READY_MADE
+from mockup.quantity.value import BENCH_UNIT, Unit
+from mockup.readings.instruments import (
+    BRIDGE,
+    CALIPER,
+    DEFAULT_INSTRUMENTS,
+    DEPTH_ROD,
+    FEELERS,
+    INDICATOR,
+    Calibration,
+    Instrument,
+)
+from mockup.words.report_text import engine_line, limit_value_text
+from web.page.fields import CoreFormMixin, LengthField, UnitFormMixin
+from web.shelf import services
+from web.shelf.models import (
+    ShelfCam,
+    ShelfEngine,
+    ShelfGasket,
+    ShelfInstrument,
+    ShelfLimits,
+    ShelfPushrod,
+    ShelfShim,
+    Shelved,
+)
+from web.shops.access import member_writes, person_of
+
+LONGEST_SEARCH = 60
+UNITS = [(Unit.INCH, "inches and thou"), (Unit.MILLIMETRE, "millimetres")]
+USES = [(key, DEFAULT_INSTRUMENTS[key].name) for key in (BRIDGE, INDICATOR, DEPTH_ROD, FEELERS, CALIPER)]
+
+
+class OnTheShelf(CoreFormMixin, UnitFormMixin, forms.Form):
+    """What the forms of the shelf share: the unit their lengths are typed in."""
+
+    MODEL: ClassVar[type[Shelved]]
+    unit = forms.ChoiceField(choices=UNITS, label="Typed in")
+
+    def __init__(self, data: Any = None) -> None:
+        asked = data.get("unit") if data else None
+        super().__init__(
+            Unit(asked) if asked in list(Unit) else Unit.INCH, data, auto_id=f"{self.MODEL.__name__.lower()}-%s"
+        )
+
+    def figures(self) -> dict[str, Any]:
+        """Return the cleaned fields of the thing itself."""
+        return {name: value for name, value in self.cleaned_data.items() if name != "unit"}
+
+
+def _gasket(*, free_mm: float | None, **figures: Any) -> FinalGasket:
+    del figures["unit"]
+    gasket = FinalGasket(**figures)
+    if free_mm is not None and not gasket.compressed_mm <= free_mm <= THICKEST_MM:
+        refuse([Fault("free_mm", "Free, it is at least as thick as compressed, and up to 6 mm (0.236 in).")])
+    return gasket
+
+
+class ShelfGasketForm(OnTheShelf):
+    """A gasket for the shelf."""
+
+    MODEL = ShelfGasket
+    CORE: ClassVar[Any] = staticmethod(_gasket)
+    name = forms.CharField(max_length=60, label="Gasket")
+    bore_mm = LengthField(big=True, label="Bore")
+    compressed_mm = LengthField(label="Compressed")
+    free_mm = LengthField(label="Free, if known", required=False)
+
+
+def _shim(*, thickness_mm: float, stock: int, unit: str) -> tuple[float, int]:  # noqa: ARG001, passed on by the form
+    refuse([] if 0.01 <= thickness_mm <= 5 else [Fault("thickness_mm", "A shim of 0.01 to 5 mm (0.0004 to 0.197 in).")])
+    return thickness_mm, stock
+
+
+class ShimForm(OnTheShelf):
+    """Base shims of one thickness for the shelf."""
+
+    MODEL = ShelfShim
+    CORE: ClassVar[Any] = staticmethod(_shim)
+    thickness_mm = LengthField(label="Shim")
+    stock = forms.IntegerField(label="How many", min_value=1, max_value=500)
+
+
+def _pushrod(*, length_mm: float, stock: int, unit: str) -> tuple[float, int]:  # noqa: ARG001, passed on by the form
+    low, high = LENGTHS_MM
+    fits = low <= length_mm <= high
+    refuse([] if fits else [Fault("length_mm", f"A pushrod of {low:g} to {high:g} mm (1.57 to 19.7 in).")])
+    return length_mm, stock
+
+
+class PushrodForm(OnTheShelf):
+    """Pushrods of one length for the shelf."""
+
+    MODEL = ShelfPushrod
+    CORE: ClassVar[Any] = staticmethod(_pushrod)
+    length_mm = LengthField(big=True, label="Length", example_mm=187.96)
+    stock = forms.IntegerField(label="How many", min_value=1, max_value=500)
+
+
+def _instrument(*, use: str, unit: str, **figures: Any) -> Instrument:  # noqa: ARG001, passed on by the form
+    usual = DEFAULT_INSTRUMENTS[use].repeats_mm
+    return Instrument(
+        key="", **figures | {"repeats_mm": usual if figures["repeats_mm"] is None else figures["repeats_mm"]}
+    )
+
+
+class InstrumentForm(OnTheShelf):
+    """An instrument of the shop's own."""
+
+    MODEL = ShelfInstrument
+    CORE: ClassVar[Any] = staticmethod(_instrument)
+    name = forms.CharField(max_length=60, label="Instrument")
+    use = forms.ChoiceField(choices=USES, label="Used as")
+    resolution_mm = LengthField(fine=True, label="Read to", help_text="its smallest step")
+    accuracy_mm = LengthField(fine=True, label="Accuracy, ±", help_text="as its certificate or maker says")
+    repeats_mm = LengthField(
+        fine=True,
+        label="Repeats within",
+        required=False,
+        help_text="standard deviation of repeated readings; empty: the usual",
+    )
+
+
+def _calibration(*, on: date, until: date, by_whom: str) -> Calibration:
+    return Calibration(on=on.isoformat(), until=until.isoformat(), by=by_whom)
+
+
+class CalibrationForm(CoreFormMixin, UnitFormMixin, forms.Form):
+    """One calibration of an instrument."""
+
+    CORE: ClassVar[Any] = staticmethod(_calibration)
+    on = forms.DateField(label="Calibrated on", widget=forms.DateInput(attrs={"type": "date"}))
+    until = forms.DateField(label="Holds until", widget=forms.DateInput(attrs={"type": "date"}))
+    by_whom = forms.CharField(max_length=60, label="By whom", required=False)
+
+
+FORMS: dict[str, type[OnTheShelf]] = {
+    "gasket": ShelfGasketForm,
+    "shim": ShimForm,
+    "pushrod": PushrodForm,
+    "instrument": InstrumentForm,
+}
+
+
+@member_writes
+def shelf(request: HttpRequest) -> HttpResponse:
+    """Show what is on the shelf; add or remove something."""
+    shown: dict[str, OnTheShelf] = {name: form() for name, form in FORMS.items()}
+    unit = Unit(person_of(request).unit)
+    calibration = CalibrationForm(unit)
+    if request.method == "POST":
+        if "calibrated" in request.POST:
+            calibration = CalibrationForm(unit, request.POST)
+            instrument = _asked(f"instrument-{request.POST['calibrated']}")
+            if calibration.is_valid() and isinstance(instrument, ShelfInstrument):
+                services.calibrate(instrument, calibration.item, person_of(request))
+                return redirect("shelf")
+        elif "off" in request.POST:
+            services.take_off(_asked(request.POST["off"]))
+            return redirect("shelf")
+        name = next((name for name in FORMS if name in request.POST), "")
+        if name or not calibration.is_bound:
+            shown[name or "gasket"] = form = FORMS[name or "gasket"](request.POST)
+            if form.is_valid():
+                _put_on(request, form)
+                return redirect("shelf")
+    wrong = bool(calibration.errors) or any(form.errors for form in shown.values())
+    asked = request.GET.get("q", "").strip()[:LONGEST_SEARCH]
+    context = {
+        "asked": asked,
+        "gaskets": ShelfGasket.objects.filter(off_since=None, name__icontains=asked),
+        "engines": [_engine(row) for row in ShelfEngine.objects.filter(off_since=None, name__icontains=asked)],
+        "limits": [_limits_row(row, unit) for row in ShelfLimits.objects.filter(off_since=None, name__icontains=asked)],
+        "shims": [(row.thickness_mm, row) for row in ShelfShim.objects.filter(off_since=None)],
+        "pushrods": [(row.length_mm, row) for row in ShelfPushrod.objects.filter(off_since=None)],
+        "instruments": _instruments(asked),
+        "calibration": calibration,
+        "calibrating": request.POST.get("calibrated", ""),
+        "cams": ShelfCam.objects.filter(off_since=None).count(),
+        "built_in": DEFAULT_INSTRUMENTS.values(),
+        "forms": shown,
+        "inch": Unit.INCH,
+    }
+    return render(request, "shelf_pages/shelf.html", context, status=422 if wrong else 200)
+
+
+def _engine(row: ShelfEngine) -> dict[str, Any]:
+    return {"row": row, "line": engine_line(row.core(), Unit(row.unit))}
+
+
+def _limits_row(row: ShelfLimits, unit: Unit) -> dict[str, Any]:
+    limits = READY_MADE[row.base]
+    others = [
+        f"{name.label} {limit_value_text(value, name, unit)}"
+        + (f" {BENCH_UNIT[unit]}" if name.is_length and value is not None else "")
+        for name, value in ((LimitName.named(key), value) for key, value in row.edits.items())
+    ]
+    return {"row": row, "base": limits.title, "others": others}
+
+
+def _instruments(asked: str) -> list[dict[str, Any]]:
+    """Return the shop's instruments, each with its last calibration, and whether that has expired."""
+    today = timezone.localdate()
+    rows = ShelfInstrument.objects.filter(off_since=None, name__icontains=asked).prefetch_related("calibrations")
+    found = []
+    for row in rows:
+        last = max(row.calibrations.all(), key=lambda one: (one.until, one.on), default=None)
+        found.append({"row": row, "last": last, "overdue": last is not None and last.until < today})
+    return found
+
+
+def _put_on(request: HttpRequest, form: OnTheShelf) -> None:
+    by = person_of(request)
+    if form.MODEL is ShelfInstrument:
+        figures = form.figures()
+        if figures["repeats_mm"] is None:
+            figures["repeats_mm"] = DEFAULT_INSTRUMENTS[figures["use"]].repeats_mm
+        services.add_instrument(by, **figures)
+    else:
+        services.put_on(form.MODEL(**form.figures()), by)
+
+
+def _asked(key: str) -> Shelved:
+    name, _, number = key.partition("-")
+    kinds: dict[str, type[models.Model]] = {name: form.MODEL for name, form in FORMS.items()}
+    kinds |= {"engine": ShelfEngine, "limits": ShelfLimits}
+    if name not in kinds or not number.isdecimal() or len(number) > 18:
+        raise Http404(key)
+    found = get_object_or_404(kinds[name], pk=int(number))
+    assert isinstance(found, Shelved)
+    return found

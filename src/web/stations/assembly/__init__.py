@@ -1,0 +1,1 @@
+"""Station: final assembly. The generated list, the signature, and the printed results."""

@@ -1,0 +1,1 @@
+"""Station: the cam, by card or as measured, degreed, and the lift at the valve."""

@@ -1,0 +1,1 @@
+"""Station: the mock-up, whose conditions every later reading carries."""

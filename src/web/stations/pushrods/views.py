@@ -1,0 +1,128 @@
+"""The pushrod station: trials of every valve, available lengths, and the wipe pattern on the tip."""
+
+from functools import partial
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect
+
+from mockup.base.stations import Station
+from mockup.checks.check import Kind
+from mockup.engine.valves import Place
+from mockup.quantity.typed_train import parse_pushrod, parse_wipe
+from mockup.readings.pushrods import PushrodReading, WipeReading
+from mockup.readings.record import standing
+from mockup.words.report_text import mockup_line
+from web.builds import services
+from web.entry.entry_forms import Sheet, declare, take_posted
+from web.page.answers import answer
+from web.page.build_page import Asked, BuildPage, build_page_or_404, cylinder_asked, letter_or_refuse, newest_mockup
+from web.page.echo import checker_of
+from web.page.read_fields import Field, Reader, Wrong
+from web.shelf.models import ShelfPushrod
+from web.shops.access import member_writes, person_of
+from web.stations.pushrods.form import ChoiceForm
+from web.stations.pushrods.lines import base_circle, pushrod_rows, saved_trial, saved_wipe
+
+NEEDS_MOCKUP = "a length needs the gasket and lifters it was tried with"
+
+
+@member_writes
+def pushrods(request: HttpRequest, build_id: int) -> HttpResponse:
+    """Show the pushrods; accept trials and patterns, and the window for choosing."""
+    page = build_page_or_404(build_id)
+    form = _choice_form(page)
+    wrong: dict[str, Any] = {}
+    if "choice" in request.POST:
+        form = _choice_form(page, request.POST)
+        wrong = dict(form.errors)
+        if form.is_valid():
+            services.write(page.build, form.item, person_of(request), typed=form.data.get("chosen_mm", ""))
+            return redirect(request.get_full_path())
+    elif request.method == "POST":
+        wrong = dict(take_posted(request, page, SHEET))
+    parts = {**_parts(request, page, wrong), "choice_form": form, "wrong": wrong}
+    return answer(request, page, Station.PUSHRODS, request.get_full_path(), parts)
+
+
+def _choice_form(page: BuildPage, posted: Any = None) -> ChoiceForm:
+    choice = page.report.job.pushrod_choice
+    initial = {name: getattr(choice, name) for name in ChoiceForm.base_fields} if choice else {}
+    return ChoiceForm(page.unit, posted, initial=initial)
+
+
+def _name(kind: str, place: Place) -> str:
+    return f"{kind}-{place.side}-{place.number}"
+
+
+def _readers(asked: Asked, page: BuildPage) -> dict[str, Reader]:
+    mockup = newest_mockup(asked, page)
+
+    def rod(place: Place, text: str) -> PushrodReading:
+        letter = letter_or_refuse(mockup, NEEDS_MOCKUP)
+        typed = parse_pushrod(text, page.unit, checker_of(asked.POST.dict(), page.unit))
+        return PushrodReading(
+            key="", mockup=letter, place=place, closed_mm=typed.closed_mm, turns=typed.turns, pitch_mm=typed.pitch_mm
+        )
+
+    def wipe(place: Place, text: str) -> WipeReading:
+        letter = letter_or_refuse(mockup, NEEDS_MOCKUP)
+        typed = parse_wipe(text, page.unit)
+        return WipeReading(
+            key="",
+            mockup=letter,
+            place=place,
+            start_mm=typed.start_mm,
+            end_mm=typed.end_mm,
+            tip_mm=typed.tip_mm,
+            square=typed.square,
+            half_lift_deg=typed.half_lift_deg,
+        )
+
+    places = page.valves_of(cylinder_asked(asked, page))
+    return {_name("rod", p): partial(rod, p) for p in places} | {_name("wipe", p): partial(wipe, p) for p in places}
+
+
+def _parts(request: HttpRequest, page: BuildPage, wrong: dict[str, Wrong]) -> dict[str, Any]:
+    report, cylinder = page.report, cylinder_asked(request, page)
+    shelf = [row.length_mm for row in ShelfPushrod.objects.filter(off_since=None)]
+    newest = newest_mockup(request, page)
+    mockup = report.job.mockup(newest.letter) if newest else None
+    letter = newest.letter if newest else ""
+    return {
+        "folder": "pushrods",
+        "cylinder": cylinder,
+        "pinned": {"cylinder": cylinder} | ({"mockup": letter} if letter else {}),
+        "mockup": mockup,
+        "mockup_line": mockup_line(mockup, page.unit) if mockup else "",
+        "rows": [_row(page, place, letter, wrong) for place in page.valves_of(cylinder)],
+        "closed": request.POST.get("closed", ""),
+        "pitch": request.POST.get("pitch", ""),
+        "guide": base_circle(report, cylinder),
+        "lines": pushrod_rows(report, shelf),
+        "checks": report.of_kind(Kind.PUSHROD),
+        "choice": report.job.pushrod_choice,
+    }
+
+
+def _row(page: BuildPage, place: Place, letter: str, wrong: dict[str, Wrong]) -> dict[str, Any]:
+    job = page.report.job
+    rods = [reading for reading in standing(job.of(PushrodReading)) if reading.place == place]
+    wipes = [reading for reading in standing(job.of(WipeReading)) if reading.place == place]
+    label = place.label(job.engine.row(place.side).count)
+    rod, wipe = _name("rod", place), _name("wipe", place)
+    return {
+        "label": label,
+        "side": place.side,
+        "rods": [saved_trial(page, reading, wrong) for reading in rods],
+        "rod": Field(rod, f"Trial of {label}", "pushrod", int(not rods), wrong.get(rod), mockup=letter),
+        "wipes": [saved_wipe(page, reading, wrong) for reading in wipes],
+        "wipe": Field(wipe, f"Wipe pattern of {label}", "wipe", wants=0, wrong=wrong.get(wipe), mockup=letter),
+    }
+
+
+def _sheet_parts(request: HttpRequest, page: BuildPage, wrong: dict[str, Any]) -> dict[str, Any]:
+    return {**_parts(request, page, wrong), "choice_form": _choice_form(page), "wrong": wrong}
+
+
+SHEET = declare(Sheet(station=Station.PUSHRODS, readers=_readers, parts=_sheet_parts))

@@ -1,0 +1,203 @@
+"""Remedies: the least work that makes every check clear, within what the shop has and is ready to do."""
+
+from typing import Any
+
+from django import forms
+from django.http import HttpRequest, HttpResponse
+from django.views.decorators.http import require_GET
+
+from mockup.base.faults import FaultsError
+from mockup.base.stations import Station
+from mockup.changes.change import ChangeKind
+from mockup.changes.options import Cut
+from mockup.checks.check import Check
+from mockup.engine.gasket import shims_under
+from mockup.plans.gasket_to_order import gasket_to_order, order_words
+from mockup.plans.levers import ShopLimits, can_be_made
+from mockup.plans.remedies import remedies, still_in_the_way, worth_measuring
+from mockup.plans.shim_stacks import alike_under_all, stacks_of
+from mockup.quantity.shown import bench_text, format_bench, format_margin
+from mockup.quantity.value import BENCH_UNIT, MM_PER_THOU, Unit
+from mockup.report import Report
+from mockup.words.report_text import amount, finding_text
+from web.page.answers import show
+from web.page.build_page import BuildPage, build_page_or_404
+from web.page.fields import LengthField, UnitFormMixin
+from web.shelf.models import ShelfGasket, ShelfShim
+from web.stations.put_right import lines
+from web.stations.put_right.views import gaskets_for
+
+STEPS_MM = {Unit.INCH: (5 * MM_PER_THOU, MM_PER_THOU), Unit.MILLIMETRE: (0.1, 0.02)}
+"""The steps in which reliefs, and heads and decks, are cut: what a shop can hold; common practice, no source."""
+MOST_STACKS = 24
+UNTRIED = {"gaskets": "another gasket", "cam_deg": "the cam", "ratios": "other rockers"}
+"""What an empty limit keeps the search from trying; cuts say it themselves."""
+
+
+def cuts_of(report: Report) -> list[tuple[ChangeKind, Cut]]:
+    """Return the kinds of cut that could be made on this engine, least work first."""
+    remedy = [(kind, kind.remedy) for kind in ChangeKind if kind.remedy and can_be_made(kind, report.job)]
+    by_work = sorted(remedy, key=lambda pair: (pair[1].work, pair[1].order))
+    return [(kind, one.cut) for kind, one in by_work if one.cut]
+
+
+class LimitsForm(UnitFormMixin, forms.Form):
+    """What the shop has and is ready to do. ``item`` holds it for the core."""
+
+    item: ShopLimits
+    cam = forms.CharField(label="Cam can be moved by", required=False, help_text="crank degrees, as 2, 4: either way")
+    cams = forms.ChoiceField(
+        label="Which cam", required=False, choices=[("", "both cams alike"), ("apart", "each separately")]
+    )
+    ratios = forms.CharField(label="Rockers available", required=False, help_text="ratios, as 1.5, 1.6")
+    pushrods = LengthField(label="Other pushrods, in steps of", required=False, help_text="empty: none available")
+    crown = LengthField(label="Crown under the relief, now", required=False)
+    least = LengthField(label="Crown the maker allows, least", required=False)
+    land = LengthField(label="Land above the top ring, now", required=False)
+    land_least = LengthField(label="Land the maker allows, least", required=False)
+
+    def __init__(self, report: Report, gaskets: list[ShelfGasket], data: Any = None) -> None:
+        super().__init__(data, initial=_initial(report, gaskets))
+        self.report, self.rows = report, {str(row.pk): row for row in gaskets}
+        choices = [(str(row.pk), str(row)) for row in gaskets]
+        self.fields["gaskets"] = forms.MultipleChoiceField(
+            label="Gaskets on the shelf", choices=choices, required=False, widget=forms.CheckboxSelectMultiple
+        )
+        for kind, cut in cuts_of(report):
+            if not cut.own:
+                self.fields[kind.field.name] = LengthField(label=cut.label, required=False, help_text=cut.help_text)
+        if report.job.pushrods_chosen is None:
+            del self.fields["pushrods"]
+        if not report.job.may_have_two_cams:
+            del self.fields["cams"]
+        self.read_in(report.job.unit)
+        self.dress()
+        self.fields["gaskets"].widget.attrs["class"] = "form-check-input"
+
+    def clean(self) -> dict[str, Any]:
+        """Check the limits by the core."""
+        found = super().clean() or {}
+        degrees, ratios = self._numbers("cam", found), self._numbers("ratios", found)
+        crown, least = found.get("crown"), found.get("least")
+        if (crown is None) != (least is None):
+            self.add_error("least", "Give both the present crown and the least, or neither: reliefs are not cut.")
+        if (found.get("land") is None) != (found.get("land_least") is None):
+            self.add_error("land_least", "Give both the present land and the least allowed, or neither.")
+        if self.errors:
+            return found
+        relief_step, cut_step = STEPS_MM[self.report.job.unit]
+        try:
+            self.item = ShopLimits(
+                gaskets=tuple(self.rows[pk].core() for pk in found["gaskets"]),
+                cam_deg=tuple(way * one for one in degrees for way in (1, -1)),
+                cams_apart=bool(found.get("cams")),
+                ratios=ratios,
+                pushrod_step_mm=found.get("pushrods") or 0.0,
+                shims_mm=_shims(self.report),
+                cuts_mm=self._cuts(found),
+                relief_step_mm=relief_step,
+                cut_step_mm=cut_step,
+            )
+        except FaultsError as error:
+            names = {"pushrod_step_mm": "pushrods", "cam_deg": "cam", f"cuts_mm.{ChangeKind.RELIEF}": "crown"}
+            names |= {f"cuts_mm.{kind}": kind.field.name for kind, cut in cuts_of(self.report) if not cut.own}
+            for fault in error.faults:
+                name = names.get(fault.path, fault.path)
+                self.add_error(name if name in self.fields else None, fault.message)
+        return found
+
+    def _cuts(self, found: dict[str, Any]) -> dict[ChangeKind, float]:
+        """Return how deep each kind of cut may go [mm]; reliefs as far as the crown allows."""
+        deepest = {kind: found.get(kind.field.name) or 0.0 for kind, cut in cuts_of(self.report) if not cut.own}
+        crown, least = found.get("crown"), found.get("least")
+        if crown is not None and least is not None:
+            land, land_least = found.get("land"), found.get("land_least")
+            spare = crown - least if land is None or land_least is None else min(crown - least, land - land_least)
+            deepest[ChangeKind.RELIEF] = max(spare, 0.0)
+        return deepest
+
+    def _numbers(self, name: str, found: dict[str, Any]) -> tuple[float, ...]:
+        text = found.get(name) or ""
+        try:
+            numbers = tuple(float(part) for part in text.replace(";", ",").split(",") if part.strip())
+        except ValueError:
+            self.add_error(name, "Numbers with commas between them, as in 2, 4, 8.")
+            return ()
+        return numbers
+
+
+def _initial(report: Report, gaskets: list[ShelfGasket]) -> dict[str, Any]:
+    return {
+        "gaskets": [str(row.pk) for row in gaskets],
+        "cam": ", ".join(f"{step:g}" for step in report.job.cam_steps_deg),
+        "pushrods": report.job.pushrods_chosen.step_mm if report.job.pushrods_chosen else None,
+        "cams": "apart" if report.job.cam_card and report.job.cam_card.two_cams else "",
+    }
+
+
+def _shims(report: Report) -> tuple[float, ...]:
+    """Return by how much the base shims could change with the stock: the nearest either way."""
+    job = report.job
+    if not job.engine.separate_barrels:
+        return ()
+    kinds = [row.core() for row in ShelfShim.objects.filter(off_since=None)]
+    under = [shims_under(job.final_shims, cylinder) for cylinder in job.engine.cylinder_numbers]
+    return alike_under_all(stacks_of(kinds), [shims.total_mm if shims else 0.0 for shims in under])[:MOST_STACKS]
+
+
+@require_GET
+def find_remedies(request: HttpRequest, build_id: int) -> HttpResponse:
+    """Ask what the shop has; find the plans and show the effect of each."""
+    page = build_page_or_404(build_id)
+    gaskets = gaskets_for(page.report)
+    form = LimitsForm(page.report, gaskets, request.GET if "find" in request.GET else None)
+    parts: dict[str, Any] = {"folder": "put_right/remedies", "tabs": lines.TABS, "form": form}
+    if form.is_bound and form.is_valid():
+        parts |= _found(page, form, gaskets)
+    parts["measure"] = [
+        _measured_better(check, known_to, page.unit) for check, known_to in worth_measuring(page.report)
+    ]
+    parts["in_the_way"] = still_in_the_way(page.report)
+    return show(request, page, Station.RIGHT, parts | {"wrong": form.errors})
+
+
+def _measured_better(check: Check, known_to: float, unit: Unit) -> str:
+    """Return what measuring better would settle; rounded down, so that it never promises too much."""
+    name = f" {BENCH_UNIT[unit]}" if check.kind.is_length else ""
+    wanted = format_margin(known_to, unit).lstrip("+") if check.kind.is_length else f"{known_to:.2f}"
+    return (
+        f"{check.label} reads {finding_text(check.governing, check.kind, unit)}; known to ±{wanted}{name} it is clear."
+    )
+
+
+def _found(page: BuildPage, form: LimitsForm, gaskets: list[ShelfGasket]) -> dict[str, Any]:
+    found = remedies(page.report, form.item)
+    obstacle = found.obstacle
+    lacks = ""
+    if obstacle:
+        unit = f" {BENCH_UNIT[page.unit]}" if obstacle.kind.is_length else ""
+        lacks = f"{amount(found.lacks, obstacle.kind, page.unit)}{unit}"
+    deepest = form.item.cuts_mm.get(ChangeKind.RELIEF)
+    return {
+        "found": [lines.plan_line(plan, page.report, gaskets) for plan in found.plans],
+        "searched": True,
+        "obstacle": obstacle,
+        "lacks": lacks,
+        "gasket_words": order_words(gasket_to_order(page.report), page.unit),
+        "tried_count": found.tried,
+        "untried": _untried(page.report, form.item),
+        "relief_words": f"reliefs up to {bench_text(deepest, page.unit)} deeper" if deepest else "reliefs not cut",
+        "steps": [f"{format_bench(one, page.unit)} {BENCH_UNIT[page.unit]}" for one in STEPS_MM[page.unit]],
+    }
+
+
+def _untried(report: Report, limits: ShopLimits) -> list[str]:
+    """Return what was not allowed and would be possible in this engine."""
+    found = [words for name, words in UNTRIED.items() if not getattr(limits, name)]
+    if report.job.pushrods_chosen and not limits.pushrod_step_mm:
+        found.append("other pushrods")
+    return found + [cut.untried for kind, cut in _by_untried(report) if not limits.cuts_mm.get(kind)]
+
+
+def _by_untried(report: Report) -> list[tuple[ChangeKind, Cut]]:
+    return sorted(cuts_of(report), key=lambda pair: pair[0].remedy.order if pair[0].remedy else 0.0)

@@ -1,0 +1,1 @@
+"""Station: the stack between crown and head: deck cut, base shims and final gasket."""

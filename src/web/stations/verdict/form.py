@@ -1,0 +1,81 @@
+"""The limits of one build: which set, and one limit changed at a time."""
+
+from typing import Any
+
+from django import forms
+
+from mockup.base.faults import FaultsError
+from mockup.limits.limit_set import Edit, LimitName, LimitSet
+from mockup.limits.schools import READY_MADE
+from mockup.quantity.typed import LengthError, parse_window
+from mockup.quantity.value import Unit
+from web.builds.own_engines_and_limits import own_limits
+from web.page.fields import LengthField, UnitFormMixin
+
+WINDOWS = {
+    "quench-window": (LimitName.named("quench_low"), LimitName.named("quench_high")),
+    "ratio-window": (LimitName.named("ratio_low"), LimitName.named("ratio_high")),
+}
+"""Limits with two ends, entered together."""
+WINDOWS_SAID = [("quench-window", "Quench, aim and window"), ("ratio-window", "Compression ratio, aim and window")]
+
+
+class LimitsForm(forms.Form):
+    """The set of limits the build is judged by."""
+
+    limits = forms.ChoiceField(label="Limits")
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        ready_made = [(limits.key, limits.title) for limits in READY_MADE.values()]
+        self.fields["limits"] = forms.ChoiceField(choices=[*ready_made, *own_limits()], label="Limits")
+
+
+class LimitForm(UnitFormMixin, forms.Form):
+    """One limit changed for this build. Empty removes the limit; a reason is required."""
+
+    limit = forms.ChoiceField(
+        choices=lambda: [*WINDOWS_SAID, *((name, name.label) for name in LimitName)], label="Limit"
+    )
+    length = LengthField(label="New figure", required=False, help_text="a window as 52 ± 3, or 49 to 55")
+    reason = forms.CharField(max_length=200, label="Whose figure, or why")
+
+    def __init__(self, unit: Unit, limits: LimitSet, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.limits = limits
+        self.read_in(unit)
+        self.window = WINDOWS.get(self.data.get("limit", ""))
+        if self.window:
+            self.fields["length"] = forms.CharField(label="New figure", required=False, max_length=60)
+        elif not self._wants_length():
+            self.fields["length"] = forms.FloatField(label="New figure", required=False)
+        self.dress()
+
+    @property
+    def edits(self) -> dict[LimitName, Edit]:
+        """Return the changed limits: one, or both ends of a window."""
+        found = self.cleaned_data
+        if not self.window:
+            return {LimitName.named(found["limit"]): Edit(found["length"], found["reason"])}
+        low, high = self._ends(found["length"])
+        return {name: Edit(end, found["reason"]) for name, end in zip(self.window, (low, high), strict=True)}
+
+    def _ends(self, typed: str) -> tuple[float | None, float | None]:
+        assert self.window is not None
+        return parse_window(typed, self.read_as, is_length=self.window[0].is_length) if typed.strip() else (None, None)
+
+    def _wants_length(self) -> bool:
+        asked = self.data.get("limit", "")
+        return asked not in LimitName or LimitName.named(asked).is_length
+
+    def clean(self) -> dict[str, Any]:
+        """Check the changed limits against the core's ranges."""
+        found = super().clean() or {}
+        if not self.errors:
+            try:
+                self.limits.edited({**self.limits.edits, **self.edits})
+            except FaultsError as error:
+                self.add_error("length", " ".join(fault.message for fault in error.faults))
+            except LengthError as error:
+                self.add_error("length", str(error))
+        return found
