@@ -16,9 +16,9 @@ from mockup.motion.lobes import CardLobe
 from mockup.motion.slider_crank import SliderCrank
 from mockup.motion.valve_lift import ValveTrain
 from mockup.readings.sweep import SweepReading
-from tests.core.test_cam import degree, table
 from tests.fitting import as_sweep, closest_approach
 from tests.making import CARD, engine, inclined, job, with_readings
+from tests.making_readings import degree, table
 
 crank = SliderCrank(49.2, 172.7)
 train = ValveTrain(side=Side.INTAKE, lobe=CardLobe(8.0, 130.0, 2.6, 3.2), centreline_deg=106.0, ratio=1.5)

@@ -16,22 +16,10 @@ from mockup.engine.valves import Place, Side
 from mockup.evaluate import evaluate
 from mockup.motion.lobes import CardLobe, TableLobe, card_lobe
 from mockup.motion.valve_lift import ValveTrain
-from mockup.readings.cam_timing import DegreeReading, LiftReading
+from mockup.readings.cam_timing import LiftReading
 from mockup.readings.tdc import TdcReading
 from tests.making import CARD, LOBE, change, engine, job, mockup, thou
-
-
-def table(side=Side.INTAKE, step=5, half_width=120.0, lift=9.0, **changes):
-    """A lobe in closed form at even steps."""
-    angles = tuple(float(angle) for angle in range(-130, 131, step))
-    lifts = tuple(lift * max(1 - abs(angle / half_width) ** 2.2, 0.0) ** 3 for angle in angles)
-    return LobeTable(**({"side": side, "angles_deg": angles, "lifts_mm": lifts} | changes))
-
-
-def degree(side, opening, closing, lift=200, **changes):
-    plain = {"key": f"d{side}{opening}{closing}", "side": side, "lift_mm": thou(lift)}
-    return DegreeReading(**(plain | {"opening_deg": opening, "closing_deg": closing} | changes))
-
+from tests.making_readings import degree, table
 
 # --- lobes -----------------------------------------------------------------------------------------------------------
 

@@ -22,10 +22,8 @@ from mockup.plans.what_if import done
 from mockup.readings.clay import ClayReading, Gap
 from mockup.readings.volumes import VolumePart, VolumeReading
 from mockup.report import Verdict
-from tests.core.test_cam import degree
-from tests.core.test_closest import sweep
-from tests.core.test_train import trial
 from tests.making import CARD, change, clay, deck, engine, inclined, job, thou, volumes, with_readings
+from tests.making_readings import degree, sweep, trial
 
 COS = math.cos(math.radians(20.0))
 TAN = math.tan(math.radians(20.0))

@@ -15,7 +15,7 @@ from mockup.checks.methods import differences
 from mockup.checks.sweeps import to_running_mm
 from mockup.engine.gasket import FinalGasket
 from mockup.engine.mockup import Clay, Lifters, Springs
-from mockup.engine.valves import Place, Side
+from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
 from mockup.fit.valve_model import DEGREED_U_DEG, Sweep, looks_shut
 from mockup.limits.judge import Bound, State
@@ -24,10 +24,9 @@ from mockup.motion.slider_crank import SliderCrank
 from mockup.motion.valve_lift import ValveTrain
 from mockup.quantity.corrections import UncertaintySource
 from mockup.quantity.value import Value
-from mockup.readings.sweep import SweepReading
-from tests.core.test_cam import CARD, degree, table
 from tests.fitting import as_sweep, closest_approach
-from tests.making import clay, deck, engine, job, mockup, thou
+from tests.making import CARD, clay, deck, engine, job, mockup, thou
+from tests.making_readings import SWEPT, degree, sweep, table
 
 CRANK = SliderCrank(49.2, 172.7)
 TRAIN = ValveTrain(side=Side.INTAKE, lobe=CardLobe(8.0, 130.0, 2.6, 3.2), centreline_deg=106.0, ratio=1.5)
@@ -131,17 +130,9 @@ def test_readings_that_follow_the_piston_alone_are_seen_to_be_of_shut_valves():
 # --- in a job --------------------------------------------------------------------------------------------------------
 
 
-def sweep(angle, down_thou, side=Side.INTAKE, cylinder=1, **changes):
-    plain = {"key": f"s{cylinder}{side}{angle}{len(changes)}", "mockup": "A", "place": Place(cylinder, side)}
-    return SweepReading(**(plain | {"crank_deg": float(angle), "clearance_mm": thou(down_thou)} | changes))
-
-
 def intake(*readings, **changes):
     report = evaluate(job(clay=(), sweeps=readings, **changes))
     return report.of_kind(Kind.FACE_INTAKE)[0], report
-
-
-SWEPT = tuple(sweep(angle, down) for angle, down in ((0, 95.5), (5, 85.5), (10, 92), (15, 116), (20, 155)))
 
 
 def test_a_sweep_is_carried_to_the_running_engine_and_judged():

@@ -13,8 +13,8 @@ from mockup.formats.job_write import write_job
 from mockup.limits.schools import READY_MADE
 from mockup.readings.clay import ClayReading
 from mockup.report import Verdict
-from tests.core.test_sign_off import signed
 from tests.making import clay, job, job_with_clay, with_readings
+from tests.making_jobs import signed
 
 
 def run(tmp_path, text, *options):

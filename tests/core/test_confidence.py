@@ -18,17 +18,12 @@ from mockup.limits.schools import READY_MADE
 from mockup.plans.deck_chart import deck_chart
 from mockup.plans.what_if import WhatIf, done, supposed
 from mockup.readings.clay import Gap
-from tests.core.test_cam import degree, table
-from tests.core.test_closest import sweep
-from tests.core.test_plans import SHIMS
 from tests.making import CARD, barrels, change, clay, deck, engine, inclined, job, job_with_clay, mockup, thou
+from tests.making_jobs import SHIMS
+from tests.making_readings import degree, intake, sweep, table
 
 ACROSS = READY_MADE["street"]
 NO_LIMITS = READY_MADE["makers"]
-
-
-def intake(made, cylinder=1):
-    return next(c for c in evaluate(made).of_kind(Kind.FACE_INTAKE) if c.cylinder == cylinder)
 
 
 # --- contact ---------------------------------------------------------------------------------------------------------

@@ -15,9 +15,8 @@ from mockup.limits.judge import Bound, State
 from mockup.plans.what_if import WhatIf, supposed
 from mockup.readings.volumes import VolumePart, VolumeReading
 from mockup.report import Verdict
-from tests.core.test_cam import CARD, table
-from tests.core.test_closest import sweep
-from tests.making import change, clay, deck, engine, job, mockup, thou, with_readings
+from tests.making import CARD, change, clay, deck, engine, job, mockup, thou, with_readings
+from tests.making_readings import sweep, table
 
 FOUR = {"engine": engine(cylinders=4), "deck": tuple(deck(c, 4) for c in range(1, 5)), "volumes": ()}
 

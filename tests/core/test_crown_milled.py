@@ -10,8 +10,8 @@ from mockup.engine.valves import Relief, Side
 from mockup.evaluate import evaluate
 from mockup.plans.what_if import WhatIf, supposed
 from mockup.readings.clay import HeadSpot
-from tests.core.test_head_clay import head
 from tests.making import change, engine, inclined, job, thou
+from tests.making_readings import head
 
 MILLED = change(ChangeKind.CROWN_MILLED, 20)
 

@@ -18,9 +18,6 @@ from mockup.quantity.pasted import parse_pasted
 from mockup.quantity.value import Unit, Value, rectangular
 from mockup.readings.tdc import TdcReading
 from mockup.words.uncertainty import halved_by, made_of
-from tests.core.test_closest import sweep
-from tests.core.test_confidence import intake
-from tests.core.test_train import trial
 from tests.making import (
     CARD,
     barrels,
@@ -36,6 +33,7 @@ from tests.making import (
     volumes,
     with_readings,
 )
+from tests.making_readings import intake, sweep, trial
 
 ACROSS = READY_MADE["street"]
 NO_LIMITS = READY_MADE["makers"]

@@ -11,13 +11,9 @@ from mockup.engine.gasket import BaseShims, FinalGasket
 from mockup.engine.mockup import Bolts, Clay, Lifters, Springs
 from mockup.evaluate import evaluate
 from mockup.limits.judge import Bound, State
-from mockup.readings.clay import HeadReading, HeadSpot
+from mockup.readings.clay import HeadSpot
 from tests.making import barrels, cut, job, mockup, thou
-
-
-def head(thickness, spot=HeadSpot.PAD, cylinder=1, **changes):
-    plain = {"key": f"{spot.name}{cylinder}{thickness}{len(changes)}", "mockup": "A", "cylinder": cylinder}
-    return HeadReading(**(plain | {"spot": spot, "thickness_mm": thou(thickness)} | changes))
+from tests.making_readings import head
 
 
 def crown(*readings, **changes):

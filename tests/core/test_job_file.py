@@ -3,7 +3,6 @@
 import json
 import re
 from dataclasses import replace
-from pathlib import Path
 
 import pytest
 from hypothesis import given, settings
@@ -30,12 +29,7 @@ from mockup.readings.record import Record
 from mockup.readings.sweep import SweepReading
 from mockup.readings.tdc import TdcReading
 from tests.making import OTHER_CAM, clay, deck, engine, job, mockup, twelve, volumes
-
-EXAMPLE = Path("docs/example.job.json")
-
-
-def data(**changes):
-    return json.loads(write_job(job())) | changes
+from tests.making_jobs import ALONG, EXAMPLE, GASKET, data
 
 
 def faults_of(text):
@@ -56,10 +50,6 @@ def test_a_job_written_and_read_is_the_same_job(unit):
 def test_any_thickness_survives_the_file(mm, unit):
     before = job(unit=unit, clay=(clay(0, thickness_mm=mm, key="one"),))
     assert read_job(write_job(before)).of(ClayReading)[0].thickness_mm == pytest.approx(mm, abs=1e-9)
-
-
-ALONG = (ChangeKind.DECK_CUT, ChangeKind.HEAD_CUT, ChangeKind.GASKET, ChangeKind.SHIMS, ChangeKind.PISTONS)
-GASKET = FinalGasket(name="steel", compressed_mm=1.15, bore_mm=97.0)
 
 
 @st.composite

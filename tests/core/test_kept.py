@@ -46,9 +46,9 @@ from mockup.quantity.value import MM_PER_THOU, Unit
 from mockup.readings.instruments import DEFAULT_INSTRUMENTS
 from mockup.report import Report
 from mockup.words.report_text import report_text
-from tests.core.test_many import GASKETS, JOBS, clayed_to_the_head
-from tests.core.test_train import trial
 from tests.making import barrels, change, deck, edges, engine, inclined, job, thou
+from tests.making_jobs import GASKETS, JOBS, clayed_to_the_head
+from tests.making_readings import trial
 
 KEPT = Path(__file__).parent / "kept"
 FILES = (*sorted(KEPT.glob("*.json")), Path("docs/example.job.json"))

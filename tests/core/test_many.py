@@ -1,7 +1,5 @@
 """Very many engines at once: each is what evaluate makes of it alone."""
 
-from dataclasses import replace
-
 import numpy as np
 import pytest
 from hypothesis import given, settings
@@ -9,9 +7,7 @@ from hypothesis import strategies as st
 
 from mockup.changes.change import ChangeKind
 from mockup.checks.check import Kind
-from mockup.engine.gasket import BaseShims, FinalGasket
-from mockup.engine.mockup import GasketState
-from mockup.engine.pushrods import Lifter, PushrodChoice
+from mockup.engine.gasket import BaseShims
 from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
 from mockup.limits.limit_set import Edit, LimitName
@@ -19,56 +15,9 @@ from mockup.plans.batch import Batch
 from mockup.plans.levers import Lever
 from mockup.plans.remedies import still_in_the_way
 from mockup.plans.what_if import WhatIf, supposed
-from mockup.readings.clay import ClayReading, Gap, HeadSpot
-from tests.core.test_cam import degree, table
-from tests.core.test_closest import sweep
-from tests.core.test_head_clay import head
-from tests.core.test_train import trial
-from tests.making import barrels, change, clay, deck, engine, inclined, job, mockup, short_eight, thou, with_readings
-
-GASKETS = tuple(FinalGasket(name=f"{t}", compressed_mm=thou(t), bore_mm=97.0) for t in (30, 36, 41, 46, 51, 60))
-
-
-def swept_four():
-    """A four with measured lobes: one intake swept, one exhaust by clay under a snugged new gasket, an edge read."""
-    four = engine(cylinders=4, intake=inclined(12.0), exhaust=inclined(14.0), rocker_ratio=1.5)
-    read = tuple(sweep(angle, down) for angle, down in ((0, 100), (5, 88), (10, 86), (15, 95), (20, 120)))
-    snug = mockup(key="B", gasket_state=GasketState.SNUGGED, gasket_mm=thou(45))
-    return short_eight(
-        engine=four,
-        mockups=(mockup(), snug),
-        deck=tuple(deck(cylinder, 5) for cylinder in four.cylinder_numbers),
-        clay=(clay(120, 2, Side.EXHAUST, mockup="B"), clay(40, 2, Side.EXHAUST, gap=Gap.RADIAL, mockup="B", key="e")),
-        sweeps=read,
-        lobe_tables=(table(), table(side=Side.EXHAUST)),
-        degrees=(degree(Side.INTAKE, 70.0, 146.0), degree(Side.EXHAUST, -146.0, -70.0)),
-        pushrods=(trial(),),
-    )
-
-
-def clayed_to_the_head(lifter):
-    """The four with clay at pad, plug and dome, and leaning pushrods chosen for these lifters."""
-    spots = tuple(
-        head(t, spot, 1 + at)
-        for at, (t, spot) in enumerate(((45, HeadSpot.PAD), (80, HeadSpot.PLUG), (90, HeadSpot.DOME)))
-    )
-    window = {"low_mm": thou(10), "aim_mm": thou(16), "high_mm": thou(60), "lean_deg": 6.0, "chosen_mm": 7.395 * 25.4}
-    plain = swept_four()
-    edits = {LimitName.CROWN: Edit(thou(50)), LimitName.RADIAL: Edit(thou(30))}
-    return replace(
-        with_readings(plain, heads=spots),
-        pushrod_choice=PushrodChoice(lifter=lifter, **window),
-        limits=replace(plain.limits, edits=plain.limits.edits | edits),
-    )
-
-
-JOBS = {
-    "card and clay": short_eight(),
-    "measured and swept": swept_four(),
-    "clay to the head, hydraulic": clayed_to_the_head(Lifter.HYDRAULIC),
-    "clay to the head, solid": clayed_to_the_head(Lifter.SOLID),
-}
-
+from mockup.readings.clay import ClayReading, Gap
+from tests.making import barrels, change, clay, inclined, job, mockup, short_eight, thou
+from tests.making_jobs import GASKETS, JOBS
 
 MANY = {name: Batch(evaluate(one), [None, *GASKETS]) for name, one in JOBS.items()}
 GASKET, SHIMS, CAM, ROCKERS, RELIEF, HEAD, DECK, RODS = (

@@ -24,9 +24,8 @@ from mockup.plans.room_map import room_map
 from mockup.plans.search import Search
 from mockup.plans.what_if import WhatIf, supposed
 from mockup.report import Verdict
-from tests.core.test_cam import CARD
-from tests.core.test_closest import sweep
-from tests.making import barrels, change, clay, deck, engine, inclined, job, thou
+from tests.making import CARD, barrels, change, clay, deck, engine, inclined, job, thou
+from tests.making_readings import sweep
 
 RUNNING = Running(rpm=6500.0, reciprocating_g=600.0, rod_area_mm2=150.0, compression_height_mm=38.0)
 GASKETS = tuple(FinalGasket(name=f"{t}", compressed_mm=thou(t), bore_mm=97.0) for t in (20, 28, 45))
@@ -46,7 +45,7 @@ def test_without_a_quench_window_metal_on_metal_is_still_short(limits):
     assert [check.state for check in quench] == [State.SHORT, State.SHORT]
     assert report.verdict is Verdict.NOT_CLEAR
     assert "Not clear" in verdict_text(report)
-    assert any("metal on metal" in step.text for step in report.steps)
+    assert any("metal will meet metal" in step.text for step in report.steps)
 
 
 def test_a_quench_is_held_against_what_growth_and_stretch_use():

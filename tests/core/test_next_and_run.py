@@ -13,8 +13,8 @@ from mockup.engine.mockup import Lifters
 from mockup.engine.valves import Place, Side
 from mockup.evaluate import evaluate
 from mockup.report import station_read_at
-from tests.core.test_closest import SWEPT, sweep
 from tests.making import CARD, change, clay, cut, deck, engine, inclined, job, mockup, thou, volumes
+from tests.making_readings import SWEPT, sweep
 
 EXHAUST = clay(115, 1, Side.EXHAUST)
 BOTH = tuple(replace(one, key=f"{one.key}-2", place=Place(2, Side.INTAKE)) for one in SWEPT)

@@ -22,8 +22,8 @@ from mockup.plans.what_if import done, effects
 from mockup.readings.deck import CrownSpot, DeckReading
 from mockup.readings.volumes import VolumePart, VolumeReading
 from tests.making import barrels, cut, deck, edges, engine, job, thou, with_readings
+from tests.making_jobs import SHIMS
 
-SHIMS = (ShimKind(0.10, 6), ShimKind(0.15, 4), ShimKind(0.25, 6), ShimKind(0.40, 4), ShimKind(0.50, 4))
 QUENCH = {LimitName.QUENCH_LOW: Edit(0.85), LimitName.QUENCH_HIGH: Edit(1.25)}
 
 

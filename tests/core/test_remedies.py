@@ -22,9 +22,9 @@ from mockup.plans.search import GASKET, ROCKERS, Search
 from mockup.plans.what_if import WhatIf, supposed
 from mockup.quantity.value import Value
 from mockup.readings.clay import ClayReading, Gap
-from tests.core.test_many import GASKETS
-from tests.core.test_train import trial
 from tests.making import barrels, change, clay, deck, job, mockup, short_eight, thou
+from tests.making_jobs import GASKETS
+from tests.making_readings import trial
 
 SHOP = ShopLimits(
     gaskets=GASKETS,
@@ -54,9 +54,9 @@ def test_every_plan_clears_everything_and_undoing_any_part_does_not(intake, exha
     )
     found = remedies(evaluate(plain), SHOP)
     assert found.plans or found.obstacle or clear(plain, ())
-    sizes = [len(plan.levers) for plan in found.plans]
-    assert sizes == sorted(sizes)
-    assert len({plan.levers for plan in found.plans}) == len(sizes)
+    work = [(sum(lever.remedy.work for lever in plan.levers), len(plan.levers)) for plan in found.plans]
+    assert work == sorted(work)
+    assert len({plan.levers for plan in found.plans}) == len(work)
     for plan in found.plans:
         assert clear(plain, plan.changes)
         for left_out in plan.changes:

@@ -1,10 +1,8 @@
 """Room to move, against a search by evaluate that knows nothing of grids, slopes or arrays."""
 
-from dataclasses import replace
-
 import pytest
 
-from mockup.changes.change import Change, ChangeKind
+from mockup.changes.change import ChangeKind
 from mockup.engine.cam import CamCard
 from mockup.engine.gasket import FinalGasket
 from mockup.engine.valves import Side
@@ -14,6 +12,7 @@ from mockup.plans.batch import Batch, judged
 from mockup.plans.room import CAM_DEG, rooms
 from mockup.plans.what_if import WhatIf, supposed
 from tests.making import CARD, clay, job, thou
+from tests.making_jobs import change_of
 
 ENGINES = {
     "clear": job(),
@@ -21,16 +20,6 @@ ENGINES = {
     "too close": job(clay=(clay(84), clay(104, 2), clay(112, 1, Side.EXHAUST), clay(111, 2, Side.EXHAUST))),
     "short": job(clay=(clay(60), clay(61, 2), clay(112, 1, Side.EXHAUST), clay(111, 2, Side.EXHAUST))),
 }
-
-
-def change_of(lever, amount, made):
-    plain = {"key": "x", "kind": lever.kind, "side": lever.side}
-    if lever.kind is ChangeKind.GASKET:
-        thicker = replace(made.final_gasket, compressed_mm=made.final_gasket.compressed_mm + amount)
-        return Change(key="x", kind=lever.kind, gasket=thicker)
-    if lever.kind.along:
-        return Change(**plain, front_mm=amount, rear_mm=amount)
-    return Change(**plain, amount=amount)
 
 
 def all_clear(made, lever, amount):

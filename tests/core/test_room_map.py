@@ -16,8 +16,8 @@ from mockup.plans.levers import Lever
 from mockup.plans.room import levers_of, rooms
 from mockup.plans.room_map import room_map
 from mockup.plans.what_if import WhatIf, supposed
-from tests.core.test_room import change_of
 from tests.making import CARD, clay, job, short_eight
+from tests.making_jobs import change_of
 
 CAM, GASKET, ROCKERS = Lever(ChangeKind.CAM), Lever(ChangeKind.GASKET), Lever(ChangeKind.ROCKERS)
 INTAKE, EXHAUST = (Lever(ChangeKind.RELIEF, side) for side in Side)

@@ -9,8 +9,8 @@ from launch.schema import SCHEMA_PATH, schema_text
 from mockup.base.faults import FaultsError
 from mockup.formats.job_read import read_job
 from mockup.formats.job_write import job_data
-from tests.core.test_job_file import EXAMPLE, data
 from tests.making import twelve
+from tests.making_jobs import EXAMPLE, data
 
 
 def test_the_schema_in_the_documentation_is_the_one_the_program_reads_by():

@@ -14,8 +14,8 @@ from mockup.evaluate import evaluate
 from mockup.plans.batch import Batch
 from mockup.plans.sensitivity import Tolerances, gains, nudges, tolerance_stack
 from mockup.plans.what_if import WhatIf, supposed
-from tests.core.test_train import trial
 from tests.making import CARD, barrels, change, clay, job, short_eight, thou
+from tests.making_readings import trial
 
 NONE = Tolerances(gasket_mm=0, cam_deg=0, ratio=0, relief_mm=0, deck_mm=0)
 

@@ -18,23 +18,10 @@ from mockup.limits.judge import State
 from mockup.limits.limit_set import Edit, LimitName
 from mockup.limits.sign_off import SignOff
 from mockup.readings.clay import ClayReading
-from mockup.readings.record import Record
 from mockup.report import Verdict
 from mockup.words.report_text import report_text
 from tests.making import clay, job, thou, with_readings
-
-READ = tuple(clay(t, c, s) for c in (1, 2) for t, s in ((95, Side.INTAKE), (109, Side.EXHAUST)))
-SHORT = job(clay=(*READ, clay(91, 2, Side.EXHAUST)))
-BY = Record(by="Ottoline", at="2026-11-25T09:00:00")
-
-
-def label(report, name="Exhaust 2"):
-    return next(check for check in report.checks if check.label == name)
-
-
-def signed(plain=SHORT, name="Exhaust 2", record=BY):
-    one = replace(signing(label(evaluate(plain), name), "the cam maker says 0.080"), key="s1", record=record)
-    return replace(plain, sign_offs=(one,))
+from tests.making_jobs import BY, SHORT, label, signed
 
 
 def test_a_short_check_signed_off_is_settled_and_still_short():

@@ -12,24 +12,18 @@ from mockup.checks.conditions import grounds_of
 from mockup.engine.gasket import FinalGasket, GasketState
 from mockup.engine.mockup import Clay, Fasteners, LashAt, Lifters, PistonsIn, Springs
 from mockup.engine.pushrods import Lifter, PushrodChoice
-from mockup.engine.valves import Place, Side
+from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
 from mockup.fit.pushrod_figures import length_options
 from mockup.limits.judge import Bound, State
 from mockup.quantity.typed import LengthError
 from mockup.quantity.typed_train import Checker, parse_pushrod, parse_wipe
 from mockup.quantity.value import Unit
-from mockup.readings.pushrods import PushrodReading, WipeReading
-from tests.core.test_cam import CARD, degree, table
-from tests.making import cut, engine, inclined, job, mockup, thou
+from mockup.readings.pushrods import WipeReading
+from tests.making import CARD, cut, engine, inclined, job, mockup, thou
+from tests.making_readings import PLACE, degree, table, trial
 
-PLACE = Place(1, Side.INTAKE)
 FIFTY = PushrodChoice(low_mm=thou(20), aim_mm=thou(60), high_mm=thou(80), step_mm=thou(50))
-
-
-def trial(turns=11.5, closed=6.8, **changes):
-    plain = {"key": f"r{turns}", "mockup": "A", "place": PLACE, "closed_mm": closed * 25.4, "turns": turns}
-    return PushrodReading(**(plain | {"pitch_mm": thou(50)} | changes))
 
 
 def test_the_trades_pushrod_is_found_and_its_neighbours_offered():
@@ -222,8 +216,8 @@ def test_the_list_before_turning_asks_what_the_conditions_make_worth_asking():
         ({"clay": Clay.DOUGH}, None, ["Soft dough springs back"]),
         ({"clay": Clay.PUTTY}, None, ["Bouncing putty flows flat"]),
         ({"caps_as_run": False}, None, ["Lash caps were not as it will run"]),
-        ({"rocker_ratio": 1.5}, None, ["Rockers of 1.5 stood in for 1.6: less lift"]),
-        ({"rocker_ratio": 1.7}, None, ["Rockers of 1.7 stood in for 1.6: more lift"]),
+        ({"rocker_ratio": 1.5}, None, ["Rockers of 1.5 were fitted instead of 1.6: less lift"]),
+        ({"rocker_ratio": 1.7}, None, ["Rockers of 1.7 were fitted instead of 1.6: more lift"]),
         ({"rocker_ratio": 1.6}, None, []),
         (
             {"cam_advance_deg": 2.0},
@@ -238,7 +232,7 @@ def test_the_list_before_turning_asks_what_the_conditions_make_worth_asking():
         ({"cam_advance_deg": -3.0}, Side.INTAKE, ["The cam stood 3° behind where it will run, so this reads large."]),
         ({"cam_advance_deg": -3.0}, Side.EXHAUST, ["The cam stood 3° behind where it will run; this reads small."]),
         ({"cam_advance_deg": -3.0}, None, ["The cam stood 3° behind where it will run"]),
-        ({"pistons": PistonsIn.REVERSED}, None, ["Pistons stood in backwards"]),
+        ({"pistons": PistonsIn.REVERSED}, None, ["Pistons were in backwards"]),
         ({"pistons": PistonsIn.RIGHT}, None, []),
         ({"clay": Clay.PUTTY, "lifters": Lifters.UNBLOCKED}, None, ["Hydraulic lifter", "Bouncing putty"]),
     ],

@@ -11,7 +11,7 @@ from mockup.quantity.pasted import parse_pasted
 from mockup.quantity.typed import LengthError
 from mockup.quantity.typed_angle import format_crank_angle, parse_crank_angle
 from mockup.quantity.value import Unit
-from tests.core.test_cam import table
+from tests.making_readings import table
 
 
 @pytest.mark.parametrize(

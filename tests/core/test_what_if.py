@@ -12,8 +12,8 @@ from mockup.engine.running import Material, Running
 from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
 from mockup.plans.what_if import WhatIf, curve_changes, done, effects, lash_left_mm, steps_to_take, supposed
-from tests.core.test_many import GASKETS, JOBS
 from tests.making import CARD, change, short_eight, thou
+from tests.making_jobs import GASKETS, JOBS
 
 
 def test_pushrods_that_were_never_chosen_cannot_be_longer():

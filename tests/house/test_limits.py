@@ -159,3 +159,10 @@ def test_every_button_and_field_says_what_kind_it_is():
         if "type=" not in found
     ]
     assert kindless == []
+
+
+def test_no_test_borrows_from_another():
+    """What several tests need has a module of its own, so that a test module can be read and moved alone."""
+    borrowed = re.compile(r"^from tests\.[\w.]*test_\w+ import", re.MULTILINE)
+    files = [path for folder in ("tests", "benchmarks") for path in Path(folder).rglob("*.py")]
+    assert [str(path) for path in files if borrowed.search(path.read_text())] == []

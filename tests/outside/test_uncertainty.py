@@ -16,9 +16,9 @@ from mockup.motion.valve_lift import ValveTrain
 from mockup.quantity.solvers import coverage, coverages, f_exceeds, student
 from mockup.quantity.value import Value
 from mockup.readings.instruments import PRIOR_READINGS, noise_after
-from tests.core.test_cam import table
 from tests.fitting import closest_approach
 from tests.making import thou
+from tests.making_readings import table
 
 CRANK = SliderCrank(49.2, 172.7)
 CARD = LobeCard(lift_mm=thou(310), durations=(Duration(272.0, thou(6)), Duration(218.0, thou(50))))

@@ -10,8 +10,8 @@ from mockup.engine.gasket import FinalGasket
 from mockup.engine.valves import Relief, Side
 from mockup.evaluate import evaluate
 from mockup.quantity.value import Unit
-from tests.core.test_closest import SWEPT, sweep
 from tests.making import engine, inclined, job, thou
+from tests.making_readings import SWEPT, sweep
 from web.drawings.approach import approach_chart
 from web.drawings.chamber import chamber_section
 from web.drawings.overlap import BOTTOM, LEFT, RIGHT, TOP

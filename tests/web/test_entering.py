@@ -12,6 +12,7 @@ from mockup.quantity.value import Unit
 from tests import making_rows as making
 from tests.making import thou
 from tests.web import STATION_PAGES
+from tests.web.forms import MOCKUP
 from web.builds.models import MockUp
 from web.page.fields import LengthField
 
@@ -202,14 +203,6 @@ def test_the_final_gasket_is_chosen_and_chosen_again(bench, built):
     assert 'value="3600"' in page
     assert 'value="4 furlongs"' in page
     assert "0.05 to 6 mm" not in page  # the bore could not be read, so only that is said
-
-
-MOCKUP = {
-    "gasket_state": "compressed", "gasket_mm": "39", "bolts": "snugged", "lifters": "blocked", "springs": "checking",
-    "lash_mm": "", "lash_at": "valve", "clay": "modelling", "two_turns": "yes", "lash_exhaust_mm": "", "head": "",
-    "fasteners": "old", "blocked_how": "", "rocker_ratio": "", "caps_as_run": "yes", "cam_advance_deg": "",
-    "wheel_checked": "no", "pistons": "not noted", "overlap": "both valves moving", "dial_turns": "turns counter",
-}  # fmt: skip
 
 
 def test_a_mock_up_nobody_read_under_is_changed_and_one_with_readings_is_left(bench, built, member):

@@ -20,7 +20,7 @@ from django_scopes import scope, scopes_disabled
 from launch import gauge
 from tests import making_rows as making
 from tests.web import words
-from tests.web.test_programs import Program, faults
+from tests.web.programs import Program, asked, faults, offered
 from web.builds.models import Entry
 from web.programs import feed
 from web.programs.models import GaugeReading
@@ -34,22 +34,6 @@ def program(member):
 
 def sent(program, value="0.112", **more):
     return program.post("gauge", {"value": value, "unit": "in", "token": str(uuid4())} | more)
-
-
-LONG = 600_000
-"""A field that has had the cursor for ten minutes [ms]."""
-
-
-def asked(client, held=LONG, in_tray="0", **more):
-    """What a page is told whose field has had the cursor for ``held`` ms; 0 for a page where no field has it."""
-    since = {"since_ms": str(timezone.now().timestamp() * 1000 - held)} if held else {}
-    answer = client.post(reverse("gauge-next"), {"in_tray": in_tray} | since | more)
-    assert abs(float(answer["X-Now"]) / 1000 - timezone.now().timestamp()) < 60
-    return answer.json() if answer.status_code == 200 else {"in_tray": int(in_tray), "reading": None}
-
-
-def offered(client, held=LONG):
-    return asked(client, held)["reading"]
 
 
 def tray(client):

@@ -6,7 +6,7 @@ import pytest
 from django.urls import reverse
 
 from tests.web import words
-from tests.web.test_gauge import offered
+from tests.web.programs import offered
 
 SENT = "5f0c1a52-1f61-4a3c-9a3e-3a9a4b1c0d11"
 

@@ -7,9 +7,7 @@ from tests import making_rows as making
 from tests.making import thou
 from tests.web import words
 from tests.web.asking import page, post
-from tests.web.test_pages import shown_in_the_form
-from tests.web.test_short_block import put
-from tests.web.test_train_stations import CARD
+from tests.web.forms import CARD, put, shown_in_the_form
 from web.builds.models import Build
 from web.shelf.models import ShelfInstrument
 

@@ -42,7 +42,7 @@ def test_the_least_work_is_found_shown_and_made_the_plan(bench, carded):
     ("query", "words"),
     [
         ("cam=fast", "Numbers with commas"),
-        ("crown=200", "Both the crown"),
+        ("crown=200", "the present crown"),
         ("ratios=7", "Ratios of 1 to 3"),
         ("head=999", "From 0"),
         ("gaskets=99", "Select a valid choice"),

@@ -21,18 +21,11 @@ from mockup.readings.kinds import READING_KINDS
 from tests import making_rows as making
 from tests.web import BUILD_PAGES, words
 from tests.web.asking import taken_in
+from tests.web.forms import NEW, shown_in_the_form
 from web.builds.assemble import assemble
 from web.builds.models import Build, Entry
-from web.page.build_form import LIKE, BuildForm, initial_of, usual_layouts
+from web.page.build_form import LIKE, BuildForm, usual_layouts
 from web.shops.models import Person, Shop
-
-NEW = {
-    "name": "Tern", "subtitle": "", "unit": "in", "deck_sign": "down-positive", "limits": "street", "layout": "vee",
-    "numbering": "by-bank", "cylinders": "8", "bore_mm": "4.030", "stroke_mm": "3.48", "rod_length_mm": "145mm",
-    "pin_offset_mm": "-60", "rocker_ratio": "1.5", "intake_count": "1", "intake_angle_deg": "20", "intake_cant_deg": "",
-    "intake_relief": "parallel", "exhaust_count": "1", "exhaust_angle_deg": "20", "exhaust_cant_deg": "4",
-    "exhaust_relief": "flat",
-}  # fmt: skip
 
 
 def test_a_build_is_begun_in_its_own_units_and_opens_where_its_next_thing_is(bench, member):
@@ -66,11 +59,6 @@ def test_a_build_that_cannot_be_is_refused_and_everything_typed_is_kept(bench, c
     assert words in page
     for text in ("Tern", *(text for name, text in (NEW | changed).items() if name.endswith("_mm"))):
         assert f'value="{text}"' in page
-
-
-def shown_in_the_form(built):
-    form = BuildForm(initial=initial_of(built))
-    return {name: form[name].value() for name in form.fields}
 
 
 def test_the_block_is_written_back_unchanged_and_keeps_cylinders_that_were_read(bench, whole):

@@ -28,6 +28,7 @@ from mockup.formats.report_json import report_data
 from mockup.readings.clay import ClayReading
 from tests import making_rows as making
 from tests.web import words
+from tests.web.programs import Program, faults
 from web.builds.assemble import assemble
 from web.builds.models import Build, Entry
 from web.shops.models import Person, ProgramKey
@@ -35,19 +36,6 @@ from web.shops.program_keys import end_key, make_key
 from web.wsgi import application
 
 AS_DESCRIBED = [status_code_conformance, content_type_conformance, response_schema_conformance]
-
-
-class Program:
-    """A program with a key; what it is answered."""
-
-    def __init__(self, token):
-        self.client = Client(headers={"Authorization": f"Bearer {token}"})
-
-    def get(self, path, **query):
-        return self.client.get(f"/api/{path}", query)
-
-    def post(self, path, data):
-        return self.client.post(f"/api/{path}", data, content_type="application/json")
 
 
 @pytest.fixture
@@ -62,10 +50,6 @@ def reader(member):
 
 def clay(thickness="0.1045 in", **more):
     return {"kind": "clay", "mockup": "A", "cylinder": 1, "side": "intake", "thickness": thickness} | more
-
-
-def faults(answer):
-    return [(fault["path"], fault["message"]) for fault in answer.json()["faults"]]
 
 
 def test_builds_reports_and_readings_are_told_as_the_core_has_them(program, member, whole):

@@ -16,7 +16,7 @@ from mockup.readings.clay import ClayReading
 from mockup.readings.deck import DeckReading
 from mockup.readings.volumes import VolumeReading
 from tests.making import thou
-from tests.web.test_pages import NEW
+from tests.web.forms import NEW
 from web.builds.assemble import assemble
 from web.builds.models import Build
 

@@ -15,7 +15,7 @@ from mockup.readings.deck import DeckReading
 from tests import making_rows as making
 from tests.web import words
 from tests.web.asking import post
-from tests.web.test_what_it_is_checked_for import LEAST
+from tests.web.forms import LEAST
 from web.builds.models import Build
 from web.shops.models import Person, Sent
 from web.shops.once import forget_old

@@ -8,6 +8,7 @@ from tests import making_rows as making
 from tests.making import thou
 from tests.web import words
 from tests.web.asking import taken_in
+from tests.web.forms import put
 
 HTMX = {"headers": {"HX-Request": "true"}}
 
@@ -112,7 +113,7 @@ def test_a_cut_is_decided_done_read_again_and_taken_back(bench, whole):
     assert "read again" in deck
     assert "Unfinished" in page(bench, "verdict", whole)
     bench.post(reverse("deck", args=[whole.pk]), {"deck-1": "2 down", "deck-2": "2.5 down"})
-    assert "read again" not in words(page(bench, "deck", whole))
+    assert "deck cut since it was read: read it again" not in words(page(bench, "deck", whole))
     (done,) = making.lines(whole, "done")
     refused = bench.post(address, {"strike": done.key, "reason": ""})
     assert refused.status_code == 422
@@ -142,10 +143,6 @@ def test_marking_done_what_was_never_decided_is_404(bench, whole, key):
 
 
 # --- shelf, gaskets, shims -------------------------------------------------------------------------------------------
-
-
-def put(bench, **posted):
-    return bench.post(reverse("shelf"), {"unit": "mm"} | posted)
 
 
 def stocked(bench):

@@ -11,20 +11,9 @@ from tests import making_rows as making
 from tests.making import thou
 from tests.web import words
 from tests.web.asking import taken_in
-from tests.web.test_entering import MOCKUP
+from tests.web.forms import CARD, MOCKUP
 
 HTMX = {"headers": {"HX-Request": "true"}}
-CARD = {
-    "card": "1", "lsa_deg": "110", "icl_deg": "106", "advance_deg": "", "two_cams": "", "events_at": "",
-    **{
-        f"{side}_{name}": value
-        for side in ("intake", "exhaust")
-        for name, value in {
-            "lift": "300", "duration_1": "264", "at_1": "20", "duration_2": "226", "at_2": "50", "duration_3": "",
-            "at_3": "", "lash_mm": "16", "opens_deg": "", "closes_deg": "",
-        }.items()
-    },
-}  # fmt: skip
 ANGLES = {"degree": "1", "side": "intake", "wheel_set": "yes", "lift_mm": "200"}
 TABLE = "angle\tlift (mm)\n" + "".join(
     f"{a}\t{max(9 * (1 - (a / 120) ** 2) ** 3, 0):.3f}\n" for a in range(-130, 131, 10)

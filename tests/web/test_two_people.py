@@ -10,7 +10,7 @@ from tests import making_rows as making
 from tests.making import thou
 from tests.web import words
 from tests.web.asking import page, post
-from tests.web.test_ways_of_working import MOCKUP
+from tests.web.forms import PLAIN_MOCKUP
 from web.builds.models import Build, MockUp
 from web.page.build_form import BuildForm, initial_of
 
@@ -53,19 +53,19 @@ def test_a_form_of_before_without_a_version_is_taken_as_it_was(bench, built):
 def test_a_mock_up_that_somebody_else_set_down_meanwhile_is_not_written_over(bench, other, built, member):
     making.mockup(built, member)
     was = page(bench, built, name="mock-up").context["as_it_is"]
-    assert post(other, built, "mock-up", **MOCKUP | {"gasket_state": "none", "as_it_was": was}).status_code == 302
-    asked = post(bench, built, "mock-up", **MOCKUP | {"gasket_state": "final", "as_it_was": was})
+    assert post(other, built, "mock-up", **PLAIN_MOCKUP | {"gasket_state": "none", "as_it_was": was}).status_code == 302
+    asked = post(bench, built, "mock-up", **PLAIN_MOCKUP | {"gasket_state": "final", "as_it_was": was})
     assert asked.status_code == 422
     assert "wilfred saved mock-up A since you opened this" in words(asked)
     with scope(shop=member.shop):
         assert MockUp.objects.get(build=built).core.gasket_state == "none"
-    again = MOCKUP | {"gasket_state": "final", "as_it_was": asked.context["as_it_is"]}
+    again = PLAIN_MOCKUP | {"gasket_state": "final", "as_it_was": asked.context["as_it_is"]}
     assert post(bench, built, "mock-up", **again).status_code == 302
 
 
 def test_what_is_changed_of_a_mock_up_in_place_stands_in_the_history(bench, built, member):
     making.mockup(built, member)
-    post(bench, built, "mock-up", **MOCKUP | {"gasket_state": "none", "lifters": "solid"})
+    post(bench, built, "mock-up", **PLAIN_MOCKUP | {"gasket_state": "none", "lifters": "solid"})
     (line,) = making.lines(built, "edited")
     changed = {name: (was, now) for name, was, now in line.data["changes"]}
     assert changed["mock-up A gasket_state"] == ("compressed", "none")
@@ -91,7 +91,7 @@ def test_striking_out_mocking_up_and_another_engine_are_news_too(bench, other, b
     news = [page(bench, built, name="deck").context["seen"]]
     post(other, built, "deck", strike=line.key, reason="slipped")
     news.append(page(bench, built, name="deck").context["seen"])
-    post(other, built, "mock-up", **MOCKUP)
+    post(other, built, "mock-up", **PLAIN_MOCKUP)
     news.append(page(bench, built, name="deck").context["seen"])
     post(other, built, "block", **BuildForm(initial=initial_of(built)).initial | {"name": "Teal", "cylinders": 2})
     with scope(shop=member.shop):

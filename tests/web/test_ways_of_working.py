@@ -9,17 +9,13 @@ from django_scopes import scope
 
 from mockup.base.topics import Topic
 from tests.web import words
+from tests.web.forms import PLAIN_MOCKUP
 from web.builds.models import Build
 
 BEGIN = {
     "name": "Tern", "unit": "in", "deck_sign": "down-positive", "limits": "street", "layout": "inline",
     "numbering": "alternate", "cylinders": "4", "intake_count": "1", "exhaust_count": "1",
     "intake_relief": "parallel", "exhaust_relief": "parallel",
-}  # fmt: skip
-MOCKUP = {
-    "gasket_state": "unknown", "bolts": "snugged", "lifters": "blocked", "springs": "checking", "lash_at": "valve",
-    "clay": "modelling", "fasteners": "old", "pistons": "not noted", "two_turns": "yes", "caps_as_run": "yes",
-    "wheel_checked": "no", "overlap": "both valves moving", "dial_turns": "turns counter",
 }  # fmt: skip
 
 
@@ -35,7 +31,7 @@ class Way:
 
 def stood(**conditions: str) -> tuple[str, dict[str, str]]:
     torqued = {"bolts": "torqued"} if conditions.get("gasket_state") == "final" else {}
-    return "mock-up", MOCKUP | torqued | conditions
+    return "mock-up", PLAIN_MOCKUP | torqued | conditions
 
 
 def clayed(cylinder: int, intake: str = "", exhaust: str = "", **more: str) -> tuple[str, dict[str, str]]:

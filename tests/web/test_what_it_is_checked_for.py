@@ -8,14 +8,9 @@ from mockup.base.topics import Topic
 from mockup.formats.job_read import read_job
 from tests import making_rows as making
 from tests.web import words
+from tests.web.forms import LEAST
 from web.builds.models import Build
 from web.exchange.import_job import build_from
-
-LEAST = {
-    "name": "Tern", "unit": "in", "deck_sign": "down-positive", "limits": "street", "layout": "inline",
-    "numbering": "alternate", "cylinders": "4", "intake_count": "1", "exhaust_count": "1",
-    "intake_relief": "parallel", "exhaust_relief": "parallel",
-}  # fmt: skip
 
 
 def begun(bench, member, **more):
