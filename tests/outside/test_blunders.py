@@ -48,7 +48,7 @@ def test_the_trial_sees_a_program_that_believes_everything(monkeypatch):
     row = next(at for at, one in enumerate(BLUNDERS) if one.words.startswith("a turn of the dial too many at one"))
     assert shown(BLUNDERS[row], 3, run_batch(row, 3, tuple(range(ENGINES)))).falsely_clear > 50
     monkeypatch.setattr("mockup.checks.sweeps._unsaid", lambda *_: iter(()))
-    row = next(at for at, one in enumerate(BLUNDERS) if one.words.startswith("firing TDC, nobody said"))
+    row = next(at for at, one in enumerate(BLUNDERS) if one.words.startswith("firing TDC, overlap method not stated"))
     assert shown(BLUNDERS[row], 1, run_batch(row, 1, tuple(range(ENGINES)))).falsely_clear > 50
 
 
