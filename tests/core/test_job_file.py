@@ -113,6 +113,15 @@ def test_a_file_of_version_2_reads_as_the_same_job():
     assert read_job(json.dumps(old)) == read_job(json.dumps(new)) == now
 
 
+@pytest.mark.parametrize("version", [1, 2])
+def test_an_old_file_with_the_old_and_the_new_name_is_refused(version):
+    new = json.loads(write_job(job()))
+    both = new | {"version": version, "margins": {"sheet": "street", "edits": []}}
+    with pytest.raises(FaultsError) as caught:
+        read_job(json.dumps(both))
+    assert [fault.path for fault in caught.value.faults] == ["margins"]
+
+
 def test_an_amount_is_in_the_files_unit_and_was_millimetres_in_version_1():
     relief = {"key": "r", "kind": "relief deeper", "side": "intake", "amount": 0.060, "order": None}
     assert read_job(json.dumps(data(changes=[relief]))).changes[0].amount == pytest.approx(1.524)

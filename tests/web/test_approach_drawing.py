@@ -49,7 +49,7 @@ def test_both_valves_stand_on_one_chart_with_their_minimums_and_what_they_want()
 def test_the_chart_is_of_the_running_engine_and_says_so():
     report = drawn(*SWEPT, final_gasket=THICKER)
     chart = approach_chart(report, 1)
-    assert chart.context == "as it will run"
+    assert chart.conditions == "as it will run"
     figure = report.checks[0].figure.value
     assert chart.curves[0].words.startswith(f"{figure / thou(1):.1f}")
 
@@ -57,7 +57,7 @@ def test_the_chart_is_of_the_running_engine_and_says_so():
 def test_without_a_final_gasket_it_is_of_the_mock_up_and_says_so():
     report = drawn(*SWEPT, final_gasket=None)
     chart = approach_chart(report, 1)
-    assert chart.context == "as mocked up"
+    assert chart.conditions == "as mocked up"
     assert chart.curves[0].words.startswith(f"{report.sweeps[0].closest.minimum.value / thou(1):.1f}")
 
 

@@ -18,7 +18,7 @@ MOST_NAMED = 4
 
 @dataclass(frozen=True, slots=True)
 class Outlook:
-    """Labels of the counted checks, grouped by what can be said of them.
+    """Labels of the counted checks, grouped by state.
 
     ``unproved``: their readings prove nothing. ``lost``: they have a figure now and would have none. ``beside``: not
     clear, and not asked for. ``aside``: how many are neither required nor read.

@@ -20,7 +20,7 @@ PROUD_MM = 0.09
 SLIP_MM = 0.5
 """A crown further from its bank's median than this was probably misread."""
 SIGN_MM = 0.04
-"""A crown as far on the other side of the deck as its bank, to within this, lost its sign."""
+"""A crown that mirrors its bank across the deck to within this has lost its sign."""
 APART_CC = 1.5
 """A volume this far from the median of its kind is asked about."""
 SLIP_CC = 4.0

@@ -135,7 +135,7 @@ class Check:
 
     @property
     def figure(self) -> Value | None:
-        """The running figure, [mm] or [1]; None where there is none."""
+        """The running figure, [mm] or [1]; None if nothing gives one."""
         return self.governing.figure if self.governing else None
 
     @property

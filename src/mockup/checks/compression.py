@@ -108,7 +108,7 @@ def _corrections(cylinder: int, context: EvaluationContext) -> tuple[Correction,
 
 
 def _room(clearance_cc: float) -> float:
-    """Return the volume above a crown [cm3]; in a batch NaN where there is none."""
+    """Return the volume above a crown [cm3]; in a batch NaN where it is not known."""
     if not isinstance(clearance_cc, np.ndarray):
         return clearance_cc
     left: float = np.where(clearance_cc > 0, clearance_cc, math.nan)

@@ -39,19 +39,19 @@ def as_version_3(raw: dict[str, Any]) -> dict[str, Any]:
     """
     if raw.get("version") not in (1, 2):
         return raw
-    renamed = {_NAMES_OF_2.get(name, name): value for name, value in raw.items()}
-    if isinstance(renamed.get("limits"), dict):
-        renamed["limits"] = {_NAMES_OF_2.get(name, name): value for name, value in renamed["limits"].items()}
-    if isinstance(renamed.get("sign_offs"), list):
-        renamed["sign_offs"] = [
-            {_NAMES_OF_2.get(name, name): value for name, value in one.items()} if isinstance(one, dict) else one
-            for one in renamed["sign_offs"]
-        ]
-    return renamed
+    found: dict[str, Any] = _renamed(raw, "margins", "limits")
+    if "margins" in raw and "limits" not in raw:
+        found["limits"] = _renamed(found["limits"], "sheet", "set")
+    if isinstance(found.get("sign_offs"), list):
+        found["sign_offs"] = [_renamed(one, "daylight", "margin") for one in found["sign_offs"]]
+    return found
 
 
-_NAMES_OF_2 = {"margins": "limits", "sheet": "set", "daylight": "margin"}
-"""What versions 1 and 2 called some fields, and what version 3 calls them."""
+def _renamed(data: Any, old: str, new: str) -> Any:
+    # A file with both names keeps both, and is refused: neither value is chosen silently.
+    if not isinstance(data, dict) or new in data:
+        return data
+    return {new if name == old else name: value for name, value in data.items()}
 
 
 def _unit(raw: dict[str, Any]) -> Unit:

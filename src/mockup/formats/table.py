@@ -50,7 +50,7 @@ def to_csv(table: Table) -> str:
 def from_csv(text: str, name: str = "") -> Table:
     """Return the table in comma-, semicolon- or tab-separated text; titles may precede its heading.
 
-    Raises FaultsError where there is none, or it is too large.
+    Raises FaultsError for an empty or too large table.
     """
     refuse([] if len(text) <= LONGEST_TEXT else [Fault("", f"At most {LONGEST_TEXT:,} characters in one table.")])
     text = text.removeprefix("\ufeff")

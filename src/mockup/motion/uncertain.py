@@ -152,7 +152,7 @@ class UncertainLobe:
         return np.asarray(self.modes_table_mm[at] * (1 - share) + self.modes_table_mm[at + 1] * share)
 
     def flanks_deg(self, at_mm: float) -> tuple[float, float]:
-        """Return where it opens and closes at a lift, from its middle [deg]; as far apart as the card states.
+        """Return where it opens and closes at a lift, from its middle [deg], apart by the duration on the card.
 
         Raises ValueError at its maximum lift or above.
         """

@@ -216,7 +216,7 @@ def _steps(reach: tuple[float, float], points: int) -> Curve:
 
 
 def _nearest(many: Batch, across: Lever, up: Lever, x: Curve, y: Curve, slack: Curve) -> tuple[float, float] | None:
-    """Return the nearest clear point: the best of the map, moved toward now as far as it stays clear."""
+    """Return the nearest clear point: the best of the map, moved toward now while it stays clear."""
     clear = slack >= -SLACK
     if not clear.any():
         return None

@@ -56,7 +56,7 @@ class Search:
         self.parts = np.zeros((1, len(self.levers)), dtype=bool)
 
     def _deepest_mm(self, lever: Lever) -> float:
-        """Return how deep a cut may go in its own direction [mm]; a relief as far as its crown allows."""
+        """Return how deep a cut may go in its own direction [mm]; a relief to the limit of its crown."""
         most = self.limits.cuts_mm[lever.kind]
         if lever.kind is ChangeKind.RELIEF and lever.side is not None:
             return most / self.report.engine.row(lever.side).off_the_crown_mm(1.0)

@@ -95,7 +95,7 @@ class GaugeWay:
 def read_line(text: str, way: GaugeWay) -> str:
     """Return the reading in a line as a person would type it: ``0.1120 in``.
 
-    Raises FaultsError if there is none.
+    Raises FaultsError without a number.
     """
     line = text.strip()
     refuse([] if 0 < len(line) <= LONGEST_LINE else [Fault("line", f"A line of 1 to {LONGEST_LINE} characters.")])

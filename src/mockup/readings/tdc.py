@@ -116,7 +116,7 @@ def _pair_u_deg(reading: TdcReading, crank: SliderCrank, instruments: Mapping[st
 
 
 def companion(firing_order: tuple[int, ...], cylinder: int) -> int | None:
-    """Return the cylinder at overlap TDC while ``cylinder`` is at firing TDC, None if there is none.
+    """Return the cylinder at overlap TDC while ``cylinder`` is at firing TDC, or None.
 
     In an even-firing engine a full crank turn is half of the firing order away.
     """

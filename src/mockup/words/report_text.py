@@ -61,7 +61,7 @@ def expanded(value: Value, kind: Kind, unit: Unit) -> str:
 
 
 def margin_text(check: Check, unit: Unit) -> str:
-    """Return the margin of a check with its sign, rounded down; a dash where there is none."""
+    """Return the margin of a check with its sign, rounded down; a dash if it has no margin."""
     if check.margin is None:
         return "—"
     if check.kind.is_length:
@@ -95,7 +95,7 @@ def figure_text(check: Check, unit: Unit) -> str:
 
 
 def as_mocked_up_text(check: Check, unit: Unit) -> str:
-    """Return a figure that cannot be carried yet, with its U: ``96 ±8.5 as mocked up``; empty where there is none."""
+    """Return a figure that cannot be carried yet, with its U: ``96 ±8.5 as mocked up``; else empty."""
     value, found = check.as_mocked_up, check.governing
     if value is None or found is None:
         return ""

@@ -53,7 +53,7 @@ class CurveChart:
     rises: tuple[tuple[float, str], ...]
     tdc_x: float
     unit: str
-    context: str
+    conditions: str
 
 
 def fitted_of(report: Report, cylinder: int) -> tuple[list[tuple[SweepFigure, Check, float]], str]:
@@ -74,7 +74,7 @@ def fitted_of(report: Report, cylinder: int) -> tuple[list[tuple[SweepFigure, Ch
 
 def approach_chart(report: Report, cylinder: int) -> CurveChart | None:
     """Return the chart of one cylinder, None before any of its valves has a fit."""
-    fitted, context = fitted_of(report, cylinder)
+    fitted, conditions = fitted_of(report, cylinder)
     if not fitted:
         return None
     unit = report.job.unit
@@ -85,7 +85,7 @@ def approach_chart(report: Report, cylinder: int) -> CurveChart | None:
     lows = [figure.closest.minimum.value + shift for figure, _, shift in fitted if figure.closest]
     most = highest_shown(max([*tops, *needs]) * 1.12, max(lows))
     curves = tuple(_curve(figure, check, shift, most, unit) for figure, check, shift in fitted)
-    return CurveChart(curves, angles(), rises(most, unit), x_of(0.0), BENCH_UNIT[unit], context)
+    return CurveChart(curves, angles(), rises(most, unit), x_of(0.0), BENCH_UNIT[unit], conditions)
 
 
 def _highest(figure: SweepFigure) -> float:

@@ -43,7 +43,7 @@ class SentEntry(BaseModel):
     age_ms: Annotated[float, Field(ge=0, allow_inf_nan=False)] = 0.0
 
 
-class Batch(BaseModel):
+class SentBatch(BaseModel):
     """The entries of one build waiting on a device, in the order they were typed.
 
     ``page`` is the open page, ``person`` the number of the person who typed them.
@@ -65,12 +65,12 @@ class SentForm:
     POST: Any
 
 
-def batch_in(body: bytes) -> Batch:
+def batch_in(body: bytes) -> SentBatch:
     """Return the batch in a request's body. Raises FaultsError where it is invalid."""
     # No database stores a NUL, and nobody can type one.
     text = body.replace(b"\x00", b"").replace(b"\\u0000", b"")
     try:
-        return Batch.model_validate_json(text)
+        return SentBatch.model_validate_json(text)
     except ValidationError as error:
         raise FaultsError(
             Fault(".".join(map(str, found["loc"])), found["msg"]) for found in error.errors(include_url=False)
@@ -78,7 +78,7 @@ def batch_in(body: bytes) -> Batch:
 
 
 def sheet_at(address: str, build_id: int) -> tuple[Sheet, QueryDict] | None:
-    """Return the entry form at an address of a build, and the address's query; None where there is none."""
+    """Return the entry form at an address of a build, and the address's query, or None."""
     path, _, query = address.partition("?")
     try:
         found = resolve(path)

@@ -16,7 +16,7 @@ from mockup.base.faults import FaultsError, message_of
 from web.builds.append_entries import append_entries
 from web.builds.models import Build
 from web.builds.services import locked
-from web.entry.sent_entries import Batch, batch_in, sent_of, sheet_at
+from web.entry.sent_entries import SentBatch, batch_in, sent_of, sheet_at
 from web.page.answers import changed_parts
 from web.page.build_page import BuildPage
 from web.shops.access import member_writes, person_of
@@ -60,7 +60,7 @@ def _body(request: HttpRequest) -> bytes:
         return b""  # a form with files, without entries
 
 
-def _page(request: HttpRequest, batch: Batch, build_page: BuildPage) -> dict[str, Any] | None:
+def _page(request: HttpRequest, batch: SentBatch, build_page: BuildPage) -> dict[str, Any] | None:
     """Return the changed parts of the open page; None where another build is open."""
     found = sheet_at(batch.page, build_page.build.pk)
     if found is None:

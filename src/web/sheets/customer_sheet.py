@@ -12,7 +12,6 @@ from django.views.decorators.cache import never_cache
 from django.views.decorators.http import require_GET
 from django_scopes import scope
 
-from mockup.words.report_text import DEFER
 from web.builds.customer_links import link_of
 from web.builds.models import SheetLink
 from web.page.build_page import BuildPage
@@ -49,7 +48,7 @@ def _by_link(view: Shown) -> Callable[[HttpRequest, str], HttpResponse]:
 def shown_sheet(request: HttpRequest, link: SheetLink) -> HttpResponse:
     """Show the build sheet as it is now."""
     parts = sheet_parts(BuildPage(link.build), link.made_by)
-    return render(request, "sheets/shown.html", {**parts, "link": link, "defer_words": DEFER})
+    return render(request, "sheets/shown.html", {**parts, "link": link})
 
 
 @_by_link
@@ -58,6 +57,6 @@ def shown_pdf(request: HttpRequest, link: SheetLink) -> HttpResponse:
     page = BuildPage(link.build)
 
     def html() -> str:
-        return render_to_string("sheets/pdf.html", {**sheet_parts(page, link.made_by), "defer_words": DEFER})
+        return render_to_string("sheets/pdf.html", sheet_parts(page, link.made_by))
 
     return as_pdf(request, str(link.build), link.made_by, seen_with(page), html)

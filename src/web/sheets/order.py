@@ -10,7 +10,7 @@ from django.views.decorators.cache import never_cache
 from django.views.decorators.http import require_GET
 
 from mockup.base.faults import FaultsError
-from mockup.words.report_text import DEFER, engine_line
+from mockup.words.report_text import engine_line
 from web.page.build_page import BuildPage, build_page_or_404
 from web.page.order_form import OrderForm
 from web.page.order_parts import piston_order
@@ -57,6 +57,6 @@ def order_pdf(request: HttpRequest, build_id: int) -> HttpResponse:
     parts = _parts(request, found)
 
     def html() -> str:
-        return render_to_string("sheets/order_pdf.html", {**parts, "defer_words": DEFER})
+        return render_to_string("sheets/order_pdf.html", parts)
 
     return as_pdf(request, f"{found.build} order", person_of(request), f"{found.touched} {parts['query']}", html)

@@ -7,7 +7,6 @@ from django.views.decorators.cache import never_cache
 from django.views.decorators.http import require_GET
 
 from mockup.base.stations import Station
-from mockup.words.report_text import DEFER
 from web.page.answers import frame
 from web.page.build_page import build_page_or_404
 from web.page.log_words import written
@@ -56,6 +55,6 @@ def sheet_pdf(request: HttpRequest, build_id: int) -> HttpResponse:
     by = person_of(request)
 
     def html() -> str:
-        return render_to_string("sheets/pdf.html", {**sheet_parts(found, by), "defer_words": DEFER})
+        return render_to_string("sheets/pdf.html", sheet_parts(found, by))
 
     return as_pdf(request, str(found.build), by, seen_with(found), html)

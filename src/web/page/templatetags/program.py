@@ -1,8 +1,12 @@
-"""Name and version of the program, at the foot of each page and printed sheet."""
+"""The foot of each page and printed sheet: the caution that defers to the makers, and the program's version.
+
+They are tags and not context, because a PDF is rendered without a request.
+"""
 
 from django import template
 
 from mockup import PROGRAM
+from mockup.words.report_text import DEFER
 
 register = template.Library()
 
@@ -11,3 +15,9 @@ register = template.Library()
 def program() -> str:
     """Return the program's name and version."""
     return PROGRAM
+
+
+@register.simple_tag
+def defer() -> str:
+    """Return the caution that makers' figures overrule the program's."""
+    return DEFER

@@ -43,7 +43,7 @@ class MockUpForm(RecordForm):
             shown_empty=True,
         ),
         "gasket_known_to_mm": FieldWords(
-            label="Known to, ±",
+            label="Gasket thickness known to, ±",
             help_text="empty: the usual of its kind",
             fine=True,
             example_mm=0.0254,

@@ -107,7 +107,7 @@ class LimitsForm(UnitFormMixin, forms.Form):
         return found
 
     def _cuts(self, found: dict[str, Any]) -> dict[ChangeKind, float]:
-        """Return how deep each kind of cut may go [mm]; reliefs as far as the crown allows."""
+        """Return how deep each kind of cut may go [mm]; reliefs to the limit of the crown."""
         deepest = {kind: found.get(kind.field.name) or 0.0 for kind, cut in cuts_of(self.report) if not cut.own}
         crown, least = found.get("crown"), found.get("least")
         if crown is not None and least is not None:

@@ -21,7 +21,7 @@ class FinalGasketForm(CoreFormMixin, UnitFormMixin, forms.Form):
     bore_mm = LengthField(big=True, label="Gasket bore", required=False, help_text="for the ratio; empty: not stated")
     known_to_mm = LengthField(
         fine=True,
-        label="Known to, ±",
+        label="Thickness known to, ±",
         required=False,
         help_text="empty: the usual, 0.001 in (0.025 mm)",
         example_mm=0.0254,
