@@ -1,4 +1,4 @@
-"""The application's addresses, and beside them a bare view of any size: what no page can be faster than."""
+"""The application's addresses, and a bare view of any size: no page can be faster."""
 
 from django.http import HttpRequest, HttpResponse
 from django.urls import include, path

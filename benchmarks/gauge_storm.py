@@ -1,7 +1,7 @@
-"""Five gauges and five pages while workers are killed and connections cut at random: each reading once, and in order.
+"""Five gauges and five pages while workers die and connections are cut.
 
 ``MOLE_STORM=10000 ./mole bench gauge_storm`` is the long one. Each gauge posts readings to one person, and sends each
-again until it is answered; each page does what gauge.js and line_sender.js do: asks for the next, sends it as a line
+again until it is answered; each page does what gauge.js and entry_sender.js do: asks for the next, sends it as a line
 with the token it had, again until it is answered, and says that it is done. Now and then either hangs up before it
 hears the answer. Before the storm the feed is timed while nothing is killed. Exit code 1 where a
 reading is missing, doubled or out of its order, or takes longer than 300 ms to its page, at the 95th percentile.
@@ -37,7 +37,7 @@ TOKEN = "c" * 32
 
 @dataclass
 class Bench:
-    """One person: their key and session, the builds their page goes through, and what was heard of each reading."""
+    """One person: key, session, the builds their page opens, what was heard of each reading."""
 
     key: str
     session: str

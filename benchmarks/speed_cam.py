@@ -1,4 +1,4 @@
-"""Speed of lobes: fitting a card, and 720 points of lift for every valve of 12 cylinders, 4 valves each."""
+"""Speed of lobes: fitting a card, and 720 points of lift for every valve of 12 cylinders."""
 
 import sys
 from pathlib import Path

@@ -1,4 +1,4 @@
-"""A thickness from a picture of 12 megapixels: how long it takes, and how scikit-image does on the same pictures.
+"""A thickness from a picture of 12 megapixels, against scikit-image on the same one.
 
 Taken as the page takes it: the kept JPEG unpacked, then measured; the floor is unpacking it alone. Beside it the error
 of another way on the same pictures, marks and scale, by an independent library: the band smoothed, cut by Otsu's
@@ -51,7 +51,7 @@ def _unpacked(data: bytes) -> np.ndarray:
 
 
 def by_the_library(picture: np.ndarray, marks: Marks) -> float:
-    """The same thickness [mm], as somebody writes it with scikit-image who has the scale already."""
+    """The same thickness [mm] with scikit-image, the scale already known."""
     grey = picture.mean(axis=2) / 255
     corners, length = list(np.array(marks.reference)), marks.length_mm
     plane = four_corners(picture, corners, length, length)

@@ -1,4 +1,4 @@
-"""Speed of the closest approach: one sweep's fit, and a build of sixteen valves with 300 readings."""
+"""Speed of the closest approach: one fit, and a build of sixteen valves and 300 readings."""
 
 import sys
 from dataclasses import replace

@@ -1,4 +1,4 @@
-"""Twenty people typing at once: how long a saving takes by the clock, in floors, and what one person's PDFs do to it.
+"""Twenty people typing at once: how long a saving takes, and what one person's PDFs cost.
 
 The application as it is served (two workers of four threads, and the one that sets sheets), on this machine, beside
 those who ask. Everybody saves a reading in one of the builds, looks at it for a second or two, and saves the next.

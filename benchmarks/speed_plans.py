@@ -1,4 +1,4 @@
-"""Speed of choosing: 40 gaskets with every stack of up to 6 shims of 5 thicknesses, for 12 separate barrels."""
+"""Speed of choosing: 40 gaskets with every stack of shims, for 12 separate barrels."""
 
 import sys
 from dataclasses import replace

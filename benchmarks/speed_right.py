@@ -1,4 +1,4 @@
-"""Speed of putting it right: the remedy search over a realistic space against a plain loop, a what-if, the stack.
+"""Speed of putting it right: the remedy search against a plain loop, a what-if, the stack.
 
 12 gaskets x 9 cam steps x 30 relief depths x 5 ratios x 10 head cuts, every valve of 8 cylinders. The loop judges
 faces, quench and ratio with the U they have now and keeps the one best; the search carries U through every change, and
@@ -18,8 +18,13 @@ sys.path.insert(0, str(Path(__file__).parents[1]))
 import numpy as np
 
 from benchmarks.timing import finish, median_seconds, ratio, report
-from mockup.changes.change import Change, ChangeKind
-from mockup.checks.check import Kind
+from mockup.changes.change import Change
+from mockup.changes.cuts import HEAD_CUT
+from mockup.changes.pistons import RELIEF_DEEPENED
+from mockup.changes.train import CAM_MOVED, ROCKERS_CHANGED
+from mockup.checks.compression import RATIO_CHECK
+from mockup.checks.quench import QUENCH_CHECK
+from mockup.checks.valves import FACE_EXHAUST_CHECK, FACE_INTAKE_CHECK
 from mockup.engine.gasket import FinalGasket
 from mockup.engine.valves import Place, Side
 from mockup.evaluate import evaluate
@@ -40,18 +45,18 @@ limits = ShopLimits(
     gaskets=gaskets,
     cam_deg=cams,
     ratios=ratios,
-    cuts_mm={ChangeKind.RELIEF: thou(150), ChangeKind.HEAD_CUT: thou(50)},
+    cuts_mm={RELIEF_DEEPENED: thou(150), HEAD_CUT: thou(50)},
     relief_step_mm=thou(5),
     cut_step_mm=thou(5),
 )
 plain = evaluate(short_eight())
-FIGURES = (Kind.FACE_INTAKE, Kind.FACE_EXHAUST, Kind.QUENCH, Kind.RATIO)
+FIGURES = (FACE_INTAKE_CHECK, FACE_EXHAUST_CHECK, QUENCH_CHECK, RATIO_CHECK)
 K = 0.978
 """How much of a move along the bore a face of this engine's valves sees [1]."""
 
 
 def gains_of_trains() -> dict[tuple[str, float, float], float]:
-    """What each cam and rocker ratio gains each valve [mm], as the search knows it: both judge by the same."""
+    """What each cam and rocker ratio gains each valve [mm], for both sides of the comparison."""
     trains = {check.label: train_of(plain, check) for check in plain.checks if check.kind in FIGURES[:2]}
     steps = list(product((0.0, *cams), MORE))
     moved = Setting(np.array([cam for cam, _ in steps]), np.array([more for _, more in steps]))
@@ -67,15 +72,15 @@ MORE = (-0.1, -0.05, 0.0, 0.05, 0.1)
 
 
 def loop() -> tuple[int, float] | None:
-    """The same space as a good programmer would walk it: what doesn't change is worked out outside, least work wins.
+    """The same space as a good programmer would walk it: nothing constant inside the loop.
 
     Faces, quench and ratio are judged, with the U they have now; the best is the one of fewest parts and least cut.
     """
     gains = gains_of_trains()
     now = plain.job.final_gasket.compressed_mm
     faces = [c for c in plain.checks if c.kind in FIGURES[:2] and c.figure]
-    quench = [c for c in plain.checks if c.kind is Kind.QUENCH and c.figure]
-    ratio_checks = [c for c in plain.checks if c.kind is Kind.RATIO and c.figure]
+    quench = [c for c in plain.checks if c.kind is QUENCH_CHECK and c.figure]
+    ratio_checks = [c for c in plain.checks if c.kind is RATIO_CHECK and c.figure]
     area = math.pi / 4 * plain.job.engine.sizes.bore_mm**2 / 1000
     swept = area * plain.job.engine.sizes.stroke_mm
     clears = [(swept / (c.figure.value - 1), c.limit, c.figure.expanded) for c in ratio_checks]
@@ -116,7 +121,7 @@ def loop() -> tuple[int, float] | None:
 
 
 def tried() -> int:
-    """The same space where every pair of relief depths is tried: how many combinations clear the faces."""
+    """The same space with every pair of relief depths: how many combinations clear the faces."""
     gains, now = gains_of_trains(), plain.job.final_gasket.compressed_mm
     faces = [c for c in plain.checks if c.kind in FIGURES[:2] and c.figure]
     base = {c.label: c.figure.value - c.limit.low - c.figure.expanded for c in faces}
@@ -153,9 +158,7 @@ ratio("a plain loop, constants outside, solved for reliefs", searched, statistic
 ratio("a plain loop, constants outside, every pair of depths", searched, statistics.median(tries))
 big = evaluate(twelve())
 carded = evaluate(replace(big.job, cam_card=CARD))
-cam = WhatIf(
-    changes=(Change(key="c", kind=ChangeKind.CAM, amount=3.0), Change(key="r", kind=ChangeKind.ROCKERS, amount=0.1))
-)
+cam = WhatIf(changes=(Change(key="c", kind=CAM_MOVED, amount=3.0), Change(key="r", kind=ROCKERS_CHANGED, amount=0.1)))
 
 
 def swept_sixteen():

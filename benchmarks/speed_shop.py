@@ -1,4 +1,4 @@
-"""A shop of 10,000 builds against one of 100, and what a saving, a sheet and a search cost: in floors.
+"""A shop of 10,000 builds against one of 100: a saving, a sheet, a search, in floors.
 
 A floor is a bare view that answers with as many bytes, through the same middleware, in the same process; bytes are
 those on the wire, packed. All are asked for in turn, round by round, so that a machine that gets busier slows all of
@@ -38,7 +38,7 @@ PACKED = {"Accept-Encoding": "gzip"}
 
 
 def _save_page(client: Any, deck: str) -> Callable[[], int]:
-    """A saving as it was before lines: one field is posted, the whole moving part of the page comes back."""
+    """A saving by the older way: one field posted, the whole moving part answered."""
 
     def saved() -> int:
         answer = client.post(deck, {_next_field(): "4 down"}, headers={"HX-Request": "true"} | PACKED)
@@ -49,7 +49,7 @@ def _save_page(client: Any, deck: str) -> Callable[[], int]:
 
 
 def _save_line(client: Any, deck: str, lines: str) -> Callable[[], int]:
-    """A saving as pages send it: one line, answered with the parts that the page does not have yet."""
+    """A saving as pages send it: one entry, answered with the parts the page lacks."""
     has: dict[str, str] = {}
 
     def saved() -> int:

@@ -1,4 +1,4 @@
-"""How long a warm ./mole demo takes to its first page, against reading in what it is made of.
+"""How long a warm ./mole demo takes to its first page, against importing its parts.
 
 The floor is ``python -c 'import django, numpy, scipy.linalg'`` with the same Python; starts and floors take turns.
 """

@@ -1,4 +1,4 @@
-"""How the benchmarks measure: medians of repeats, and ratios to a loop of plain Python on the same machine."""
+"""How the benchmarks measure: medians of repeats, as ratios to plain Python."""
 
 import statistics
 import time

@@ -11,7 +11,7 @@ from mockup.motion.valve_lift import ValveTrain
 
 
 def as_sweep(t_deg: ArrayLike, c_mm: ArrayLike, u_mm: ArrayLike, k: float) -> Sweep:
-    """Return a sweep from sequences of shape (n,): angles [deg], clearances [mm], noise of each or all [mm]."""
+    """Return a sweep of sequences (n,): angles [deg], clearances [mm], noise [mm]."""
     t, c = np.asarray(t_deg, dtype=float), np.asarray(c_mm, dtype=float)
     return Sweep(t, c, np.broadcast_to(np.asarray(u_mm, dtype=float), t.shape).copy(), k)
 

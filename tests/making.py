@@ -1,4 +1,4 @@
-"""The one factory of test data: small jobs of a made-up engine, and shops with people and builds."""
+"""The one factory of test data: small jobs of a made-up engine, shops, builds."""
 
 from collections.abc import Iterable
 from dataclasses import replace
@@ -6,6 +6,10 @@ from decimal import Decimal
 from typing import Any
 
 from mockup.changes.change import Change, ChangeKind
+from mockup.changes.cuts import DECK_CUT
+from mockup.changes.train import CAM_MOVED, CAMSHAFT_CHANGED, ROCKERS_CHANGED
+from mockup.checks.compression import RATIO_HIGH_LIMIT, RATIO_LOW_LIMIT
+from mockup.checks.quench import QUENCH_HIGH_LIMIT
 from mockup.engine.block import Engine, Layout
 from mockup.engine.cam import CamCard, Duration, LobeCard
 from mockup.engine.camshaft import Camshaft
@@ -13,7 +17,7 @@ from mockup.engine.gasket import FinalGasket, GasketState
 from mockup.engine.mockup import DialTurns, Lifters, MockUp, Overlap, Springs
 from mockup.engine.valves import Place, Relief, Side, ValveRow
 from mockup.job import Job
-from mockup.limits.limit_set import Edit, LimitName
+from mockup.limits.limit_set import Edit
 from mockup.limits.schools import READY_MADE
 from mockup.quantity.value import Unit
 from mockup.readings.clay import ClayReading, Gap
@@ -29,7 +33,7 @@ def thou(count: float) -> float:
 
 
 def engine(**changes: Any) -> Engine:
-    """An inline two, 95.25 x 98.425 mm, valves square to the bore, so that figures are easy to follow."""
+    """An inline two, 95.25 x 98.425 mm, valves square to the bore, for easy figures."""
     plain: dict[str, Any] = {"cylinders": 2, "bore_mm": 95.25, "stroke_mm": 98.425, "rod_length_mm": 172.72}
     plain |= {"rocker_ratio": 1.0, "intake": ValveRow(angle_deg=0.0), "exhaust": ValveRow(angle_deg=0.0)}
     return Engine(**(plain | changes))
@@ -64,7 +68,7 @@ def deck(cylinder: int, down_thou: float, **changes: Any) -> DeckReading:
 
 
 def edges(cylinder: int, thrust_down: float, thrust_up: float, other_up: float, other_down: float) -> list[DeckReading]:
-    """Both edges across the pin, in thou down: the thrust edge pushed and risen, the other edge risen and pushed."""
+    """Both edges across the pin, in thou down: pushed and risen, at either side."""
     return [
         deck(cylinder, down, spot=spot, pushed=pushed, key=f"edge-{cylinder}-{spot}-{pushed}")
         for spot, pushed, down in (
@@ -84,7 +88,7 @@ def barrels(**changes: Any) -> Engine:
 def cut(front: float, rear: float | None = None, order: int | None = 1, bank: int | None = None) -> Change:
     """A deck cut in thou, done as the first change unless its order is None."""
     ends = {"front_mm": thou(front), "rear_mm": thou(front if rear is None else rear)}
-    return Change(key="cut", kind=ChangeKind.DECK_CUT, order=order, bank=bank, **ends)
+    return Change(key="cut", kind=DECK_CUT, order=order, bank=bank, **ends)
 
 
 def volumes(
@@ -124,7 +128,7 @@ def job_with_clay(*readings: ClayReading, **changes: Any) -> Job:
 
 
 def twelve() -> Job:
-    """Twelve cylinders of four valves, 400 readings and more: the size the speed figures are for."""
+    """Twelve cylinders of four valves, over 400 readings: the size of the speed figures."""
     rows = {"intake": inclined(14.0, count=2), "exhaust": inclined(15.0, count=2)}
     big = engine(cylinders=12, **rows)
     readings = [
@@ -139,13 +143,12 @@ def twelve() -> Job:
 
 
 def change(kind: ChangeKind, amount: float = 0.0, order: int | None = 1, **changes: Any) -> Change:
-    """A change done as the first: an amount in thou for cuts and what is cut of reliefs and valves, else as it is."""
-    along = (ChangeKind.DECK_CUT, ChangeKind.HEAD_CUT, ChangeKind.PISTONS, ChangeKind.GASKET, ChangeKind.SHIMS)
-    if kind in along:
+    """A change done as the first: an amount in thou for lengths, else as it is."""
+    if kind.along:
         changes = {"front_mm": thou(amount), "rear_mm": thou(amount)} | changes
     else:
-        changes = {"amount": amount if kind in (ChangeKind.CAM, ChangeKind.ROCKERS) else thou(amount)} | changes
-    if kind is ChangeKind.CAMSHAFT:
+        changes = {"amount": amount if kind in (CAM_MOVED, ROCKERS_CHANGED) else thou(amount)} | changes
+    if kind is CAMSHAFT_CHANGED:
         changes = {"cam": OTHER_CAM} | changes
     return Change(**({"key": str(kind), "kind": kind, "order": order} | changes))
 
@@ -158,11 +161,11 @@ OTHER_CAM = Camshaft(name="the other", card=CamCard(intake=BIGGER, exhaust=BIGGE
 
 
 def short_eight(**changes: Any) -> Job:
-    """Eight cylinders by the street sheet, a card's cam, ratio and quench windows: intakes short, exhausts close."""
+    """Eight cylinders by street limits, a card, windows: intakes short, exhausts close."""
     rows = {"intake": inclined(12.0), "exhaust": inclined(12.0), "rocker_ratio": 1.5}
     eight = engine(cylinders=8, **rows)
     limits = READY_MADE["street"].edited(
-        {LimitName.RATIO_LOW: Edit(9.3), LimitName.RATIO_HIGH: Edit(10.4), LimitName.QUENCH_HIGH: Edit(thou(60))}
+        {RATIO_LOW_LIMIT: Edit(9.3), RATIO_HIGH_LIMIT: Edit(10.4), QUENCH_HIGH_LIMIT: Edit(thou(60))}
     )
     plain: dict[str, Any] = {
         "engine": eight,

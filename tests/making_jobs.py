@@ -1,18 +1,23 @@
-"""Jobs that several tests of the core evaluate: plans, many engines at once, signatures, job files."""
+"""Jobs that several tests evaluate: plans, batches, signatures, job files."""
 
 import json
 from dataclasses import replace
 from pathlib import Path
 
-from mockup.changes.change import Change, ChangeKind
+from mockup.changes.change import Change
+from mockup.changes.cuts import DECK_CUT, HEAD_CUT
+from mockup.changes.pistons import PISTONS_CHANGED
+from mockup.changes.stack import GASKET_CHANGED, SHIMS_CHANGED
+from mockup.checks.head_clay import CROWN_LIMIT
 from mockup.checks.sign_off import signing
+from mockup.checks.valve_limits import RADIAL_LIMIT
 from mockup.engine.gasket import FinalGasket
 from mockup.engine.mockup import GasketState
 from mockup.engine.pushrods import Lifter, PushrodChoice
 from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
 from mockup.formats.job_write import write_job
-from mockup.limits.limit_set import Edit, LimitName
+from mockup.limits.limit_set import Edit
 from mockup.plans.shim_stacks import ShimKind
 from mockup.readings.clay import Gap, HeadSpot
 from mockup.readings.record import Record
@@ -24,7 +29,7 @@ SHIMS = (ShimKind(0.10, 6), ShimKind(0.15, 4), ShimKind(0.25, 6), ShimKind(0.40,
 
 def change_of(lever, amount, made):
     plain = {"key": "x", "kind": lever.kind, "side": lever.side}
-    if lever.kind is ChangeKind.GASKET:
+    if lever.kind is GASKET_CHANGED:
         thicker = replace(made.final_gasket, compressed_mm=made.final_gasket.compressed_mm + amount)
         return Change(key="x", kind=lever.kind, gasket=thicker)
     if lever.kind.along:
@@ -36,7 +41,7 @@ GASKETS = tuple(FinalGasket(name=f"{t}", compressed_mm=thou(t), bore_mm=97.0) fo
 
 
 def swept_four():
-    """A four with measured lobes: one intake swept, one exhaust by clay under a snugged new gasket, an edge read."""
+    """A four with measured lobes: one intake swept, one exhaust clayed, an edge read."""
     four = engine(cylinders=4, intake=inclined(12.0), exhaust=inclined(14.0), rocker_ratio=1.5)
     read = tuple(sweep(angle, down) for angle, down in ((0, 100), (5, 88), (10, 86), (15, 95), (20, 120)))
     snug = mockup(key="B", gasket_state=GasketState.SNUGGED, gasket_mm=thou(45))
@@ -60,7 +65,7 @@ def clayed_to_the_head(lifter):
     )
     window = {"low_mm": thou(10), "aim_mm": thou(16), "high_mm": thou(60), "lean_deg": 6.0, "chosen_mm": 7.395 * 25.4}
     plain = swept_four()
-    edits = {LimitName.CROWN: Edit(thou(50)), LimitName.RADIAL: Edit(thou(30))}
+    edits = {CROWN_LIMIT: Edit(thou(50)), RADIAL_LIMIT: Edit(thou(30))}
     return replace(
         with_readings(plain, heads=spots),
         pushrod_choice=PushrodChoice(lifter=lifter, **window),
@@ -101,7 +106,7 @@ def data(**changes):
     return json.loads(write_job(job())) | changes
 
 
-ALONG = (ChangeKind.DECK_CUT, ChangeKind.HEAD_CUT, ChangeKind.GASKET, ChangeKind.SHIMS, ChangeKind.PISTONS)
+ALONG = (DECK_CUT, HEAD_CUT, GASKET_CHANGED, SHIMS_CHANGED, PISTONS_CHANGED)
 
 
 GASKET = FinalGasket(name="steel", compressed_mm=1.15, bore_mm=97.0)

@@ -1,6 +1,6 @@
 """Readings of cams, valves and pushrods for tests of the core."""
 
-from mockup.checks.check import Kind
+from mockup.checks.valves import FACE_INTAKE_CHECK
 from mockup.engine.cam import LobeTable
 from mockup.engine.valves import Place, Side
 from mockup.evaluate import evaluate
@@ -32,7 +32,7 @@ SWEPT = tuple(sweep(angle, down) for angle, down in ((0, 95.5), (5, 85.5), (10, 
 
 
 def intake(made, cylinder=1):
-    return next(c for c in evaluate(made).of_kind(Kind.FACE_INTAKE) if c.cylinder == cylinder)
+    return next(c for c in evaluate(made).of_kind(FACE_INTAKE_CHECK) if c.cylinder == cylinder)
 
 
 def head(thickness, spot=HeadSpot.PAD, cylinder=1, **changes):

@@ -1,1 +1,1 @@
-"""Starting things on this machine: the demo, the tests, a shop's server, the command line check."""
+"""Starting things on this machine: demo, tests, a shop's server, the command line check."""

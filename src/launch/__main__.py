@@ -1,4 +1,4 @@
-"""The commands behind ./mole; each is a module whose ``main(arguments)`` returns an exit code."""
+"""The commands behind ./mole: modules whose ``main(arguments)`` returns an exit code."""
 
 import os
 import sys

@@ -116,7 +116,7 @@ def _backed_up(backups: Path) -> None:
 
 
 def _gather_static() -> None:
-    """Collect styles, scripts and fonts under hashed names, compressed; only where one has changed."""
+    """Collect styles, scripts and fonts under hashed names, compressed; skip what is unchanged."""
     from django.conf import settings  # noqa: PLC0415, settings are read after everything else
 
     mark = sha256(settings.STORAGES["staticfiles"]["BACKEND"].encode())
@@ -146,7 +146,7 @@ def _summaries() -> None:
 
 
 def _first_shop() -> None:
-    """Print the one-time address for making the first shop and its owner, where nobody can sign in yet."""
+    """Print the one-time address that makes the first shop, where nobody can sign in yet."""
     from django.conf import settings  # noqa: PLC0415, settings are read after everything else
     from django.urls import reverse  # noqa: PLC0415
 

@@ -1,4 +1,4 @@
-"""./mole backup FILE: a shop's whole database as one file with checksums. ./mole restore is in restore.py.
+"""./mole backup FILE: a shop's whole database as one file with checksums.
 
 The file is a tar: ``about.json`` (format, version of the application, of PostgreSQL and of the schema, checksum of the
 dump, row count of each table) and ``database.dump`` (pg_dump's custom format, which pg_restore of any newer PostgreSQL
@@ -91,7 +91,7 @@ def back_up(url: str, file: Path) -> None:
 
 
 def _dumped(url: str, dump: Path) -> dict[str, int]:
-    """Write the dump, and count the rows of each table in the same snapshot, even while others write."""
+    """Write the dump, and count each table's rows in the same snapshot while others write."""
     options = [f"--exclude-schema={schema}" for schema in NOT_BACKED_UP]
     try:
         with psycopg.connect(url) as connection:

@@ -1,4 +1,4 @@
-"""The worker beside the serving: it makes PDFs and does other slow work, from the queue in the database.
+"""The worker beside the server: PDFs and other slow work, from a queue in the database.
 
 Forked from the imported application. It is restarted whenever it ends, and ends with the serving, however that ends.
 """

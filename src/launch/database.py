@@ -1,4 +1,4 @@
-"""The shop's database: its own cluster, one that is already running, or a PostgreSQL at an address."""
+"""The shop's database: its own cluster, a running one, or a PostgreSQL at an address."""
 
 import fcntl
 import os

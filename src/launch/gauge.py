@@ -55,7 +55,7 @@ def _lines(file: Path | None) -> Iterator[str]:
 
 
 def _practice(seed: int) -> Iterator[str]:
-    """Yield caliper readings of a practice engine, three slices a valve, and print the truth beside them."""
+    """Yield caliper readings of a practice engine, and print the truth beside them."""
     # Imported here, so that playing other gauges does not wait for numpy.
     import numpy as np  # noqa: PLC0415
 
@@ -104,7 +104,7 @@ def _send(address: str, key: str, reading: str, unit: str, gauge: str) -> int:
 
 
 def _speak(readings: Iterable[str], unit: str) -> int:
-    """Write each reading as a line over a pseudo-terminal, as a gauge on a serial cable does: number, unit, CR LF."""
+    """Write each reading as a line over a pseudo-terminal: number, unit, CR LF, as a gauge does."""
     ours, theirs = os.openpty()
     tty.setraw(theirs)
     print(os.ttyname(theirs), flush=True)

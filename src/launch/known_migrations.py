@@ -1,4 +1,4 @@
-"""Print the migrations of this version of the program, one a line; a backup of a newer one has others."""
+"""Print the migrations of this version, one a line; a backup of a newer one has others."""
 
 import django
 from django.db.migrations.loader import MigrationLoader

@@ -1,4 +1,4 @@
-"""Evaluates the last written build of each shop, to find out whether a restored database can be used."""
+"""Evaluate the last written build of each shop, to see whether a restored database works."""
 
 import sys
 

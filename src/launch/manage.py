@@ -1,4 +1,4 @@
-"""./mole manage ARGS: one of Django's commands on the shop's database, whether it is being served or not."""
+"""./mole manage ARGS: one of Django's commands on the shop's database, served or not."""
 
 import subprocess
 import sys

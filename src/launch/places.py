@@ -1,4 +1,4 @@
-"""Where things are on this machine: the checkout, the state kept between runs, free ports, secrets."""
+"""Where things are on this machine: checkout, state kept between runs, free ports, secrets."""
 
 import os
 import secrets
@@ -67,7 +67,7 @@ SIGNS_IN_AGAIN = (
 
 
 def _write_once(path: Path, text: str) -> None:
-    """Write a file whole or not at all, even if another process writes it at the same time or the disk is full."""
+    """Write a file whole or not at all, even beside another writer or on a full disk."""
     handle, written = tempfile.mkstemp(dir=path.parent, prefix=f".{path.name}-")
     try:
         with os.fdopen(handle, "w") as file:

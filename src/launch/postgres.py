@@ -63,7 +63,10 @@ class Cluster:
 
     @property
     def url(self) -> str:
-        """Return the database's address for Django, valid while the server runs, or earlier if its port was chosen."""
+        """Return the database's address for Django, valid while the server runs.
+
+        A port that was chosen beforehand makes it valid earlier.
+        """
         return f"postgres://{SUPERUSER}:{self._password}@{LOOPBACK}:{self.port}/postgres"
 
     @property

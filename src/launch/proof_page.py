@@ -1,4 +1,4 @@
-"""The tables of docs/proof.md, written by ./mole prove --write with the date and the arithmetic that made them."""
+"""The tables of docs/proof.md, which ./mole prove --write writes with date and arithmetic."""
 
 import ast
 import hashlib
@@ -16,7 +16,7 @@ TABLE = "<!-- {name}: {made} -->\n{lines}\n<!-- end of {name} -->"
 
 
 def arithmetic() -> str:
-    """Return a digest of the core and the virtual engines without comments and texts [12 hexadecimal digits]."""
+    """Return a digest of core and virtual engines without comments and texts [12 hex digits]."""
     made = hashlib.sha256()
     for folder in CORE:
         for path in sorted(Path(folder).rglob("*.py")):

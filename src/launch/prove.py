@@ -1,4 +1,4 @@
-"""./mole prove [N]: virtual engines with known truth through the program; prints how often U holds."""
+"""./mole prove [N]: evaluate virtual engines of known truth and print how often U holds."""
 
 import argparse
 import os

@@ -1,4 +1,4 @@
-"""./mole restore FILE: read a backup in beside the present data, check it, and only then swap it in, at once.
+"""./mole restore FILE: read a backup in beside the present data, check it, then swap.
 
 The dump is read into a schema of its own (``incoming``) in one transaction. There its rows are counted, it is migrated,
 and a build of each shop is evaluated. A second transaction swaps the names of the schemas. A broken dump, a full disk
@@ -115,12 +115,12 @@ def _drop(url: str, schema: str) -> None:
 
 
 def _extension_into(url: str, schema: str) -> str:
-    """Return the statement that moves the extension with its users; empty where it is not installed."""
+    """Return the statement that moves the extension with its users; empty if not installed."""
     return f"ALTER EXTENSION pg_trgm SET SCHEMA {schema}" if sql(url, HAS_EXTENSION) else ""
 
 
 def _read_in(url: str, dump: Path) -> None:
-    """Read a dump into the schema ``incoming`` in one transaction, so that a broken one leaves nothing."""
+    """Read a dump into the schema ``incoming`` in one transaction; a broken one leaves nothing."""
     before = f"BEGIN; ALTER SCHEMA public RENAME TO {ASIDE}; CREATE SCHEMA public; {_extension_into(url, 'public')};\n"
     # The dump may have brought the extension itself, so ask again inside.
     after = f"""
@@ -146,7 +146,7 @@ def _read_in(url: str, dump: Path) -> None:
 
 
 def _fed(psql: subprocess.Popen[bytes], dump: Path, before: str, after: str) -> str:
-    """Give psql the dump between two texts; the second, with its COMMIT, is left out where the dump breaks off.
+    """Give psql the dump between two texts; a dump that breaks off is not committed.
 
     Returns the complaints of pg_restore.
     """

@@ -22,7 +22,10 @@ def shop_environment(database_url: str) -> dict[str, str]:
 
 
 def _secret(home: Path) -> str:
-    """Return the key that signs sessions: from the environment, which several hosts may share, else from this place."""
+    """Return the key that signs sessions: from the environment, else from this place.
+
+    Several hosts may share the one of the environment.
+    """
     if "SECRET_KEY" not in os.environ:
         return kept_secret(home / "secret", when_lost=SIGNS_IN_AGAIN)
     if not (given := os.environ["SECRET_KEY"].strip()):

@@ -49,12 +49,14 @@ GROUPS: Mapping[str, list[Step]] = {
     "": LINT + CORE + WEB + BROWSER,
     # How many small faults planted in the core the tests notice: fifteen minutes, and not part of the others.
     "mutants": [("mutants", _tool("tests.mutants"))],
+    # The same for what the web application writes, assembles and lets in: half an hour.
+    "web-mutants": [("web mutants", _tool("tests.mutants.web"))],
     # Every database state left by a commit, migrated to the present: half an hour, and needs the history (git).
     "upgrades": [("upgrades", _tool("tests.upgrades"))],
 }
 TIMES = Path(PYTHON).parents[1] / "test-times.json"
 SAID_FROM_S = 60.0
-NEED_DATABASE = ("", "web", "browser", "upgrades")
+NEED_DATABASE = ("", "web", "browser", "upgrades", "web-mutants")
 
 
 def main(arguments: list[str]) -> int:
@@ -110,7 +112,7 @@ def _steps(steps: list[Step], more: list[str], database_url: str) -> int:
         )
         print(f"\n== {name} ({at + 1} of {len(steps)}{left})", flush=True)
         began = time.monotonic()
-        extra = more if {"pytest", "tests.mutants", "tests.upgrades"} & {*command} else []
+        extra = more if {"pytest", "tests.mutants", "tests.mutants.web", "tests.upgrades"} & {*command} else []
         code = subprocess.run([*command, *extra], env=environment, cwd=HOME).returncode
         print(f"== {name}: {'passed' if code == 0 else 'FAILED'} in {time.monotonic() - began:.1f} s", flush=True)
         if code:

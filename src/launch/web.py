@@ -1,4 +1,4 @@
-"""Running the web application in a process of its own until stopped, and single Django commands."""
+"""Run the web application in a process of its own until stopped, and single commands."""
 
 import contextlib
 import http.client
@@ -60,7 +60,7 @@ def environment_for(settings: str, database_url: str, secret: str) -> dict[str, 
 
 
 def started(cluster: Cluster | None, serve: Callable[[], "Server"]) -> "Server":
-    """Return a server, made by ``serve`` and told to go, that imported itself while its database started.
+    """Return a server that imported itself while its database started.
 
     ``cluster`` None: its database is run by others.
     """

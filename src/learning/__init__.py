@@ -1,1 +1,1 @@
-"""What a cam card leaves open: many made-up lobes, and the table of their shapes that ships with the core."""
+"""What a cam card leaves open: made-up lobes, and the table of shapes that ships."""

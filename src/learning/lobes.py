@@ -23,7 +23,7 @@ CHECKED_MM = 1.27
 
 @dataclass(frozen=True, slots=True)
 class Lobe:
-    """One lobe: angles [crank deg] from the middle at 0.050 in, rising, and lifts [mm], each shape (n,)."""
+    """One lobe: angles [crank deg] from the middle at 0.050 in and lifts [mm], each shape (n,)."""
 
     x_deg: Curve
     lift_mm: Curve
@@ -43,7 +43,7 @@ class Lobe:
 
 @dataclass(frozen=True, slots=True)
 class Sizes:
-    """The wanted lobe: lift [mm], duration at 0.050 in [deg], its ramp's height [mm] and length [1], its kind."""
+    """The wanted lobe: lift [mm], duration at 0.050 in [deg], ramp height [mm] and length [1]."""
 
     lift_mm: float
     duration_deg: float
@@ -57,7 +57,7 @@ Flank = Callable[[np.random.Generator, float, float], tuple[Curve, Curve]]
 
 
 def accelerated(rng: np.random.Generator, ramp: float, share: float) -> tuple[Curve, Curve]:
-    """Return a flank by random acceleration: an unevenly decelerating nose, one smooth push, then the ramp."""
+    """Return a flank of random acceleration: a decelerating nose, one smooth push, the ramp."""
     turn = rng.uniform(0.52, 0.82)
     u = np.linspace(0.0, 1.0, POINTS)
     nose, push = u[u <= turn] / turn, (u[u > turn] - turn) / (1 - turn)
@@ -80,7 +80,7 @@ def accelerated(rng: np.random.Generator, ramp: float, share: float) -> tuple[Cu
 
 
 def polynomial(rng: np.random.Generator, ramp: float, share: float) -> tuple[Curve, Curve]:
-    """Return a flank of powers of the distance from the nose, joined to its ramp in lift, speed and acceleration."""
+    """Return a flank of powers of the distance from the nose, smoothly joined to its ramp."""
     u = np.linspace(0.0, 1.0, POINTS)
     powers = np.array([2.0, *np.sort(rng.choice(np.arange(4, 20, 2), 3, replace=False))])
     ends = np.array([np.ones(4), powers, powers * (powers - 1), powers * (powers - 1) * (powers - 2)])
@@ -109,7 +109,7 @@ FLANKS: tuple[Flank, ...] = (accelerated, accelerated, polynomial, harmonic)
 
 
 def sizes(rng: np.random.Generator) -> Sizes:
-    """Return sizes typical of cams of road, race and small engines: hydraulic, solid, one valve or two a side."""
+    """Return sizes typical of cams of road, race and small engines, hydraulic or solid."""
     hydraulic = rng.random() < 0.5
     lift = float(np.exp(rng.uniform(np.log(4.5), np.log(11.5))))
     duration = rng.uniform(190, 290)

@@ -1,4 +1,4 @@
-"""What lobes of one card have in common, and how they differ: mean and principal components of many made-up lobes.
+"""The mean and principal components of many made-up lobes of one card.
 
 Run it to remake the core's table: python -m learning.modes [lobes]. Each lobe gets the card its maker would print; the
 table holds its departure from the smooth lobe that the core makes of that card (``mockup.motion.lobes``), as a share of

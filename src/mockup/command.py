@@ -1,4 +1,4 @@
-"""./mole check FILE…, or mole-check: the same computation as the pages, without a database or a browser."""
+"""./mole check FILE…, or mole-check: the pages' computation without database or browser."""
 
 import argparse
 import json
@@ -22,7 +22,9 @@ STANDARD_INPUT = "-"
 
 
 def main(arguments: list[str] | None = None) -> int:
-    """Judge job files. Exit code: 0 clear, 4 signed off, 1 short, over or close, 3 not measured, 2 unreadable.
+    """Judge job files.
+
+    Exit code: 0 clear, 4 signed off, 1 short, over or close, 3 not measured, 2 unreadable.
 
     With several files the worst code wins, in the order 2, 1, 3, 4, 0.
     """
@@ -51,7 +53,7 @@ def main(arguments: list[str] | None = None) -> int:
 
 
 def _report(name: str) -> Report | None:
-    """Return the report on one file, or None after printing on standard error why it cannot be read."""
+    """Return the report on one file; print why and return None where it cannot be read."""
     try:
         text = sys.stdin.read() if name == STANDARD_INPUT else Path(name).read_text(encoding="utf-8")
         return evaluate(read_job(text))

@@ -1,4 +1,4 @@
-"""What every figure is computed from: a job, and what its readings amount to before anything is judged."""
+"""What every figure is computed from: a job, and what its readings amount to."""
 
 from collections.abc import Mapping
 from functools import cached_property

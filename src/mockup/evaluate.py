@@ -55,7 +55,7 @@ def evaluate(job: Job) -> Report:
 
 
 def _questioned(checks: Iterable[Check], questions: Iterable[Question]) -> tuple[Check, ...]:
-    """Return the checks, marking each that an open question contradicts with that question's text."""
+    """Return the checks, each with the questions that contradict it."""
     against: dict[str, list[str]] = {}
     for question in questions:
         for label in question.against:
@@ -66,8 +66,8 @@ def _questioned(checks: Iterable[Check], questions: Iterable[Question]) -> tuple
 
 
 def _checks(context: EvaluationContext) -> Iterator[Check]:
-    """Yield every required check, and any other check that was measured anyway (marked as not required)."""
-    for kind in Kind:
+    """Yield every required check, and those measured anyway, marked as not required."""
+    for kind in Kind.all():
         asked = not kind.topics.isdisjoint(context.job.topics)
         for check in kind.make(context):
             if asked:
@@ -77,7 +77,10 @@ def _checks(context: EvaluationContext) -> Iterator[Check]:
 
 
 def _budgets(context: EvaluationContext) -> dict[int, Budget]:
-    """Return the running budget of each cylinder whose deck is known; empty without stroke and rod length."""
+    """Return the running budget of each cylinder whose deck is known.
+
+    It is empty without stroke and rod length.
+    """
     engine, running = context.job.engine, context.job.running
     if running is None or engine.stroke_mm is None or engine.rod_length_mm is None:
         return {}
@@ -104,7 +107,7 @@ def _tdc(context: EvaluationContext) -> TdcReport:
 
 
 def _summaries(checks: tuple[Check, ...]) -> Iterator[Summary]:
-    for kind in Kind:
+    for kind in Kind.all():
         found = [check for check in checks if check.kind is kind]
         if found:
             measured = sum(check.figure is not None for check in found)

@@ -32,7 +32,7 @@ R = TypeVar("R", bound=Reading)
 
 
 def misplaced(item: object, engine: Engine) -> list[Fault]:
-    """Return a fault for each cylinder, valve or bank that ``item`` names and ``engine`` does not have."""
+    """Return a fault for each place that ``item`` names and ``engine`` does not have."""
     found = []
     place = getattr(item, "place", None)
     cylinder = place.cylinder if place else getattr(item, "cylinder", None)
@@ -47,7 +47,7 @@ def misplaced(item: object, engine: Engine) -> list[Fault]:
 
 
 def points_at_nothing(reading: Reading, letters: Container[str], instruments: Container[str]) -> list[Fault]:
-    """Return a fault for each mock-up or instrument that a reading names and the job does not have."""
+    """Return a fault for each mock-up or instrument that a reading names and the job lacks."""
     kind, found = READING_KINDS.of(type(reading)), []
     for name, words, there, is_asked in (
         ("instrument", "instrument", instruments, kind.has_instrument),
@@ -127,7 +127,7 @@ class Job:
 
     @property
     def may_have_two_cams(self) -> bool:
-        """Whether intake and exhaust may have separate cams: as the card says, or True without a card."""
+        """Whether intake and exhaust may have separate cams: by the card, else True."""
         return self.cam_card is None or self.cam_card.two_cams
 
     @property

@@ -89,7 +89,7 @@ class Question:
 
 
 def station_read_at(job: Job, finding: Finding) -> Station:
-    """Return where a piston-to-valve finding was read: at the indicator station, else at the clay station."""
+    """Return where a valve finding was read: the indicator station, else the clay station."""
     swept = {reading.key for reading in job.of(SweepReading)}
     return Station.SWEEP if swept & set(finding.evidence) else Station.CLAY
 
@@ -105,7 +105,7 @@ class Step:
 
 @dataclass(frozen=True, slots=True)
 class TdcReport:
-    """Where TDC is on the degree wheel, and the error of finding it by watching the needle alone.
+    """Where TDC is on the degree wheel, and the error of watching the needle alone.
 
     ``dwell_deg``: crank degrees over which a needle read to half a thou appears to stand still [deg]. ``companion``:
     the cylinder at overlap TDC while number 1 is at firing TDC, None where the firing order does not tell.
@@ -146,12 +146,12 @@ class Report:
 
     @property
     def counting(self) -> list[Check]:
-        """The checks that decide the verdict: required ones, failing ones that were asked for, and metal contact."""
+        """The checks that decide the verdict: required, failing ones asked for, metal contact."""
         return [check for check in self.checks if check.required or (check.state in FAILING and counts(check))]
 
     @property
     def verdict(self) -> Verdict:
-        """Not clear where anything is short, over or too close; unfinished where a required reading is missing.
+        """Not clear if anything is short, over or close; unfinished if a reading is missing.
 
         A required check read before its part of the engine changed still lacks the reading that proves it. A signed-off
         check counts as settled, and the verdict says so.
@@ -171,7 +171,7 @@ class Report:
 
     @property
     def as_it_stands(self) -> str:
-        """The state of every counting check as one line of text, which changes when any of them changes."""
+        """The state of every counting check as one line, which changes with any of them."""
         counting = self.counting
         return ";".join(f"{c.label} {c.state} {'' if c.margin is None else f'{c.margin:.4f}'}" for c in counting)
 
@@ -182,13 +182,13 @@ class Report:
         return worst(judged) if judged else None
 
     def running_mm(self, check: Check) -> float | None:
-        """Return a cold clearance along the bore less its cylinder's running budget [mm]; None if either is unknown."""
+        """Return a cold clearance less its cylinder's running budget [mm]; None if unknown."""
         known = self.budgets.get(check.cylinder)
         return check.figure.value + known.total_mm if known and check.figure else None
 
     @property
     def budget_mm(self) -> float | None:
-        """The largest running budget of any cylinder along the bore [mm]; None where it is not known."""
+        """The largest running budget of any cylinder along the bore [mm]; None if unknown."""
         return min((one.total_mm for one in self.budgets.values()), default=None)
 
     def of_kind(self, kind: Kind) -> tuple[Check, ...]:
@@ -206,7 +206,7 @@ def counts(check: Check) -> bool:
 
 
 def worst(checks: Sequence[Check]) -> Check:
-    """Return the worst check of at least one: by state, then by margin; one with a figure goes first."""
+    """Return the worst of at least one check: by state, then margin, figures first."""
 
     def rank(check: Check) -> tuple[int, int, float]:
         room = check.margin if check.margin is not None else float("inf")

@@ -1,4 +1,4 @@
-"""Mistakes people make at the bench, tried on virtual engines: their effect on a verdict, and whether they are noticed.
+"""Mistakes people make at the bench, tried on virtual engines: noticed or not.
 
 A scene is an engine with four cylinders read honestly by one person; a blunder spoils what was written down. The intake
 of cylinder 1 has 20 thou less than its limit asks, so calling it clear is false. The sizes of blunders are common
@@ -13,12 +13,12 @@ from typing import Any
 import numpy as np
 
 from mockup.checks.check import Check
+from mockup.checks.valve_limits import FACE_EXHAUST_LIMIT, FACE_INTAKE_LIMIT
 from mockup.engine.mockup import MockUp
 from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
 from mockup.job import Job
 from mockup.limits.judge import Bound, State
-from mockup.limits.limit_set import LimitName
 from mockup.readings.sweep import SweepReading
 from mockup.report import Report
 from virtual.engine import TrueEngine, true_engine
@@ -72,7 +72,7 @@ class Scene:
         """Return a hand that has read everything but the valves."""
         bench = VirtualBench(engine or self.engine, self.hand, mock or self.mock)
         # Makers ask at least as much of the exhaust.
-        for name in (LimitName.FACE_INTAKE, LimitName.FACE_EXHAUST):
+        for name in (FACE_INTAKE_LIMIT, FACE_EXHAUST_LIMIT):
             bench.limits[name] = self.true_mm + SHORT_BY_THOU * THOU
         bench.more |= self.lobes
         bench.find_tdc()
@@ -120,9 +120,7 @@ class Scene:
 
 @dataclass(frozen=True, slots=True)
 class Noticed:
-    """The outcome of one blunder: whether it moved the verdict, mattered, was noticed, ended falsely clear; whether the
-    honest job was asked about.
-    """
+    """The outcome of one blunder: moved the verdict, mattered, noticed, falsely clear."""
 
     moved: bool
     matters: bool

@@ -1,4 +1,4 @@
-"""The camera as a caliper, tried on pictures with known truth: ``./mole prove --pictures`` prints it."""
+"""The camera tried on pictures with known truth, for ``./mole prove --pictures``."""
 
 import os
 import time
@@ -23,7 +23,7 @@ CHANCE_Z = 2.0
 
 @dataclass(frozen=True, slots=True)
 class Tried:
-    """One picture: error and U [thou], None where it was refused; ``seconds`` for its ``megapixels``."""
+    """One picture: error and U [thou], None if refused; ``seconds`` for ``megapixels``."""
 
     card: bool
     spoilt: Spoilt | None
@@ -35,7 +35,7 @@ class Tried:
 
 
 def marks_of(picture: Picture, length_mm: float) -> Marks:
-    """Return the marks of a picture as the core takes them [px]; the reference is ``length_mm`` [mm]."""
+    """Return a picture's marks as the core takes them [px]; reference ``length_mm`` [mm]."""
     reference = tuple((float(x), float(y)) for x, y in picture.reference)
     (first, second) = ((float(x), float(y)) for x, y in picture.ends)
     # A card is measured both ways.
@@ -67,7 +67,7 @@ def _against(seen: Seen, true_mm: float) -> tuple[float | None, float | None]:
 
 
 def try_many(good: int, spoilt: int, told: Callable[[str], None] = print) -> list[str]:
-    """Try ``good`` pictures of both sorts and ``spoilt`` of each way to spoil one; return the missed aims."""
+    """Try ``good`` pictures of both sorts and ``spoilt`` of each way; return missed aims."""
     missed: list[str] = []
     asked: list[tuple[int, bool, Spoilt | None]] = [(at, card, None) for card in MARKED for at in range(good // 2)]
     ways = [(card, how) for card in MARKED for how in Spoilt if card or how is not Spoilt.TILT]
@@ -78,17 +78,18 @@ def try_many(good: int, spoilt: int, told: Callable[[str], None] = print) -> lis
     told("|---|---|---|---|---|---|---|")
     for card in MARKED:
         missed += _told_good(card, [one for one in tried if one.card is card and one.spoilt is None], told)
-    if spoilt:
-        told("\n| made unmeasurable by | reference | refused |\n|---|---|---|")
-        for card, how in ways:
-            mine = [one for one in tried if (one.card, one.spoilt) == (card, how)]
-            refused = sum(one.error is None for one in mine)
-            told(f"| {how} | {MARKED[card]} | {refused} of {len(mine)} |")
-        bad = [one for one in tried if one.spoilt]
-        refused, all_of_them = sum(one.error is None for one in bad), len(bad)
-        told(f"| all of these | | {refused} of {all_of_them}, {refused / all_of_them:.1%} |")
-        missed += ["refused too few"] if refused < REFUSES * all_of_them else []
-    return missed
+    return missed + (_told_spoilt([one for one in tried if one.spoilt], ways, told) if spoilt else [])
+
+
+def _told_spoilt(bad: Sequence[Tried], ways: Sequence[tuple[bool, Spoilt]], told: Callable[[str], None]) -> list[str]:
+    """Print how many spoilt pictures were refused, by way; return the missed aim."""
+    told("\n| made unmeasurable by | reference | refused |\n|---|---|---|")
+    for card, how in ways:
+        mine = [one for one in bad if (one.card, one.spoilt) == (card, how)]
+        told(f"| {how} | {MARKED[card]} | {sum(one.error is None for one in mine)} of {len(mine)} |")
+    refused = sum(one.error is None for one in bad)
+    told(f"| all of these | | {refused} of {len(bad)}, {refused / len(bad):.1%} |")
+    return ["refused too few"] if refused < REFUSES * len(bad) else []
 
 
 def _told_good(card: bool, mine: Sequence[Tried], told: Callable[[str], None]) -> Iterator[str]:

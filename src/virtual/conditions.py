@@ -1,4 +1,4 @@
-"""Trials under conditions that make a reading less certain, or too large, and that the mock-up states.
+"""Trials under stated conditions that make a reading less certain or too large.
 
 Where they read large, the program gives a bound and not a figure: a bound is wrong only if the truth is beyond it.
 """
@@ -41,7 +41,7 @@ def _mock_up(bench: VirtualBench, told: MockUp, **true: float) -> None:
 
 
 def tilted(rng: np.random.Generator) -> Iterator[Outcome]:
-    """A dial out of line with the valve by up to 15 degrees, judged by eye; the lobe from its card, five readings."""
+    """A dial out of line by up to 15 degrees, judged by eye; lobe by card, five readings."""
     bench = on_the_bench(rng)
     tilt = float(rng.uniform(0, 15))
     bench.hand.tilt_deg = tilt
@@ -55,7 +55,7 @@ def tilted(rng: np.random.Generator) -> Iterator[Outcome]:
 
 
 def slack(rng: np.random.Generator) -> Iterator[Outcome]:
-    """A chain with 0.3 degrees of slack, taken up at one reading and not at the next; read until enough."""
+    """A chain with 0.3 degrees of slack, taken up at one reading and not at the next."""
     bench = on_the_bench(rng)
     bench.hand.slack_deg = 0.3
     yield from read_to_enough(bench)

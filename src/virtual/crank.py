@@ -1,4 +1,4 @@
-"""The position of a piston by closing the linkage numerically, without any formula of the core.
+"""The position of a piston by closing the linkage numerically, not by core formulas.
 
 The rod's length is a constraint between crankpin and pin; Newton's method finds the pin's height. TDC is the highest
 position found, the stroke from there to the lowest. Source: loop closure, any text on mechanisms.
@@ -23,9 +23,7 @@ class TrueCrank:
     offset_mm: float
 
     def pin_mm(self, angle_deg: Curve) -> Curve:
-        """Return the pin's height above the crank's centre at angles from the crank's own vertical, any shape [deg];
-        [mm].
-        """
+        """Return the pin's height over the crank [mm] at angles from its vertical [deg]."""
         angle = np.radians(angle_deg)
         across, up = self.throw_mm * np.sin(angle), self.throw_mm * np.cos(angle)
         height = up + self.rod_mm

@@ -1,4 +1,4 @@
-"""The picture of cut clay in the demo: ``python -m virtual.demo_picture`` renders ``web/demo/cut_clay.jpg``."""
+"""The picture of cut clay in the demo, rendered by ``python -m virtual.demo_picture``."""
 
 from pathlib import Path
 
@@ -12,7 +12,7 @@ LENGTH_MM = 20.0
 
 
 def demo_picture() -> Picture:
-    """Return a picture of a green slice beside a printed square of 20 mm, its thinnest place 96 thou."""
+    """Return a picture of green clay beside a printed square, its thinnest place 96 thou."""
     scene = a_scene(np.random.default_rng(18), card=True)
     scene.px_per_mm, scene.length_mm, scene.gap_mm, scene.half_mm = 26.0, LENGTH_MM, 3.0, 11.0
     scene.tilt, scene.turned_deg, scene.block_turned_deg = (3.0, -2.5), -7.0, 3.0

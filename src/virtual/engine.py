@@ -1,4 +1,4 @@
-"""A random engine and its truth: every clearance, deck, volume and ratio, by vectors and numbers.
+"""A random engine and its truth: clearances, decks, volumes, ratios, by numbers.
 
 A valve moves along its axis toward a plane on the crown: parallel to its face in a relief, or the flat crown itself.
 The clearance is found along the axis by vector algebra at every crank angle, and its minimum searched on a fine grid.
@@ -41,9 +41,7 @@ AS_IT_RUNS = TrainSetting()
 
 @dataclass(frozen=True, eq=False)
 class TrueValve:
-    """One valve: its row, lobe, centreline about overlap TDC [deg], and its drop, how far it could be pushed shut at
-    TDC [mm].
-    """
+    """One valve: row, lobe, centreline about overlap TDC [deg], and drop at TDC [mm]."""
 
     side: Side
     row: ValveRow
@@ -84,7 +82,7 @@ class TrueValve:
 
 @dataclass(frozen=True, eq=False)
 class TrueEngine:
-    """The engine as designed, and as made: bore and stroke, decks by cylinder [mm down], gasket, valves, volumes.
+    """The engine as designed and as made: sizes, decks [mm down], gasket, valves, volumes.
 
     ``valves`` by (cylinder, side); ``gasket_mm``: true compressed thickness of the final gasket. Volumes [cm3].
     """

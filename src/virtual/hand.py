@@ -1,4 +1,4 @@
-"""What a person would write down about a virtual engine: readings with noise and errors, cards, tables, a job.
+"""What a person would write of a virtual engine: readings with noise, cards, a job.
 
 Everything goes through the core's data classes, like a typed reading. The person's repeatability, the wheel's error and
 the true gasket are not revealed.
@@ -31,7 +31,7 @@ from virtual.lobes import THOU, TrueLobe
 
 @dataclass
 class Hand:
-    """The person reading: the repeatability of each instrument [mm], its error, and the wheel's error [deg]."""
+    """The person reading: each instrument's repeatability [mm] and error, the wheel's [deg]."""
 
     rng: np.random.Generator
     repeats_mm: float
@@ -43,7 +43,7 @@ class Hand:
     slack_deg: float = 0.0
 
     def dial(self, true_mm: float) -> float:
-        """Read a dial indicator of half a thou; if tilted, its plunger travels further than the valve."""
+        """Read a dial of half a thou; if tilted, its plunger travels further than the valve."""
         shown = true_mm / math.cos(math.radians(self.tilt_deg))
         return max(self._read(shown + self.indicator_off_mm, self.repeats_mm, 0.5 * THOU), 0.0)
 
@@ -60,7 +60,7 @@ class Hand:
 
 
 def a_hand(rng: np.random.Generator, repeats_thou: float | None = None, wheel_deg: float = 1.0) -> Hand:
-    """Return a hand; its repeatability, unless given, is drawn log-uniformly from 0.2 to 0.8 thou."""
+    """Return a hand; its repeatability is given or drawn from 0.2 to 0.8 thou."""
     thou = repeats_thou or float(np.exp(rng.uniform(np.log(0.2), np.log(0.8))))
     off = rng.uniform(-1, 1, 3) * np.array([0.5, 0.5, 1.0]) * THOU
     return Hand(rng, thou * THOU, rng.uniform(-wheel_deg, wheel_deg), *off.tolist())
@@ -86,7 +86,7 @@ class Mocked:
 
 
 def mocked(rng: np.random.Generator, engine: TrueEngine, state: GasketState, **told: Any) -> Mocked:
-    """Return a head mocked up on a gasket of its own, with statements as true as its state allows.
+    """Return a head mocked up on its own gasket, with statements as true as its state allows.
 
     Nobody continues where a valve is felt to touch: such a head gets a gasket that separates them, the thickest
     available.
@@ -125,7 +125,7 @@ def _mocked(
 
 
 def on_the_final_gasket(engine: TrueEngine) -> Mocked:
-    """Return a mock-up on the final gasket itself: its stated thickness has the same error on both sides."""
+    """Return a mock-up on the final gasket: its thickness has one error on both sides."""
     told = MockUp(
         key="A",
         gasket_state=GasketState.COMPRESSED,
@@ -141,7 +141,7 @@ SURELY_MM = 0.0005
 
 
 def printed_card(lobe: TrueLobe, *, third: bool = False, tdc_at: float | None = None) -> LobeCard:
-    """Return the card its maker prints: whole degrees and thou; hydraulic from 0.006 in, solid from 0.020 in."""
+    """Return the card its maker prints: whole degrees and thou, from 0.006 or 0.020 in."""
     low = (6 if lobe.hydraulic else 20) * THOU
     lifts = [low, 50 * THOU, *([200 * THOU] if third and lobe.lift_mm.max() > 250 * THOU else [])]
     spans = [lobe.flanks(at) for at in lifts]
@@ -249,7 +249,7 @@ class VirtualBench:
         )
 
     def clay(self, cylinder: int, side: Side, slices: int, repeats_thou: float) -> None:
-        """Slice the clay: one slice at the thinnest place, the others thicker, each with its place named."""
+        """Slice the clay: one at the thinnest place, others thicker, each place named."""
         least = self.square_to_crown(side, cylinder)
         for at in range(slices):
             thicker = 0.0 if at == 0 else abs(self.hand.rng.normal(0, 6 * THOU))
@@ -265,7 +265,7 @@ class VirtualBench:
             )
 
     def square_to_crown(self, side: Side, cylinder: int = 1) -> float:
-        """Return the smallest clearance as clay shows it: along the valve, but square to a flat crown [mm]."""
+        """Return the smallest clearance as clay shows it [mm]; square to a flat crown."""
         valve = self.engine.valves[cylinder, side]
         least = valve.closest(self.engine.crank, self.mock.true)[0]
         if valve.row.relief is Relief.PARALLEL:

@@ -1,5 +1,4 @@
-"""Lobes of virtual engines, of other constructions than those the core's table was learnt from. Lifts [mm], crank
-degrees.
+"""Lobes of virtual engines, of other constructions than the core's table [mm, deg].
 
 Arcs and tangents with flat and roller followers from their geometry, speeds as splines, accelerations in straight
 pieces; each flank separately, with a ramp. Sources: three-arc cam with a flat follower and tangent cam with a
@@ -67,7 +66,7 @@ def speeds(rng: np.random.Generator) -> tuple[Curve, Curve]:
 
 
 def pieces(rng: np.random.Generator) -> tuple[Curve, Curve]:
-    """Acceleration in straight pieces: level or leaning over the nose, a ramp up, an even push, a ramp down."""
+    """Acceleration in straight pieces: nose, a ramp up, an even push, a ramp down."""
     turn = rng.uniform(0.58, 0.80)
     push = 1 - turn
     knots = np.array(
@@ -94,7 +93,7 @@ def _as_flank(angle: Curve, lift: Curve) -> tuple[Curve, Curve]:
 
 @dataclass(frozen=True, slots=True)
 class TrueLobe:
-    """The true lobe: rising angles from its middle at 0.050 in (or the stated share of a low lift), and lifts."""
+    """The true lobe: rising angles from its middle at 0.050 in, and lifts."""
 
     x_deg: Curve
     lift_mm: Curve
@@ -113,7 +112,7 @@ class TrueLobe:
 
 
 def true_lobe(rng: np.random.Generator) -> TrueLobe:
-    """Return a lobe of a road, race or small engine; hydraulic ramps are short and low, solid ones long and high."""
+    """Return a lobe of a road, race or small engine, with hydraulic or solid ramps."""
     hydraulic = bool(rng.random() < 0.5)
     lift = rng.uniform(5.5, 11.0)
     duration = rng.uniform(195.0, 280.0)

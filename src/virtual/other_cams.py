@@ -1,4 +1,4 @@
-"""Cams that were never in the engine, predicted from a drop measured with another cam in, or with none."""
+"""Cams never in the engine, predicted from a drop read with another cam or none."""
 
 from collections.abc import Iterator
 from dataclasses import replace
@@ -28,7 +28,7 @@ def other_cams(
     off_deg: float = 1.0,
     cams: int = CAMS,
 ) -> Iterator[Outcome]:
-    """Yield the closest points of other cams from their cards or tables, with the drop read directly or from a sweep.
+    """Yield closest points of other cams, by cards or tables, from a drop or a sweep.
 
     ``off_deg``: how far each is from its card, either way [deg].
     """

@@ -1,4 +1,4 @@
-"""Pictures of cut clay beside a reference with known thickness: a pinhole camera, light, blur, noise, JPEG.
+"""Pictures of cut clay with known thickness: camera, light, blur, noise, JPEG.
 
 Made independently of what measures them (``mockup.camera``): every pixel is a ray that meets the plane of the cut, or
 that of the reference, which may be a little nearer or askew.
@@ -22,7 +22,7 @@ STEEL, PAPER, INK = (0.42, 0.43, 0.45), (0.80, 0.80, 0.78), (0.035, 0.035, 0.04)
 
 @dataclass(frozen=True)
 class Picture:
-    """A picture and its truth: ``jpeg`` its bytes, ``thinnest_mm`` between ``ends`` of the slice.
+    """A picture and its truth: ``jpeg``, and ``thinnest_mm`` between ``ends``.
 
     The rest is where a person would mark it [px]: ``reference`` (2 or 4 points), the two ``ends``, ``reach_px``.
     """
@@ -41,7 +41,7 @@ class Picture:
 
 @dataclass(frozen=True)
 class _Camera:
-    """A pinhole camera over the plane of the cut; its axis meets the plane in the middle of the picture."""
+    """A pinhole camera over the plane of the cut, its axis to the picture's middle."""
 
     turn: Floats
     eye: Floats
@@ -65,7 +65,7 @@ class _Camera:
         return self.lens / corner**2
 
     def on_plane(self, at: Floats, frame: Floats) -> tuple[Floats, Floats]:
-        """Return where the ray of each pixel meets a plane, along its axes from ``at``: both (height, width) [mm]."""
+        """Return where each pixel's ray meets a plane, both (height, width) [mm]."""
         y, x = np.ogrid[0 : self.height, 0 : self.width]
         x, y = (x - self.width / 2) / self.focal, (y - self.height / 2) / self.focal
         # The distortion is so small that its inverse is its negative.
@@ -144,7 +144,7 @@ def _in_slice(scene: Scene, cut: tuple[Floats, Floats]) -> tuple[Floats, Floats]
 
 
 def _roughness(scene: Scene, x: Floats) -> Floats:
-    """Return the marks of the knife: some tenths of a millimetre long, some hundredths high [mm]."""
+    """Return the knife's marks: tenths of a millimetre long, hundredths high [mm]."""
     fine = ndimage.gaussian_filter1d(scene.rng.standard_normal(4000), 6.0)
     fine = fine / max(float(fine.std()), 1e-9) * scene.rough_mm
     found: Floats = np.interp(x, np.linspace(-30, 30, 4000), fine).astype(np.float32)
@@ -175,7 +175,7 @@ def _reference_frame(scene: Scene) -> tuple[Floats, Floats]:
 
 
 def _reference(scene: Scene, there: tuple[Floats, Floats]) -> Iterator[tuple[Floats, Floats]]:
-    """Yield colours laid over the scene and their coverage of each pixel: a block, or paper and ink."""
+    """Yield colours over the scene and their coverage of each pixel."""
     x, y = there
     half = scene.length_mm / 2
     own = math.hypot(scene.blur_px, scene.reference_blur_px)

@@ -1,4 +1,4 @@
-"""The proof: virtual engines through ``evaluate``, and how often the truth is where the program says."""
+"""The proof: how often the truth is where the program says, over virtual engines."""
 
 from collections.abc import Callable
 from concurrent.futures import ProcessPoolExecutor
@@ -16,7 +16,7 @@ BATCH = 25
 
 @dataclass(frozen=True, slots=True)
 class Shown:
-    """The result of a row: the number of figures; errors and U in the row's unit; shares in percent."""
+    """The result of a row: number of figures, errors and U in its unit, shares in percent."""
 
     row: TrialRow
     figures: int
@@ -54,7 +54,7 @@ def shown(row: TrialRow, outcomes: list[Outcome]) -> Shown:
 
 
 def chance(holds: float, engines: int) -> float:
-    """Return how far the share that holds varies by chance with this many engines, a standard deviation [%]."""
+    """Return the chance variation of the share that holds, a standard deviation [%]."""
     share = holds / 100
     return 100 * float(np.sqrt(share * (1 - share) / engines))
 
@@ -68,7 +68,7 @@ def run_batch(row: int, seeds: tuple[int, ...]) -> list[Outcome]:
 
 
 def prove(engines: int, *, processes: int = 2, told: Callable[[Shown], None] = lambda _: None) -> list[Shown]:
-    """Run every row for a number of engines, the same in every run; ``told`` hears of each finished row."""
+    """Run every row for some engines, the same in each run; ``told`` hears each row."""
     results = []
     with ProcessPoolExecutor(processes) as pool:
         for at, row in enumerate(ROWS):

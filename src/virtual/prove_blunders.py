@@ -19,7 +19,7 @@ SELDOM = 10.0
 
 @dataclass(frozen=True, slots=True)
 class BlunderShown:
-    """The result of a row with a number of readings: shares in percent; ``noticed`` is of those where it matters."""
+    """A row with a number of readings: shares in percent; ``noticed`` where it matters."""
 
     blunder: Blunder
     count: int
@@ -51,7 +51,7 @@ def shown(blunder: Blunder, count: int, found: list[Noticed]) -> BlunderShown:
 
 
 def run_batch(row: int, count: int, seeds: tuple[int, ...]) -> list[Noticed]:
-    """Return the outcomes of one blunder with a number of readings, each engine from its own seed."""
+    """Return the outcomes of one blunder, each engine from its own seed."""
     found: list[Noticed] = []
     for seed in seeds:
         found += try_blunder(BLUNDERS[row], np.random.default_rng([SEED, row, count, seed]), count)
@@ -61,7 +61,7 @@ def run_batch(row: int, count: int, seeds: tuple[int, ...]) -> list[Noticed]:
 def prove_blunders(
     engines: int, *, processes: int = 2, told: Callable[[BlunderShown], None] = lambda _: None
 ) -> list[BlunderShown]:
-    """Run every row for a number of engines, the same in every run; ``told`` hears of each finished row."""
+    """Run every row for some engines, the same in each run; ``told`` hears each row."""
     results = []
     with ProcessPoolExecutor(processes) as pool:
         for row, blunder in enumerate(BLUNDERS):
@@ -87,7 +87,7 @@ def table_line(one: BlunderShown) -> str:
 
 
 def missed(one: BlunderShown) -> list[str]:
-    """Return the missed aims of a row, chance allowed for; empty for a blunder that no reading can show."""
+    """Return a row's missed aims, chance allowed for; none if no reading can show it."""
     if not one.blunder.seen:
         return []
     allowed = 200 * float(np.sqrt(0.02 * 0.98 / one.engines))

@@ -3,7 +3,8 @@
 from dataclasses import dataclass
 from functools import partial
 
-from mockup.checks.check import Kind
+from mockup.checks.compression import RATIO_CHECK
+from mockup.checks.quench import QUENCH_CHECK, QUENCH_EDGE_CHECK
 from virtual.conditions import bent, bled, doughy, slack, tilted, too_thin
 from virtual.other_cams import other_cams
 from virtual.small_things import drifting, lash_by_card, loose_gasket, one_sided, rounded, wobbling
@@ -66,9 +67,9 @@ ROWS: tuple[TrialRow, ...] = (
     TrialRow("clay by caliper, 1–4 slices, a gasket nobody knows", partial(clay, gaskets=UNKNOWN)),
     TrialRow("inferred from another cylinder", inferred),
     TrialRow("inferred, where parts differ by 0.075 mm, as stated", partial(inferred, differ_mm=0.075)),
-    TrialRow("quench", partial(short_block, kind=Kind.QUENCH)),
-    TrialRow("quench at the rocked edge", partial(short_block, kind=Kind.QUENCH_EDGE)),
-    TrialRow("compression ratio", partial(short_block, kind=Kind.RATIO), unit="0.01"),
+    TrialRow("quench", partial(short_block, kind=QUENCH_CHECK)),
+    TrialRow("quench at the rocked edge", partial(short_block, kind=QUENCH_EDGE_CHECK)),
+    TrialRow("compression ratio", partial(short_block, kind=RATIO_CHECK), unit="0.01"),
     TrialRow("quench, the gasket within 2 thou, as stated", loose_gasket),
     TrialRow("the drop, by card and 5 readings, the cam not degreed", drop_by_sweep),
     TrialRow("zero that drifts by up to 2 thou, said", drifting),

@@ -1,4 +1,4 @@
-"""What is photographed: cut clay beside a reference, as careful builders do it, and ways to spoil it."""
+"""What is photographed: cut clay beside a reference, done well or spoilt."""
 
 import math
 from dataclasses import dataclass
@@ -102,7 +102,7 @@ class Scene:
 
 
 def a_scene(rng: np.random.Generator, *, card: bool) -> Scene:
-    """Return a random scene of a careful builder: tilt to 10 degrees, blur to 2 px, 25 to 60 px a mm."""
+    """Return a scene of a careful builder: tilt to 10 degrees, blur to 2 px, 25 to 60 px a mm."""
     lean, way = rng.uniform(0, 10), rng.uniform(0, 2 * math.pi)
     clay = CLAYS[int(rng.integers(len(CLAYS)))]
     dark = sum(clay) / 3 < 0.4

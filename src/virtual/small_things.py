@@ -1,4 +1,4 @@
-"""Small errors that are never stated: drift, a wobbling wheel, rounded angles, all readings on one side.
+"""Small errors never stated: drift, a wobbling wheel, rounded angles, one side.
 
 Each is as large as a careful builder allows: our own sizes, common practice, no source.
 """
@@ -23,7 +23,7 @@ STEPS = (-10, -5, 0, 5, 10)
 
 
 def drifting(rng: np.random.Generator, *, said: bool = True) -> Iterator[Outcome]:
-    """The dial's zero drifts by up to 2 thou over five readings; ``said``: it was checked again, and typed."""
+    """The dial drifts by up to 2 thou over five readings; ``said``: checked and typed."""
     bench = on_the_bench(rng)
     for side in Side:
         middle, drift = about(bench, side), rng.uniform(-1, 1) * DRIFT_THOU * THOU

@@ -1,4 +1,4 @@
-"""The trials on virtual engines, row by row: each reads one engine and compares figures with the truth.
+"""The trials on virtual engines, row by row: figures against the truth.
 
 A trial yields outcomes: figure less truth, U, state, and whether the truth meets the limit. Limits are drawn around the
 truth, a few thou either way, so that states are really tried; one row puts them exactly at the truth.
@@ -9,16 +9,20 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from mockup.changes.change import Change, ChangeKind
+from mockup.changes.change import Change
+from mockup.changes.train import CAM_MOVED, ROCKERS_CHANGED
 from mockup.checks.check import Check, Kind
+from mockup.checks.compression import RATIO_CHECK
 from mockup.checks.other_cam import known_drops
+from mockup.checks.quench import QUENCH_CHECK, QUENCH_EDGE_CHECK
 from mockup.checks.sweeps import is_enough
+from mockup.checks.valve_limits import FACE_EXHAUST_LIMIT, FACE_INTAKE_LIMIT
+from mockup.checks.valves import FACE_EXHAUST_CHECK, FACE_INTAKE_CHECK
 from mockup.engine.gasket import GasketState
 from mockup.engine.parts import PartsDiffer
 from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
 from mockup.limits.judge import State
-from mockup.limits.limit_set import LimitName
 from mockup.plans.what_if import WhatIf, supposed
 from mockup.report import Report
 from virtual.engine import TrainSetting, true_engine
@@ -26,8 +30,8 @@ from virtual.hand import VirtualBench, a_hand, cam_card, measured_table, mocked,
 from virtual.lobes import THOU
 
 FACES = {
-    Side.INTAKE: (Kind.FACE_INTAKE, LimitName.FACE_INTAKE),
-    Side.EXHAUST: (Kind.FACE_EXHAUST, LimitName.FACE_EXHAUST),
+    Side.INTAKE: (FACE_INTAKE_CHECK, FACE_INTAKE_LIMIT),
+    Side.EXHAUST: (FACE_EXHAUST_CHECK, FACE_EXHAUST_LIMIT),
 }
 MOST_READINGS = 14
 
@@ -90,7 +94,7 @@ UNKNOWN = (GasketState.UNKNOWN,)
 def on_the_bench(
     rng: np.random.Generator, repeats_thou: float | None = None, *, gaskets: Sequence[GasketState] = ()
 ) -> VirtualBench:
-    """Return two cylinders mocked up on the final gasket, known to be it, or on any of ``gaskets``."""
+    """Return two cylinders mocked up on the final gasket, or on any of ``gaskets``."""
     engine = true_engine(rng, cylinders=2)
     mock = mocked(rng, engine, gaskets[int(rng.integers(len(gaskets)))]) if gaskets else on_the_final_gasket(engine)
     bench = VirtualBench(engine, a_hand(rng, repeats_thou), mock)
@@ -139,7 +143,7 @@ def indicator(
 
 
 def read_to_enough(bench: VirtualBench, told: Sequence[tuple[int, Side]] = VALVES) -> Iterator[Outcome]:
-    """Take three readings of four valves and what the advice asks for; yield the figures of the valves ``told``."""
+    """Read four valves three times and as advised; yield the figures of ``told``."""
     for cylinder, side in VALVES:
         for at in (5.0, 10.0, 15.0):
             bench.sweep(cylinder, side, at if side is Side.INTAKE else -at)
@@ -233,9 +237,9 @@ def moved_cam(rng: np.random.Generator, by_deg: float, more_ratio: float, *, dro
         more_ratio = -more_ratio
     changes = []
     if by_deg:
-        changes.append(Change(key="cam", kind=ChangeKind.CAM, amount=by_deg))
+        changes.append(Change(key="cam", kind=CAM_MOVED, amount=by_deg))
     if more_ratio:
-        changes.append(Change(key="rockers", kind=ChangeKind.ROCKERS, amount=more_ratio))
+        changes.append(Change(key="rockers", kind=ROCKERS_CHANGED, amount=more_ratio))
     report = evaluate(supposed(bench.job(), WhatIf(changes=tuple(changes))))
     how = TrainSetting(advanced_deg=by_deg, ratio=round(ratio + more_ratio, 6))
     for side in Side:
@@ -305,9 +309,9 @@ def short_block(rng: np.random.Generator, kind: Kind) -> Iterator[Outcome]:
         bench.volumes(cylinder)
     engine = bench.engine
     true: Mapping[Kind, Callable[[int], float]] = {
-        Kind.QUENCH: engine.quench_mm,
-        Kind.QUENCH_EDGE: lambda c: engine.quench_mm(c) - engine.rock_mm[c],
-        Kind.RATIO: engine.ratio,
+        QUENCH_CHECK: engine.quench_mm,
+        QUENCH_EDGE_CHECK: lambda c: engine.quench_mm(c) - engine.rock_mm[c],
+        RATIO_CHECK: engine.ratio,
     }
     for check in evaluate(bench.job()).of_kind(kind):
         yield from outcome(check, true[kind](check.cylinder))
@@ -317,7 +321,7 @@ def quench_of(bench: VirtualBench) -> Iterator[Outcome]:
     """The quench of two cylinders from deck and gasket."""
     for cylinder in (1, 2):
         bench.deck(cylinder)
-    for check in evaluate(bench.job()).of_kind(Kind.QUENCH):
+    for check in evaluate(bench.job()).of_kind(QUENCH_CHECK):
         yield from outcome(check, bench.engine.quench_mm(check.cylinder))
 
 

@@ -40,7 +40,7 @@ def chromium():
 
 @pytest.fixture
 def open_page(chromium, live_server, django_db_reset_sequences):
-    """Opens a signed-in page at an address; what the browser complains of fails the test at its end.
+    """Opens a signed-in page; what the browser complains of fails the test at its end.
 
     Numbers of rows begin at 1 in every test: build 1 is the Bittern, 2 the Wren, 3 the Lapwing, 4 the Plover.
     """
@@ -76,7 +76,7 @@ def open_page(chromium, live_server, django_db_reset_sequences):
 
 
 def _until_nothing_is_written():
-    """Wait for answers that nobody waits for any more: the tables are emptied next, and both would be in the way."""
+    """Wait for pending answers before the tables are emptied."""
     gives_up = time.monotonic() + 30
     with connection.cursor() as cursor:
         while time.monotonic() < gives_up:

@@ -1,4 +1,4 @@
-"""Before anything is bought: drop read, cams compared, one taken and measured; the live what-if; the map by keys."""
+"""Before anything is bought: drop, cams compared, one taken; the live what-if; the map."""
 
 import re
 
@@ -41,7 +41,7 @@ def one_taken_and_put_in(page):
     expect(page.locator(".plan-steps")).to_contain_text("Another cam: Tidewater 28")
     expect(page.locator(".plan-steps")).to_contain_text("pushrod length (base circles differ)")
     page.get_by_role("button", name="Mark it done").click()
-    expect(page.locator("#strip-face_intake")).to_contain_text("another cam since it was read")
+    expect(page.locator("#strip-intake-face")).to_contain_text("another cam since it was read")
     page.goto("/builds/1/cam/")
     expect(page.locator(".readings .number")).to_have_count(0)
 
@@ -141,7 +141,7 @@ def test_pistons_are_ordered_from_targets_and_their_sheet_printed(open_page):
 
 
 def test_pointing_at_the_map_says_what_is_left_there(open_page):
-    page = open_page("/builds/1/put-right/map/?across=cam&up=relief-exhaust")
+    page = open_page("/builds/1/put-right/map/?across=cam&up=relief-deeper-exhaust")
     box = page.locator(".room-map svg").bounding_box()
     page.mouse.move(box["x"] + box["width"] * 0.3, box["y"] + box["height"] * 0.3)
     expect(page.locator("[data-says]")).to_contain_text("margin")

@@ -1,4 +1,4 @@
-"""The screen at the bench: one page of verdict, a phone in one hand, one reading large, help where it is wanted."""
+"""The screen at the bench: one page of verdict, a phone in one hand, one large reading."""
 
 import re
 
@@ -44,7 +44,7 @@ def test_nothing_is_wider_than_the_screen_on_any_width(open_page):
 
 
 def test_on_a_phone_the_first_field_stands_in_the_upper_two_fifths(open_page):
-    """But for pushrods, where the checker in hand comes first, and quench, which is a figure and asks nothing."""
+    """All stations but pushrods, whose checker comes first, and quench, which asks nothing."""
     page = open_page("/", viewport=PHONE)
     found = {}
     for name in set(ENTRY) - {"quench"}:
@@ -63,7 +63,7 @@ def test_the_strip_and_the_run_are_one_line_each_and_open_on_a_tap(open_page):
     page.locator("#run").get_by_role("link", name="Clay").click()
     page.wait_for_url("**/clay/**")
     page.locator(".line").first.click()
-    expect(page.locator("#strip-face_exhaust")).to_be_visible()
+    expect(page.locator("#strip-exhaust-face")).to_be_visible()
 
 
 def test_the_verdict_of_six_cylinders_stands_on_one_screen_and_is_walked_by_arrow_keys(open_page):

@@ -1,4 +1,4 @@
-"""Every station by the keyboard alone: what can be pressed or typed into is reached by Tab, seen, and left again."""
+"""Every station by keyboard alone: Tab reaches, shows and leaves every control."""
 
 import pytest
 

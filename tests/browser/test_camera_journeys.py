@@ -1,4 +1,4 @@
-"""The camera as a caliper: from a picture to a reading by keyboard alone and by finger, and on to the sheet's PDF."""
+"""The camera as a caliper: by keyboard and by finger, from picture to the sheet's PDF."""
 
 import re
 

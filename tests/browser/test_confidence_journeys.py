@@ -1,4 +1,4 @@
-"""What the program does not know, it says: the sentences of confidence, met in a real browser by somebody reading."""
+"""The program says what it does not know: its sentences of confidence, in a browser."""
 
 import pytest
 from playwright.sync_api import expect
@@ -42,7 +42,7 @@ def test_a_reading_far_from_its_sisters_is_in_question_until_it_is_struck_out(op
     page = open_page("/builds/1/indicator/?cylinder=3&valve=intake-1")
     page.locator("[name=sweep-10]").focus()
     type_in(page, "430")
-    expect(page.locator("#strip-face_intake")).to_contain_text("in question")
+    expect(page.locator("#strip-intake-face")).to_contain_text("in question")
     page.goto("/builds/1/verdict/")
     found = check(page, "intake-3")
     expect(found.locator(".state").first).to_have_text("in question")

@@ -1,4 +1,4 @@
-"""Every part of a drawing has a size on the screen: a style that hides one is seen here, and not much later."""
+"""Every part of a drawing has a size on the screen: no style hides one."""
 
 import pytest
 

@@ -1,4 +1,4 @@
-"""Readings nobody types: a sheet filled by the simulated gauge, and a table looked at and taken in."""
+"""Readings nobody types: a form filled by the simulated gauge, and an imported table."""
 
 import json
 import threading

@@ -1,4 +1,4 @@
-"""The job file's schema in another engine: its patterns as ECMA-262 reads them, which JSON Schema refers to."""
+"""The job file's schema in another engine: its patterns by ECMA-262."""
 
 import json
 from pathlib import Path

@@ -58,7 +58,7 @@ def test_a_small_build_is_typed_with_the_keyboard_alone_and_judged_as_the_comman
     expect(page.get_by_role("heading", name="Volumes")).to_be_visible()
     page.locator("[name=chamber-all]").focus()
     type_in(page, "64", "dish 5.2")
-    expect(page.locator("#strip-ratio .big")).not_to_contain_text("—")
+    expect(page.locator("#strip-compression-ratio .big")).not_to_contain_text("—")
 
     page.keyboard.press("Escape")
     page.goto(page.url.replace("volumes", "mock-up"))
@@ -68,9 +68,9 @@ def test_a_small_build_is_typed_with_the_keyboard_alone_and_judged_as_the_comman
     expect(page.get_by_role("status")).to_contain_text("Mock-up A")
 
     read_clay(page)
-    expect(page.locator("#strip-face_exhaust")).to_contain_text("too close to call")
-    expect(page.locator("#strip-face_exhaust")).to_contain_text("98.1 ±8.5, wants 100")
-    expect(page.locator("#strip-face_intake")).to_contain_text("clear")
+    expect(page.locator("#strip-exhaust-face")).to_contain_text("too close to call")
+    expect(page.locator("#strip-exhaust-face")).to_contain_text("98.1 ±8.5, wants 100")
+    expect(page.locator("#strip-intake-face")).to_contain_text("clear")
 
     past_the_indicator(page)
     expect(page.locator(".verdict-words")).to_contain_text("Not clear")
@@ -153,7 +153,7 @@ def test_a_reading_is_struck_out_where_it_stands(open_page):
     form = page.locator("details[open].strike")
     form.locator("[name=reason]").fill("dented by the caliper")
     form.get_by_role("button", name="Strike out").click()
-    expect(page.locator("#strip-face_exhaust")).to_contain_text("103.1 ±8.5")
+    expect(page.locator("#strip-exhaust-face")).to_contain_text("103.1 ±8.5")
 
 
 def test_the_demo_works_without_script(open_page):

@@ -1,4 +1,4 @@
-"""Without a connection: the pages of the open build stay, take readings, and send them once it is back."""
+"""Without a connection: the open build's pages stay, take readings, and send them later."""
 
 import time
 

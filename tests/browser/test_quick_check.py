@@ -1,4 +1,4 @@
-"""Somebody with a head, clay and a caliper: from the stand to a judged figure, and on into a build of their own."""
+"""Somebody with a head, clay and a caliper: to a judged figure and a build of their own."""
 
 import itertools
 

@@ -32,7 +32,7 @@ def find_and_plan_a_relief(page):
 
 
 def read_again_what_it_touched(page):
-    expect(page.locator("#strip-face_exhaust")).to_contain_text("relief deeper since it was read")
+    expect(page.locator("#strip-exhaust-face")).to_contain_text("relief deeper since it was read")
     expect(page.locator(".run li.stale")).to_have_count(3)
     page.goto("/builds/2/volumes/")
     page.locator("[name=piston-all]").focus()
@@ -47,7 +47,7 @@ def read_again_what_it_touched(page):
 
 def sign_the_last_one_off(page):
     page.goto("/builds/2/verdict/")
-    expect(page.locator("#strip-face_exhaust")).to_contain_text("too close")
+    expect(page.locator("#strip-exhaust-face")).to_contain_text("too close")
     page.goto("/builds/2/assembly/")
     expect(page.get_by_role("button", name="Sign as Ottoline")).to_have_count(0)
     page.goto("/builds/2/verdict/")
@@ -118,7 +118,7 @@ def test_on_a_phone_a_barrel_engine_that_came_too_close_is_raised_on_shims_from_
     page = open_page("/builds/3/clay/?cylinder=2", viewport={"width": 390, "height": 844})
     page.locator("[name^=clay-exhaust-1-face]").first.focus()
     type_in(page, "2.39")
-    expect(page.locator("#strip-face_exhaust")).to_contain_text("too close to call")
+    expect(page.locator("#strip-exhaust-face")).to_contain_text("too close to call")
     page.goto("/builds/3/put-right/least-work/")
     expect(page.locator("[name=deck]")).to_have_count(0)
     page.get_by_role("button", name="Find the least work").click()
@@ -127,7 +127,7 @@ def test_on_a_phone_a_barrel_engine_that_came_too_close_is_raised_on_shims_from_
     remedy.get_by_role("button", name="Make it the plan").click()
     expect(page.locator(".next-step")).to_contain_text("Decided and not done")
     page.get_by_role("button", name="Mark it done").click()
-    expect(page.locator("#strip-face_exhaust")).to_contain_text("base shims changed since it was read")
+    expect(page.locator("#strip-exhaust-face")).to_contain_text("base shims changed since it was read")
     expect(page.locator(".next-step")).to_contain_text("Every required check is clear")
     page.goto("/builds/3/assembly/")
     expect(page.locator(".assembly")).to_contain_text("Base shims 0.55 mm under every barrel.")
@@ -160,5 +160,5 @@ def test_of_two_cams_one_is_moved_tried_kept_and_compared_with_cutting(open_page
     expect(page.locator(".plan-steps li")).to_have_count(2)
     page.locator(".plan-steps li").filter(has_text="cam").get_by_role("button", name="Mark it done").click()
     expect(page.locator(".plan-steps .done")).to_have_count(1)
-    expect(page.locator("#strip-face_exhaust")).to_contain_text("cam moved since it was read")
-    expect(page.locator("#strip-face_intake")).not_to_contain_text("since it was read")
+    expect(page.locator("#strip-exhaust-face")).to_contain_text("cam moved since it was read")
+    expect(page.locator("#strip-intake-face")).not_to_contain_text("since it was read")

@@ -1,4 +1,4 @@
-"""What stands above the fold, how large what is pressed is, and how soon a page and a saving are there."""
+"""What is above the fold, how large buttons are, and how soon pages come."""
 
 import pytest
 from playwright.sync_api import expect
@@ -67,7 +67,7 @@ def test_what_is_pressed_on_a_phone_is_as_high_as_a_finger_is_wide(open_page):
 
 @pytest.fixture
 def slowed(open_page):
-    """A page whose processor is four times slower, as a cheap tablet's is; other people's suites slow it more."""
+    """A page whose processor is four times slower, like a cheap tablet's."""
 
     def opened(path, **kwargs):
         page = open_page(path, **kwargs)
@@ -78,7 +78,7 @@ def slowed(open_page):
 
 
 def test_nothing_jumps_when_a_page_is_there_or_a_reading_is_saved(slowed):
-    """Cumulative layout shift as the Layout Instability API of the browser counts it: none at all."""
+    """Cumulative layout shift by the browser's Layout Instability API: none."""
     page = slowed("/builds/4/deck/")
     page.add_init_script(
         "globalThis.shifts = []; new PerformanceObserver((list) => list.getEntries().forEach((one) =>"

@@ -1,4 +1,4 @@
-"""A journey through each station of the short block, typed at the keyboard in a real browser."""
+"""A journey through each station of the short block, typed in a real browser."""
 
 import pytest
 from playwright.sync_api import expect
@@ -62,7 +62,7 @@ def test_a_cut_is_weighed_decided_done_and_read_again(open_page):
     expect(page.locator(".next-step")).to_contain_text("decided and not done")
     page.get_by_role("button", name="Mark it done").click()
     expect(page.locator(".run")).to_contain_text("read again")
-    expect(page.locator("#strip-face_exhaust")).to_contain_text("deck cut since it was read")
+    expect(page.locator("#strip-exhaust-face")).to_contain_text("deck cut since it was read")
     page.keyboard.press("n")
     expect(page.get_by_role("heading", name="Deck", exact=False).first).to_be_visible()
     expect(page.locator("#row-1")).to_contain_text("read it again")
@@ -75,7 +75,7 @@ def test_the_flat_twin_takes_gasket_and_shims_from_the_shelf_and_prints_its_char
     row = page.locator(".shelf-options tr").filter(has_text="aluminium ring, thin")
     row.get_by_role("button", name="Choose this gasket").click()
     expect(page.locator(".readings")).to_contain_text("Base shims under barrel 2")
-    expect(page.locator("#strip-face_intake")).to_contain_text("changed since it was read")
+    expect(page.locator("#strip-intake-face")).to_contain_text("changed since it was read")
     page.get_by_role("link", name="The deck-height chart").click()
     expect(page.locator(".deck-chart .measured")).to_have_count(2)
     page.emulate_media(media="print")

@@ -1,4 +1,4 @@
-"""What a robot types into the fields of a sheet, and which field an entry of the log belongs to."""
+"""What a robot types into fields, and which field an entry of the log belongs to."""
 
 from urllib.parse import parse_qs, urlsplit
 
@@ -23,7 +23,7 @@ def for_field(name, chance):
 
 
 def typed_at(page, name, text):
-    """Where a line belongs: its field, the cylinder and valve of its sheet where it has any, and its text."""
+    """Where an entry belongs: its field, the cylinder and valve of its form, its text."""
     query = parse_qs(urlsplit(page).query)
     cylinder, valve = query.get("cylinder", [""])[0], query.get("valve", [""])[0]
     if name == "sweep-other":

@@ -1,4 +1,4 @@
-"""A robot that types readings into sheets as a quick builder does, and notes what it typed where.
+"""A robot that types readings as a quick builder does, and notes where.
 
 It knows which field it went into by itself, or which one Enter put it in; it never asks the application what became of
 a line. Beside it the page is watched: no field may change but by a key, no cursor may move but by a key or a click.
@@ -52,7 +52,7 @@ FIELDS = """() => [...document.querySelectorAll(".bench-field")]
 
 @dataclass
 class Typist:
-    """One pair of hands at one page. ``typed`` holds where each line was typed and its text, in order."""
+    """One pair of hands at one page; ``typed`` holds place and text of each entry in order."""
 
     page: Any
     chance: random.Random

@@ -5,7 +5,10 @@ from dataclasses import replace
 import pytest
 
 from mockup.advice.assembly_list import final_assembly
-from mockup.changes.change import ChangeKind
+from mockup.changes.cuts import DECK_CUT, HEAD_CUT
+from mockup.changes.pistons import RELIEF_DEEPENED
+from mockup.changes.stack import SHIMS_CHANGED
+from mockup.changes.train import CAM_MOVED
 from mockup.engine.gasket import FinalGasket
 from mockup.engine.mockup import Fasteners, Lifters, PistonsIn
 from mockup.engine.valves import Side
@@ -30,10 +33,10 @@ def test_the_list_comes_from_what_the_mock_up_left_in_the_engine():
 
 def test_work_done_asks_for_its_own_lines():
     assert "balance" not in keys(job())
-    relief = keys(job(changes=(change(ChangeKind.RELIEF, 20, side=Side.INTAKE),)))
+    relief = keys(job(changes=(change(RELIEF_DEEPENED, 20, side=Side.INTAKE),)))
     assert "balanced after piston work" in relief["balance"]
-    assert "head-work" in keys(job(changes=(change(ChangeKind.HEAD_CUT, 10),)))
-    assert "deck-clean" in keys(job(changes=(change(ChangeKind.DECK_CUT, 2),)))
+    assert "head-work" in keys(job(changes=(change(HEAD_CUT, 10),)))
+    assert "deck-clean" in keys(job(changes=(change(DECK_CUT, 2),)))
     thick = FinalGasket(name="thick", compressed_mm=thou(51), bore_mm=97.0)
     assert "not the one it was mocked up with" in keys(job(final_gasket=thick))["gasket"]
 
@@ -41,13 +44,13 @@ def test_work_done_asks_for_its_own_lines():
 def test_lash_cam_and_shims_are_set_as_the_engine_will_run():
     card = replace(CARD, intake_lash_mm=thou(16), exhaust_lash_mm=thou(18))
     four = engine(intake=inclined(10.0), rocker_ratio=1.5)
-    found = keys(job(engine=four, cam_card=card, changes=(change(ChangeKind.CAM, -2.0),)))
+    found = keys(job(engine=four, cam_card=card, changes=(change(CAM_MOVED, -2.0),)))
     assert "intake 16, exhaust 18 thou" in found["lash"]
     assert "108.0° ATDC" in found["cam-intake"]
     assert "shims-0" in keys(
         job(
             engine=barrels(),
-            final_shims=supposed(job(engine=barrels()), WhatIf(changes=(change(ChangeKind.SHIMS, 20),))).final_shims,
+            final_shims=supposed(job(engine=barrels()), WhatIf(changes=(change(SHIMS_CHANGED, 20),))).final_shims,
         )
     )
 

@@ -1,4 +1,4 @@
-"""Instruments and their calibration: what was read after it had ended is said, and nothing of its figures changes."""
+"""Instruments and calibration: readings after its end are noted, and no figure changes."""
 
 from dataclasses import replace
 

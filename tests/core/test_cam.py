@@ -1,4 +1,4 @@
-"""The cam: cards, tables, centrelines, what arrives at the valve, and what is typed or pasted for it."""
+"""The cam: cards, tables, centrelines, lift at the valve, and what is typed for it."""
 
 from dataclasses import replace
 
@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from mockup.base.faults import FaultsError
 from mockup.base.stations import Station
-from mockup.changes.change import ChangeKind
+from mockup.changes.train import LASH_CHANGED
 from mockup.engine.cam import Duration, Events, LiftAt, LobeCard, LobeTable, TableZero
 from mockup.engine.mockup import Springs
 from mockup.engine.valves import Place, Side
@@ -257,7 +257,7 @@ def test_a_measured_lobe_lifts_at_every_row_what_was_measured_there(at, per):
 
 def test_without_a_card_a_measured_lobe_runs_with_no_lash_but_what_a_change_gave_it():
     measured = {"lobe_tables": (table(),), "degrees": (degree(Side.INTAKE, 70.0, 146.0),)}
-    more = change(ChangeKind.LASH, 6, side=Side.INTAKE)
+    more = change(LASH_CHANGED, 6, side=Side.INTAKE)
     for changes, lash in (((), 0.0), ((more,), thou(6))):
         train = evaluate(job(**measured, changes=changes)).cam.sides[Side.INTAKE].train
         assert train.lash_mm == pytest.approx(lash)

@@ -1,4 +1,4 @@
-"""A thickness from a picture, where the picture is drawn by closed form: what is found, how surely, what is refused."""
+"""A thickness from pictures drawn by closed form: found, known to, refused."""
 
 import math
 
@@ -20,21 +20,21 @@ TOP = 160.3
 
 
 def coded(light):
-    """Light as a camera codes it: sRGB, IEC 61966-2-1, by its own formula and not by the table under test."""
+    """Light as a camera codes it: sRGB, IEC 61966-2-1, by its own formula."""
     light = np.clip(light, 0, 1)
     code = np.where(light <= 0.0031308, 12.92 * light, 1.055 * np.maximum(light, 1e-9) ** (1 / 2.4) - 0.055)
     return np.rint(code * 255).astype(np.uint8)
 
 
 def between(at, low, high, blur):
-    """How much of a place lies between two edges, each blurred: the closed form of a blurred step."""
+    """How much of a place is between two blurred edges: the closed form."""
     erf = np.vectorize(math.erf)
     one, other = ((at - edge) / (blur * math.sqrt(2)) for edge in (low, high))
     return 0.5 * (erf(one) - erf(other))
 
 
 def drawn(blur=1.0, clay=0.15, ground=0.7, bulge=0.0, noise=0.0, block_blur=None, gap=None, seed=1):
-    """A strip of clay to the right, 2.5 mm thick in its middle, and a square of 5 mm to the left."""
+    """A strip of clay 2.5 mm thick on the right, and a square of 5 mm on the left."""
     y, x = np.mgrid[0:HEIGHT, 0:WIDTH].astype(float)
     thin = bulge * ((x - 780) / 260) ** 2
     light = ground + (clay - ground) * between(y, TOP - thin, TOP + THICK_MM * SCALE + thin, blur) * (x > 460)

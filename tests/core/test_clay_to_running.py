@@ -1,4 +1,4 @@
-"""From clay as read to clearance as it will run: each correction, and what conditions do to trust."""
+"""From clay as read to clearance as it will run: corrections, and trust by conditions."""
 
 import math
 
@@ -6,13 +6,15 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from mockup.checks.check import Kind, Trust
+from mockup.checks.check import Trust
+from mockup.checks.valve_limits import FACE_INTAKE_LIMIT
+from mockup.checks.valves import FACE_EXHAUST_CHECK, FACE_INTAKE_CHECK, RADIAL_CHECK
 from mockup.engine.gasket import FinalGasket, GasketState
 from mockup.engine.mockup import Bolts, Clay, LashAt, Lifters, Springs
 from mockup.engine.valves import Relief, Side, axial_factor
 from mockup.evaluate import evaluate
 from mockup.limits.judge import Bound, State
-from mockup.limits.limit_set import Edit, LimitName
+from mockup.limits.limit_set import Edit
 from mockup.limits.schools import READY_MADE
 from mockup.quantity.value import Unit
 from mockup.readings.clay import Gap
@@ -22,7 +24,7 @@ from tests.making import clay, engine, inclined, job, job_with_clay, mockup, tho
 
 
 def face(job_, side=Side.INTAKE, cylinder=1):
-    kind = Kind.FACE_INTAKE if side is Side.INTAKE else Kind.FACE_EXHAUST
+    kind = FACE_INTAKE_CHECK if side is Side.INTAKE else FACE_EXHAUST_CHECK
     return next(c for c in evaluate(job_).of_kind(kind) if c.cylinder == cylinder)
 
 
@@ -115,7 +117,7 @@ def test_what_is_short_even_when_flattered_is_short(changes):
 
 
 def test_loaded_readings_count_where_the_sheet_judges_loaded():
-    limits = READY_MADE["loaded"].edited({LimitName.FACE_INTAKE: Edit(thou(60), "class rule")})
+    limits = READY_MADE["loaded"].edited({FACE_INTAKE_LIMIT: Edit(thou(60), "class rule")})
     loaded = mockup(springs=Springs.RUNNING)
     assert face(job_with_clay(clay(100), mockups=(loaded,), limits=limits)).state is State.CLEAR
 
@@ -166,7 +168,7 @@ def test_at_the_edge_a_gasket_change_only_adds_doubt():
     gasket = FinalGasket(compressed_mm=thou(46), bore_mm=97)
     readings = (clay(54, gap=Gap.RADIAL), clay(52, gap=Gap.RADIAL, key="second"))
     report = evaluate(job_with_clay(*readings, engine=tilted, final_gasket=gasket))
-    edge = next(check for check in report.of_kind(Kind.RADIAL) if check.figure)
+    edge = next(check for check in report.of_kind(RADIAL_CHECK) if check.figure)
     assert edge.figure.value == pytest.approx(thou(52))
     assert edge.state is State.NO_MINIMUM
     assert edge.figure.u > thou(1.7)

@@ -1,4 +1,4 @@
-"""The closest approach: the fit, its bracket and next reading, wrong TDC, methods side by side, inferred valves."""
+"""The closest approach: fit, bracket, next reading, wrong TDC, inferred valves."""
 
 import math
 from dataclasses import replace
@@ -10,9 +10,10 @@ from hypothesis import strategies as st
 
 from mockup.base.faults import FaultsError
 from mockup.base.stations import Station
-from mockup.checks.check import Kind, Trust
+from mockup.checks.check import Trust
 from mockup.checks.methods import differences
 from mockup.checks.sweeps import to_running_mm
+from mockup.checks.valves import FACE_INTAKE_CHECK
 from mockup.engine.gasket import FinalGasket
 from mockup.engine.mockup import Clay, Lifters, Springs
 from mockup.engine.valves import Side
@@ -132,7 +133,7 @@ def test_readings_that_follow_the_piston_alone_are_seen_to_be_of_shut_valves():
 
 def intake(*readings, **changes):
     report = evaluate(job(clay=(), sweeps=readings, **changes))
-    return report.of_kind(Kind.FACE_INTAKE)[0], report
+    return report.of_kind(FACE_INTAKE_CHECK)[0], report
 
 
 def test_a_sweep_is_carried_to_the_running_engine_and_judged():
@@ -212,7 +213,7 @@ def test_the_trades_four_readings_of_one_engine_are_put_side_by_side():
     read = tuple(replace(one, clearance_mm=one.clearance_mm - thou(31)) for one in SWEPT)
     readings = (clay(76), clay(135, mockup="B", key="loaded"))
     report = evaluate(job(clay=readings, sweeps=read, mockups=(mockup(), loaded)))
-    check = report.of_kind(Kind.FACE_INTAKE)[0]
+    check = report.of_kind(FACE_INTAKE_CHECK)[0]
     assert check.governing.method.startswith("dial indicator")
     found = {other.method: (more, why) for other, more, why in differences(check)}
     assert found["clay, mock-up A"][0] == pytest.approx(thou(22), abs=thou(1))
@@ -221,23 +222,23 @@ def test_the_trades_four_readings_of_one_engine_are_put_side_by_side():
 
 
 def test_clay_that_agrees_or_bleeds_says_so():
-    agree = evaluate(job(clay=(clay(87),), sweeps=SWEPT)).of_kind(Kind.FACE_INTAKE)[0]
+    agree = evaluate(job(clay=(clay(87),), sweeps=SWEPT)).of_kind(FACE_INTAKE_CHECK)[0]
     assert next(differences(agree))[2] == "they agree within their U"
     final = FinalGasket(compressed_mm=thou(41), bore_mm=97.0)
     thin = (mockup(), mockup(key="B", gasket_mm=thou(20)))
     thinner = tuple(replace(one, clearance_mm=one.clearance_mm - thou(16), mockup="B") for one in SWEPT)
     apart = evaluate(job(clay=(clay(87),), sweeps=thinner, mockups=thin, final_gasket=final))
-    assert "after counting the gaskets" in next(differences(apart.of_kind(Kind.FACE_INTAKE)[0]))[2]
+    assert "after counting the gaskets" in next(differences(apart.of_kind(FACE_INTAKE_CHECK)[0]))[2]
     bleeding = mockup(key="B", lifters=Lifters.UNBLOCKED)
     report = evaluate(job(clay=(clay(120, mockup="B"),), sweeps=SWEPT, mockups=(mockup(), bleeding)))
-    assert "bleeding" in next(differences(report.of_kind(Kind.FACE_INTAKE)[0]))[2]
+    assert "bleeding" in next(differences(report.of_kind(FACE_INTAKE_CHECK)[0]))[2]
 
 
 def test_an_unread_valve_is_inferred_from_another_and_both_decks_and_never_counts_as_measured():
     four = engine(cylinders=4)
     decks = tuple(deck(c, d) for c, d in ((1, 5), (2, 5), (3, 9), (4, 1)))
     report = evaluate(job(engine=four, deck=decks, clay=(clay(95), clay(115, 1, Side.EXHAUST))))
-    first, second, third, fourth = report.of_kind(Kind.FACE_INTAKE)
+    first, second, third, fourth = report.of_kind(FACE_INTAKE_CHECK)
     assert first.inferred is None
     assert third.inferred.figure.value - first.figure.value == pytest.approx(thou(4))
     assert second.inferred.figure.u > first.figure.u
@@ -267,7 +268,7 @@ def test_what_carries_a_sweep_to_the_running_engine_is_the_difference_of_its_two
     check, report = intake(*SWEPT, final_gasket=FinalGasket(compressed_mm=thou(41), bore_mm=97.0))
     assert to_running_mm(report.sweeps[0], check) == pytest.approx(thou(5))
     report = evaluate(job(clay=(clay(60),), sweeps=SWEPT))
-    also = report.of_kind(Kind.FACE_INTAKE)[0]
+    also = report.of_kind(FACE_INTAKE_CHECK)[0]
     assert to_running_mm(report.sweeps[0], also) == pytest.approx(0.0)
     assert also.others
 
@@ -278,7 +279,7 @@ def test_of_two_cylinders_that_were_read_the_surer_one_is_inferred_from():
     soft = mockup(key="B", clay=Clay.DOUGH)
     read = (clay(95, mockup="B"), clay(100, 3))
     report = evaluate(job(engine=four, deck=decks, clay=read, mockups=(mockup(), soft)))
-    second = report.of_kind(Kind.FACE_INTAKE)[1]
+    second = report.of_kind(FACE_INTAKE_CHECK)[1]
     assert second.inferred.corrections[0].text == "Intake 3 as it will run"
 
 

@@ -1,4 +1,4 @@
-"""No figure and no sentence claims more than was read: contact, bounds, what-ifs, estimates, and what is not known."""
+"""No figure claims more than was read: contact, bounds, what-ifs, estimates."""
 
 from dataclasses import replace
 
@@ -6,14 +6,20 @@ import pytest
 
 from mockup.advice.outlook import outlook, verdict_text, would_be
 from mockup.base.faults import FaultsError
-from mockup.changes.change import ChangeKind
-from mockup.checks.check import Kind, Trust
+from mockup.changes.cuts import HEAD_CUT
+from mockup.changes.stack import SHIMS_CHANGED
+from mockup.changes.train import CAM_MOVED
+from mockup.checks.check import Trust
+from mockup.checks.compression import RATIO_CHECK
+from mockup.checks.quench import QUENCH_CHECK
+from mockup.checks.valve_limits import FACE_INTAKE_LIMIT, RADIAL_LIMIT
+from mockup.checks.valves import FACE_EXHAUST_CHECK, FACE_INTAKE_CHECK, RADIAL_CHECK
 from mockup.engine.gasket import BaseShims, FinalGasket, GasketState
 from mockup.engine.mockup import Lifters
 from mockup.engine.valves import Relief, Side
 from mockup.evaluate import evaluate
 from mockup.limits.judge import Bound, State
-from mockup.limits.limit_set import Edit, LimitName
+from mockup.limits.limit_set import Edit
 from mockup.limits.schools import READY_MADE
 from mockup.plans.deck_chart import deck_chart
 from mockup.plans.what_if import WhatIf, done, supposed
@@ -32,7 +38,7 @@ NO_LIMITS = READY_MADE["makers"]
 @pytest.mark.parametrize("limits", [ACROSS, NO_LIMITS], ids=["with a minimum", "without"])
 @pytest.mark.parametrize("gap", list(Gap))
 def test_clay_squeezed_to_nothing_is_short_on_every_sheet_and_warns(limits, gap):
-    kind = Kind.RADIAL if gap is Gap.RADIAL else Kind.FACE_INTAKE
+    kind = RADIAL_CHECK if gap is Gap.RADIAL else FACE_INTAKE_CHECK
     made = job_with_clay(clay(0, gap=gap), clay(95), limits=limits) if gap is Gap.RADIAL else job_with_clay(clay(0))
     (check,) = [one for one in evaluate(replace(made, limits=limits)).of_kind(kind) if one.governing]
     assert check.state is State.SHORT
@@ -63,10 +69,10 @@ def test_a_sheet_without_an_edge_minimum_asks_for_the_makers():
 
 
 def test_an_edge_is_not_required_on_a_flat_crown():
-    limited = ACROSS.edited({LimitName.RADIAL: Edit(thou(50))})
+    limited = ACROSS.edited({RADIAL_LIMIT: Edit(thou(50))})
     flat = engine(intake=inclined(0.0, Relief.FLAT), exhaust=inclined(0.0, Relief.FLAT))
-    assert evaluate(job(engine=flat, limits=limited)).of_kind(Kind.RADIAL) == ()
-    assert all(check.required for check in evaluate(job(limits=limited)).of_kind(Kind.RADIAL))
+    assert evaluate(job(engine=flat, limits=limited)).of_kind(RADIAL_CHECK) == ()
+    assert all(check.required for check in evaluate(job(limits=limited)).of_kind(RADIAL_CHECK))
 
 
 # --- clay that was not touched ---------------------------------------------------------------------------------------
@@ -110,7 +116,7 @@ def shimmed(*final):
     return job(engine=barrels(), deck=read, mockups=(mockup(shims_mm=0.5),), final_shims=final)
 
 
-MORE = WhatIf(changes=(change(ChangeKind.SHIMS, 0, front_mm=0.25, rear_mm=0.25),))
+MORE = WhatIf(changes=(change(SHIMS_CHANGED, 0, front_mm=0.25, rear_mm=0.25),))
 
 
 @pytest.mark.parametrize(
@@ -118,10 +124,10 @@ MORE = WhatIf(changes=(change(ChangeKind.SHIMS, 0, front_mm=0.25, rear_mm=0.25),
 )
 def test_more_shims_start_from_those_the_barrels_were_read_on(final):
     before, after = evaluate(shimmed(*final)), evaluate(supposed(shimmed(*final), MORE))
-    for kind in (Kind.QUENCH, Kind.FACE_INTAKE):
+    for kind in (QUENCH_CHECK, FACE_INTAKE_CHECK):
         for was, then in zip(before.of_kind(kind), after.of_kind(kind), strict=True):
             assert then.figure.value - was.figure.value == pytest.approx(0.25, abs=1e-6), (kind, was.cylinder)
-    for was, then in zip(before.of_kind(Kind.RATIO), after.of_kind(Kind.RATIO), strict=True):
+    for was, then in zip(before.of_kind(RATIO_CHECK), after.of_kind(RATIO_CHECK), strict=True):
         assert then.figure.value < was.figure.value
     # Marked done, each barrel runs on what it was read on and the quarter millimetre.
     stacks = done(shimmed(*final), MORE.changes[0]).final_shims
@@ -138,7 +144,7 @@ def test_the_valve_column_of_the_deck_chart_is_evaluates_own_for_each_barrel():
         stacked = evaluate(replace(made, final_shims=(BaseShims(total_mm=sum(cell.shims_mm)),)))
         own = [
             check.margin
-            for kind in (Kind.FACE_INTAKE, Kind.FACE_EXHAUST)
+            for kind in (FACE_INTAKE_CHECK, FACE_EXHAUST_CHECK)
             for check in stacked.of_kind(kind)
             if check.cylinder == cylinder
         ]
@@ -184,7 +190,7 @@ def test_one_reading_far_away_is_clear_with_the_wide_u_of_not_knowing_the_rest()
     # 430 thou ten degrees after TDC, no lobe: a minimum of 100 is far, one of 400 cannot be had of it.
     check = intake(job(clay=(), sweeps=(sweep(10, 430),)))
     assert check.state is State.CLEAR
-    strict = ACROSS.edited({LimitName.FACE_INTAKE: Edit(thou(415))})
+    strict = ACROSS.edited({FACE_INTAKE_LIMIT: Edit(thou(415))})
     assert intake(job(clay=(), sweeps=(sweep(10, 430),), limits=strict)).state is State.CLOSE
 
 
@@ -193,7 +199,7 @@ def test_one_reading_far_away_is_clear_with_the_wide_u_of_not_knowing_the_rest()
 
 def test_a_what_if_with_nothing_measured_says_so_and_never_clear():
     bare = job(clay=(), deck=(), volumes=())
-    report = evaluate(supposed(bare, WhatIf(changes=(change(ChangeKind.HEAD_CUT, 5),))))
+    report = evaluate(supposed(bare, WhatIf(changes=(change(HEAD_CUT, 5),))))
     words = would_be(outlook(report, evaluate(bare)))
     assert words.startswith("None of ")
     assert "not read" in words
@@ -203,13 +209,13 @@ def test_what_was_read_and_proves_nothing_is_neither_clear_nor_unread():
     flattering = (mockup(lifters=Lifters.UNBLOCKED),)
     made = job(mockups=flattering)
     assert "read without proof: " in verdict_text(evaluate(made))
-    after = evaluate(supposed(made, WhatIf(changes=(change(ChangeKind.HEAD_CUT, 2),))))
+    after = evaluate(supposed(made, WhatIf(changes=(change(HEAD_CUT, 2),))))
     assert "without a figure then" not in would_be(outlook(after, evaluate(made)))
 
 
 def test_a_figure_that_a_what_if_loses_is_named():
     plain = job(cam_card=None)
-    after = evaluate(supposed(plain, WhatIf(changes=(change(ChangeKind.CAM, 4),))))
+    after = evaluate(supposed(plain, WhatIf(changes=(change(CAM_MOVED, 4),))))
     words = would_be(outlook(after, evaluate(plain)))
     assert "without a figure then" in words
     assert "would be clear" not in words or words.startswith(("2 of", "3 of", "4 of", "5 of", "6 of"))
@@ -250,7 +256,7 @@ def test_readings_with_lash_left_in_are_a_figure_near_the_truth_or_a_question(ex
         degrees=(degree(Side.EXHAUST, centre - at, centre + at),),
     )
     report = evaluate(made)
-    check = next(c for c in report.of_kind(Kind.FACE_EXHAUST) if c.cylinder == 1)
+    check = next(c for c in report.of_kind(FACE_EXHAUST_CHECK) if c.cylinder == 1)
     if explains:
         assert abs(check.figure.value - 1.535) <= check.figure.expanded
         assert check.figure.expanded < 0.12

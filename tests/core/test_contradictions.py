@@ -1,4 +1,4 @@
-"""Readings that contradict each other: two methods at one valve, a valve among its sisters, one cylinder of several."""
+"""Readings that contradict each other: methods, sister valves, one cylinder of several."""
 
 import re
 from dataclasses import replace
@@ -6,8 +6,9 @@ from dataclasses import replace
 import pytest
 
 from mockup.base.stations import Station
-from mockup.changes.change import ChangeKind
-from mockup.checks.check import Kind
+from mockup.changes.train import CAM_MOVED, ROCKERS_CHANGED
+from mockup.checks.quench import QUENCH_CHECK
+from mockup.checks.valves import FACE_INTAKE_CHECK
 from mockup.engine.mockup import DialTurns, Overlap
 from mockup.engine.valves import Place, Side
 from mockup.evaluate import evaluate
@@ -27,7 +28,7 @@ def four(*intakes, **changes):
 
 
 def intake(report, cylinder=1):
-    return next(c for c in report.of_kind(Kind.FACE_INTAKE) if c.cylinder == cylinder)
+    return next(c for c in report.of_kind(FACE_INTAKE_CHECK) if c.cylinder == cylinder)
 
 
 def read_at(clearance, *, angle=8.0, cylinder=1, key="s", **changes):
@@ -102,7 +103,7 @@ def test_a_crown_too_deep_or_too_high_is_asked_about_and_a_slip_takes_its_clear_
     report = evaluate(job(engine=engine(cylinders=4), deck=crowns, volumes=(), clay=()))
     asked = [question for question in report.questions if question.text.startswith("The crown of cylinder 3")]
     assert [words in question.text for question in asked] == [True] * bool(words)
-    quench = report.of_kind(Kind.QUENCH)[2]
+    quench = report.of_kind(QUENCH_CHECK)[2]
     assert bool(quench.questioned) is not clear
 
 
@@ -223,9 +224,9 @@ def test_readings_that_show_the_cam_away_from_its_table_say_so_and_the_drop_is_l
 def test_other_rockers_without_a_lobe_give_a_bound(more, takes):
     # A point of the lobe lifts by no more than its highest: 0.1 of ratio on 10 mm takes at most 1 mm.
     made = job(engine=engine(rocker_ratio=1.5), clay=(clay(160),))
-    after = intake(evaluate(supposed(made, WhatIf(changes=(change(ChangeKind.ROCKERS, more),)))))
+    after = intake(evaluate(supposed(made, WhatIf(changes=(change(ROCKERS_CHANGED, more),)))))
     assert after.governing.bound is Bound.AT_LEAST
     assert after.figure.value == pytest.approx(intake(evaluate(made)).figure.value - takes)
     assert any("at most their change times the full lobe lift" in caution for caution in after.governing.cautions)
-    moved = evaluate(supposed(made, WhatIf(changes=(change(ChangeKind.CAM, 2.0),))))
+    moved = evaluate(supposed(made, WhatIf(changes=(change(CAM_MOVED, 2.0),))))
     assert intake(moved).figure is None

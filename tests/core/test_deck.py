@@ -1,4 +1,4 @@
-"""Deck readings: middle, edges, rock, feelers, base shims, the fitted deck, and cuts carried until read again."""
+"""Deck readings: middle, edges, rock, feelers, shims, fitted deck, carried cuts."""
 
 import math
 from dataclasses import replace
@@ -10,8 +10,12 @@ from hypothesis import strategies as st
 from mockup.advice.progress import Progress, progress_of
 from mockup.base.faults import FaultsError
 from mockup.base.stations import Station
-from mockup.changes.change import Change, ChangeKind
-from mockup.checks.check import Kind
+from mockup.changes.change import Change
+from mockup.changes.cuts import DECK_CUT
+from mockup.changes.pistons import PISTONS_CHANGED
+from mockup.changes.stack import GASKET_CHANGED, SHIMS_CHANGED
+from mockup.checks.quench import QUENCH_CHECK, QUENCH_EDGE_CHECK
+from mockup.checks.valves import FACE_EXHAUST_CHECK, FACE_INTAKE_CHECK
 from mockup.engine.block import Layout
 from mockup.engine.gasket import BaseShims, FinalGasket
 from mockup.engine.valves import Side
@@ -56,7 +60,7 @@ def test_feelers_are_a_uniform_interval():
 
 def test_the_quench_at_the_highest_edge_is_held_against_the_lower_limit_only():
     found = report(deck(1, 3), deck(2, 5), *edges(1, 12, 0, 0, 12))
-    (edge,) = found.of_kind(Kind.QUENCH_EDGE)
+    (edge,) = found.of_kind(QUENCH_EDGE_CHECK)
     assert edge.figure.value == pytest.approx(thou(36))
     assert edge.state is State.CLOSE
     assert edge.limit.high is None
@@ -67,7 +71,7 @@ def test_a_piston_pushed_without_watching_the_crank_is_said_and_asked_about():
     loose = [replace(reading, crank_held=False) for reading in edges(1, 9, 3, 3, 9)]
     found = report(deck(1, 5), deck(2, 5), *loose)
     assert any("watching the crank" in question.text for question in found.questions)
-    assert any("crank" in caution for caution in found.of_kind(Kind.QUENCH)[0].governing.cautions)
+    assert any("crank" in caution for caution in found.of_kind(QUENCH_CHECK)[0].governing.cautions)
 
 
 def test_edges_that_contradict_the_centre_are_asked_about():
@@ -138,7 +142,7 @@ def test_a_cut_done_carries_what_was_read_before_it_and_says_so_until_it_is_read
     carried = report(*before, changes=(cut(8),), clay=roomy)
     assert carried.deck[1].clearance.value == pytest.approx(thou(4))
     assert carried.deck[1].carried
-    assert carried.of_kind(Kind.QUENCH)[0].read_again
+    assert carried.of_kind(QUENCH_CHECK)[0].read_again
     assert carried.verdict is Verdict.UNFINISHED
     assert "again" in carried.steps[0].text
     assert {stop.station: stop.progress for stop in progress_of(carried)}[Station.DECK] is Progress.STALE
@@ -162,44 +166,44 @@ def test_a_cut_on_one_bank_leaves_the_other():
 
 def test_a_cut_brings_the_valves_nearer_by_its_share_along_them_and_wants_new_clay():
     found = evaluate(job(changes=(cut(5),)))
-    face = found.of_kind(Kind.FACE_INTAKE)[0]
+    face = found.of_kind(FACE_INTAKE_CHECK)[0]
     assert face.figure.value == pytest.approx(thou(90))
     assert face.read_again
     assert any("Clay again" in step.text for step in found.steps)
     fresh = evaluate(job(changes=(cut(5),), clay=(*job().of(ClayReading), clay(89, after=1))))
-    assert fresh.of_kind(Kind.FACE_INTAKE)[0].figure.value == pytest.approx(thou(89))
-    assert fresh.of_kind(Kind.FACE_INTAKE)[0].others == ()
+    assert fresh.of_kind(FACE_INTAKE_CHECK)[0].figure.value == pytest.approx(thou(89))
+    assert fresh.of_kind(FACE_INTAKE_CHECK)[0].others == ()
 
 
 def test_other_pistons_void_the_clay_and_the_piston_volumes_and_carry_the_deck():
-    swap = Change(key="p", kind=ChangeKind.PISTONS, order=1, front_mm=0.2, rear_mm=0.2)
+    swap = Change(key="p", kind=PISTONS_CHANGED, order=1, front_mm=0.2, rear_mm=0.2)
     found = evaluate(job(changes=(swap,)))
     assert found.deck[1].clearance.value == pytest.approx(thou(4) - 0.2)
-    assert found.of_kind(Kind.FACE_INTAKE)[0].state is State.NOT_MEASURED
+    assert found.of_kind(FACE_INTAKE_CHECK)[0].state is State.NOT_MEASURED
     assert any("Measure the piston volume" in step.text for step in found.steps)
 
 
-@pytest.mark.parametrize(("kind", "words"), [(ChangeKind.GASKET, "gasket"), (ChangeKind.SHIMS, "shims")])
+@pytest.mark.parametrize(("kind", "words"), [(GASKET_CHANGED, "gasket"), (SHIMS_CHANGED, "shims")])
 def test_another_gasket_or_shims_are_counted_in_and_said_but_ask_for_no_new_clay(kind, words):
     thicker = Change(key="g", kind=kind, order=1, front_mm=0.1, rear_mm=0.1)
     back = Change(key="h", kind=kind, order=2, front_mm=-0.1, rear_mm=-0.1)
-    face = evaluate(job(changes=(thicker,))).of_kind(Kind.FACE_INTAKE)[0]
+    face = evaluate(job(changes=(thicker,))).of_kind(FACE_INTAKE_CHECK)[0]
     assert any(words in text for text in face.carried)
     assert not face.read_again
-    assert not evaluate(job(changes=(thicker, back))).of_kind(Kind.FACE_INTAKE)[0].carried
+    assert not evaluate(job(changes=(thicker, back))).of_kind(FACE_INTAKE_CHECK)[0].carried
 
 
 @pytest.mark.parametrize(("mocked", "final", "running"), [(0.5, 0.65, 0.15), (0.5, 0.4, -0.1)])
 def test_base_shims_are_carried_from_the_mock_up_to_the_engine(mocked, final, running):
     under = replace(job().mockups[0], shims_mm=mocked)
     found = evaluate(job(engine=barrels(), mockups=(under,), final_shims=(BaseShims(total_mm=final),)))
-    assert found.of_kind(Kind.FACE_INTAKE)[0].figure.value == pytest.approx(thou(95) + running)
+    assert found.of_kind(FACE_INTAKE_CHECK)[0].figure.value == pytest.approx(thou(95) + running)
 
 
 @pytest.mark.parametrize("wrong", [{"front_mm": -0.1}, {"front_mm": 0.0}, {"front_mm": 11.0}, {"front_mm": math.inf}])
 def test_a_cut_that_cannot_be_is_refused(wrong):
     with pytest.raises(FaultsError):
-        Change(**({"key": "c", "kind": ChangeKind.DECK_CUT} | wrong))
+        Change(**({"key": "c", "kind": DECK_CUT} | wrong))
 
 
 def test_a_change_on_a_bank_the_engine_lacks_is_refused():
@@ -214,9 +218,9 @@ def test_any_cut_lowers_quench_by_itself_whatever_the_deck(down_mm, gasket_mm, o
     before = report(reading, final_gasket=final)
     if not off_mm:
         return
-    done = Change(key="c", kind=ChangeKind.DECK_CUT, order=1, front_mm=off_mm, rear_mm=off_mm)
+    done = Change(key="c", kind=DECK_CUT, order=1, front_mm=off_mm, rear_mm=off_mm)
     after = report(reading, final_gasket=final, changes=(done,))
-    figures = [one.of_kind(Kind.QUENCH)[0].figure for one in (before, after)]
+    figures = [one.of_kind(QUENCH_CHECK)[0].figure for one in (before, after)]
     assert figures[0].value - figures[1].value == pytest.approx(off_mm, abs=1e-12)
     assert figures[1].u >= figures[0].u
 
@@ -224,6 +228,6 @@ def test_any_cut_lowers_quench_by_itself_whatever_the_deck(down_mm, gasket_mm, o
 def test_both_sides_of_the_trade_example_are_found():
     # Head cut 0.015 and block cut 0.005: the piston is 0.020 nearer. Common practice, no source; here as two cuts.
     twice = (cut(15), replace(cut(5), key="second", order=2))
-    face = next(c for c in evaluate(job(changes=twice)).of_kind(Kind.FACE_EXHAUST) if c.cylinder == 1)
+    face = next(c for c in evaluate(job(changes=twice)).of_kind(FACE_EXHAUST_CHECK) if c.cylinder == 1)
     assert face.figure.value == pytest.approx(thou(115 - 20))
     assert face.label.startswith(Side.EXHAUST.capitalize())

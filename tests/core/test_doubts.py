@@ -1,17 +1,21 @@
-"""What U is made of, how truly things are known, and the conditions that a mock-up says of itself."""
+"""What U is made of, how well things are known, and what a mock-up states."""
 
 from dataclasses import replace
 
 import pytest
 
-from mockup.checks.check import Kind, Trust
+from mockup.checks.check import Trust
+from mockup.checks.compression import RATIO_CHECK
 from mockup.checks.methods import differences
+from mockup.checks.quench import QUENCH_CHECK
+from mockup.checks.valve_limits import FACE_EXHAUST_LIMIT, FACE_INTAKE_LIMIT
+from mockup.checks.valves import FACE_INTAKE_CHECK
 from mockup.engine.block import Engine
 from mockup.engine.gasket import FinalGasket
 from mockup.engine.mockup import PistonsIn, Springs
 from mockup.evaluate import evaluate
 from mockup.limits.judge import Limit, margin
-from mockup.limits.limit_set import Edit, LimitName
+from mockup.limits.limit_set import Edit
 from mockup.limits.schools import READY_MADE
 from mockup.quantity.corrections import Part, UncertaintySource
 from mockup.quantity.pasted import parse_pasted
@@ -68,14 +72,14 @@ def test_reversed_pistons_are_asked_about_and_only_a_slip_is_no_proof():
 
 
 def test_what_is_known_better_than_usual_makes_the_ratio_surer():
-    usual = evaluate(job()).of_kind(Kind.RATIO)[0].figure
+    usual = evaluate(job()).of_kind(RATIO_CHECK)[0].figure
     plain = engine()
     known = replace(plain, bore_known_to_mm=0.005, stroke_known_to_mm=0.005)
-    surer = evaluate(job(engine=known)).of_kind(Kind.RATIO)[0].figure
+    surer = evaluate(job(engine=known)).of_kind(RATIO_CHECK)[0].figure
     assert surer.value == usual.value
     assert surer.u < usual.u
     told = [replace(one, known_to_cc=0.05) for one in volumes()]
-    assert evaluate(job(engine=known, volumes=tuple(told))).of_kind(Kind.RATIO)[0].figure.u < surer.u
+    assert evaluate(job(engine=known, volumes=tuple(told))).of_kind(RATIO_CHECK)[0].figure.u < surer.u
 
 
 def test_a_gasket_is_as_sure_as_it_is_said_to_be():
@@ -87,7 +91,7 @@ def test_a_gasket_is_as_sure_as_it_is_said_to_be():
 
 def test_separate_barrels_may_run_metal_to_metal():
     none = FinalGasket(compressed_mm=0.0, bore_mm=97.0)
-    quench = evaluate(job(engine=barrels(), final_gasket=none)).of_kind(Kind.QUENCH)[0]
+    quench = evaluate(job(engine=barrels(), final_gasket=none)).of_kind(QUENCH_CHECK)[0]
     assert quench.figure.value == pytest.approx(thou(4))
 
 
@@ -112,7 +116,7 @@ def test_the_parts_of_u_are_named_largest_first_and_with_what_would_halve_it():
         Part(UncertaintySource.CLAY, thou(0.5)),
     )
     whole = Value(thou(90), thou(3.5**0.5))
-    said = made_of(sorted(parts, key=lambda part: -part.u), whole, Kind.FACE_INTAKE, Unit.INCH)
+    said = made_of(sorted(parts, key=lambda part: -part.u), whole, FACE_INTAKE_CHECK, Unit.INCH)
     assert said == "U 4: repeatability 3, gasket 2, soft clay 1"
     assert halved_by([Part(UncertaintySource.REPEATABILITY, 1.0)]) == "about 4 times the readings"
     assert halved_by([Part(UncertaintySource.GASKET, 1.0), Part(UncertaintySource.REPEATABILITY, 0.4)]) == (
@@ -196,5 +200,5 @@ def test_a_deck_cut_decided_by_few_of_its_crowns_is_asked_about():
 
 @pytest.mark.parametrize(("intake", "exhaust", "asked"), [(100, 80, 1), (80, 100, 0), (90, 90, 0)])
 def test_limits_entered_the_other_way_round_are_asked_about(intake, exhaust, asked):
-    edits = {LimitName.FACE_INTAKE: Edit(thou(intake)), LimitName.FACE_EXHAUST: Edit(thou(exhaust))}
+    edits = {FACE_INTAKE_LIMIT: Edit(thou(intake)), FACE_EXHAUST_LIMIT: Edit(thou(exhaust))}
     assert len(asked_of("other way round", limits=READY_MADE["street"].edited(edits))) == asked

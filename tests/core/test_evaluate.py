@@ -7,13 +7,16 @@ import pytest
 from mockup.advice.progress import Progress, progress_of
 from mockup.base.faults import FaultsError
 from mockup.base.stations import Station
-from mockup.checks.check import Kind
+from mockup.checks.compression import RATIO_CHECK, RATIO_LOW_LIMIT
+from mockup.checks.quench import QUENCH_CHECK, QUENCH_HIGH_LIMIT, QUENCH_LOW_LIMIT
+from mockup.checks.valve_limits import FACE_INTAKE_LIMIT
+from mockup.checks.valves import FACE_INTAKE_CHECK
 from mockup.engine.block import Layout, Numbering
 from mockup.engine.gasket import FinalGasket
 from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
 from mockup.limits.judge import State
-from mockup.limits.limit_set import Coverage, Edit, LimitName
+from mockup.limits.limit_set import Coverage, Edit
 from mockup.limits.schools import READY_MADE
 from mockup.quantity.value import DeckSign
 from mockup.readings.clay import ClayReading
@@ -78,8 +81,8 @@ def test_makers_figures_not_yet_entered_are_asked_for():
 
 
 def test_an_edited_limit_holds_and_shows_that_it_was_edited():
-    limits = READY_MADE["street"].edited({LimitName.FACE_INTAKE: Edit(thou(110), "cam card")})
-    check = evaluate(job(limits=limits)).of_kind(Kind.FACE_INTAKE)[0]
+    limits = READY_MADE["street"].edited({FACE_INTAKE_LIMIT: Edit(thou(110), "cam card")})
+    check = evaluate(job(limits=limits)).of_kind(FACE_INTAKE_CHECK)[0]
     assert check.limit.edited
     assert check.state is State.SHORT
     assert "edited" in check.limit.source
@@ -88,9 +91,9 @@ def test_an_edited_limit_holds_and_shows_that_it_was_edited():
 @pytest.mark.parametrize(
     "edits",
     [
-        {LimitName.QUENCH_HIGH: Edit(0.1)},
-        {LimitName.FACE_INTAKE: Edit(-1.0)},
-        {LimitName.RATIO_LOW: Edit(99.0)},
+        {QUENCH_HIGH_LIMIT: Edit(0.1)},
+        {FACE_INTAKE_LIMIT: Edit(-1.0)},
+        {RATIO_LOW_LIMIT: Edit(99.0)},
     ],
 )
 def test_a_limit_that_makes_no_sense_is_refused(edits):
@@ -99,8 +102,8 @@ def test_a_limit_that_makes_no_sense_is_refused(edits):
 
 
 def test_taking_a_limit_away_leaves_no_minimum():
-    limits = READY_MADE["street"].edited({LimitName.QUENCH_LOW: Edit(None), LimitName.QUENCH_HIGH: Edit(None)})
-    checks = evaluate(job(limits=limits)).of_kind(Kind.QUENCH)
+    limits = READY_MADE["street"].edited({QUENCH_LOW_LIMIT: Edit(None), QUENCH_HIGH_LIMIT: Edit(None)})
+    checks = evaluate(job(limits=limits)).of_kind(QUENCH_CHECK)
     assert {check.state for check in checks} == {State.NO_MINIMUM}
     assert not any(check.required for check in checks)
 
@@ -112,7 +115,7 @@ def test_the_sign_school_changes_no_figure():
 
 def test_quench_is_deck_plus_gasket_and_repeats_are_averaged():
     report = evaluate(job(deck=(deck(1, 4), deck(1, 6), deck(2, -3))))
-    first, second = report.of_kind(Kind.QUENCH)
+    first, second = report.of_kind(QUENCH_CHECK)
     assert first.figure.value == pytest.approx(thou(41))
     assert second.figure.value == pytest.approx(thou(33))
     assert first.figure.u > second.figure.u  # two readings 2 thou apart say the reading scatters
@@ -120,21 +123,21 @@ def test_quench_is_deck_plus_gasket_and_repeats_are_averaged():
 
 def test_a_crown_that_would_touch_the_head_is_said_loudly():
     report = evaluate(job(deck=(deck(1, -40), deck(2, 5))))
-    check = report.of_kind(Kind.QUENCH)[0]
+    check = report.of_kind(QUENCH_CHECK)[0]
     assert check.state is State.SHORT
     assert "touch the head" in check.governing.cautions[0]
 
 
 def test_volumes_that_leave_no_room_give_no_ratio():
     report = evaluate(job(volumes=volumes(chamber_cc=10.0, piston_cc=-40.0)))
-    check = report.of_kind(Kind.RATIO)[0]
+    check = report.of_kind(RATIO_CHECK)[0]
     assert check.figure is None
     assert "no room" in check.governing.cautions[-1]
 
 
 def test_a_smaller_reading_of_one_cylinder_governs_only_there():
     own = replace(volumes()[0], key="own", cc=60.0, cylinder=2)
-    first, second = evaluate(job(volumes=(*volumes(), own))).of_kind(Kind.RATIO)
+    first, second = evaluate(job(volumes=(*volumes(), own))).of_kind(RATIO_CHECK)
     assert second.figure.value > first.figure.value
 
 

@@ -1,13 +1,14 @@
-"""What stood between head and deck, in the words people have for it, and what each makes of a reading."""
+"""What was between head and deck, by its usual names, and what each does to a reading."""
 
 import itertools
 
 import pytest
 
 from mockup.base.faults import FaultsError
-from mockup.changes.change import Change, ChangeKind
-from mockup.checks.check import Kind
+from mockup.changes.change import Change
+from mockup.changes.stack import GASKET_CHANGED
 from mockup.checks.clearance import NO_FINAL_GASKET, UNKNOWN_STOOD
+from mockup.checks.valves import FACE_INTAKE_CHECK
 from mockup.engine.gasket import FinalGasket, GasketState
 from mockup.engine.mockup import Bolts, MockUp
 from mockup.evaluate import evaluate
@@ -24,7 +25,7 @@ FINAL = FinalGasket(compressed_mm=thou(41))
 def read(state, thickness=110, final=None, changes=(), **more):
     stood = mockup(**{"gasket_state": state, "gasket_mm": 0.0, "bolts": Bolts.TORQUED} | more)
     made = job(mockups=(stood,), clay=(clay(thickness),), final_gasket=final, changes=changes, deck=(), volumes=())
-    return evaluate(made).of_kind(Kind.FACE_INTAKE)[0]
+    return evaluate(made).of_kind(FACE_INTAKE_CHECK)[0]
 
 
 @pytest.mark.parametrize(
@@ -71,7 +72,7 @@ def test_a_gasket_nobody_knows_is_judged_with_twenty_to_seventy_five_thou_at_bot
 
 
 def test_another_gasket_chosen_after_the_reading_is_counted_against_the_one_of_its_day():
-    thicker = Change(key="g", kind=ChangeKind.GASKET, order=1, front_mm=thou(10), rear_mm=thou(10))
+    thicker = Change(key="g", kind=GASKET_CHANGED, order=1, front_mm=thou(10), rear_mm=thou(10))
     found = read(GasketState.FINAL, final=FinalGasket(compressed_mm=thou(51)), changes=(thicker,))
     assert found.figure.value == pytest.approx(thou(120))
     assert "final gasket changed since it was read" in found.carried

@@ -5,8 +5,12 @@ from dataclasses import replace
 import pytest
 
 from mockup.base.faults import FaultsError
-from mockup.changes.change import Change, ChangeKind
-from mockup.checks.check import Kind, Trust
+from mockup.changes.change import Change
+from mockup.changes.pistons import PISTONS_CHANGED
+from mockup.changes.stack import GASKET_CHANGED
+from mockup.checks.check import Trust
+from mockup.checks.head_clay import CROWN_CHECK
+from mockup.checks.quench import QUENCH_CHECK
 from mockup.engine.gasket import BaseShims, FinalGasket
 from mockup.engine.mockup import Bolts, Clay, Lifters, Springs
 from mockup.evaluate import evaluate
@@ -18,11 +22,11 @@ from tests.making_readings import head
 
 def crown(*readings, **changes):
     """What clay on the pads says of the quench, where no deck was read."""
-    return evaluate(job(**{"heads": readings, "deck": ()} | changes)).of_kind(Kind.QUENCH)[0]
+    return evaluate(job(**{"heads": readings, "deck": ()} | changes)).of_kind(QUENCH_CHECK)[0]
 
 
 def pistons(order=1):
-    return Change(key="pistons", kind=ChangeKind.PISTONS, order=order, front_mm=thou(10), rear_mm=thou(10))
+    return Change(key="pistons", kind=PISTONS_CHANGED, order=order, front_mm=thou(10), rear_mm=thou(10))
 
 
 def test_the_gasket_counts_whole_along_the_bore():
@@ -73,7 +77,7 @@ def test_only_readings_of_the_newest_engine_count_in_whichever_mock_up():
 
 def test_a_gasket_chosen_between_two_readings_does_not_part_them():
     # Only what moves the crown makes another engine of it; a gasket choice is carried by its own rung.
-    chosen = Change(key="g", kind=ChangeKind.GASKET, order=1, front_mm=thou(3), rear_mm=thou(3))
+    chosen = Change(key="g", kind=GASKET_CHANGED, order=1, front_mm=thou(3), rear_mm=thou(3))
     check = crown(head(40), head(44, after=1), changes=(chosen,))
     assert len(check.governing.evidence) == 2
     assert check.figure.value == pytest.approx(thou(40))
@@ -116,19 +120,19 @@ def test_clay_that_was_not_pressed_bounds_it_from_below():
 
 
 def test_plug_and_dome_are_judged_by_their_own_minimum_and_never_required():
-    (plug,) = evaluate(job(heads=(head(90, HeadSpot.PLUG),))).of_kind(Kind.CROWN)
+    (plug,) = evaluate(job(heads=(head(90, HeadSpot.PLUG),))).of_kind(CROWN_CHECK)
     assert (plug.label, plug.state, plug.required) == ("Plug 1", State.NO_MINIMUM, False)
 
 
 def test_clay_on_the_pads_is_a_reading_of_the_quench_beside_the_decks():
-    quench = evaluate(job(heads=(head(42),))).of_kind(Kind.QUENCH)[0]
+    quench = evaluate(job(heads=(head(42),))).of_kind(QUENCH_CHECK)[0]
     assert quench.governing.method == "bridge and indicator"
     assert [other.method for other in quench.others] == ["clay, mock-up A"]
 
 
 def test_clay_on_the_pads_governs_where_it_lies_far_under_the_deck_and_the_two_are_asked_about():
     report = evaluate(job(heads=(head(12),)))
-    quench = report.of_kind(Kind.QUENCH)[0]
+    quench = report.of_kind(QUENCH_CHECK)[0]
     assert (quench.state, quench.governing.method) == (State.SHORT, "clay, mock-up A")
     assert len(quench.others) == 1
     assert any("It is the same gap" in question.text for question in report.questions)

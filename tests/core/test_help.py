@@ -1,4 +1,4 @@
-"""Help for people: every station tells how it is done, and the glossary is one text on the page and in the docs."""
+"""Help: every station has a how-to, and the glossary is one text on page and in docs."""
 
 import re
 from pathlib import Path

@@ -10,6 +10,11 @@ from hypothesis import strategies as st
 
 from mockup.base.faults import FaultsError
 from mockup.changes.change import Change, ChangeKind
+from mockup.changes.cuts import DECK_CUT, HEAD_CUT
+from mockup.changes.stack import GASKET_CHANGED
+from mockup.changes.train import CAMSHAFT_CHANGED, ROCKERS_CHANGED
+from mockup.checks.compression import RATIO_LOW_LIMIT
+from mockup.checks.valve_limits import FACE_INTAKE_LIMIT, RADIAL_LIMIT
 from mockup.engine.cam import CamCard, Duration, LobeCard
 from mockup.engine.gasket import FinalGasket
 from mockup.engine.valves import Place, Side
@@ -18,7 +23,7 @@ from mockup.formats.job_read import read_job
 from mockup.formats.job_write import job_data, write_job
 from mockup.formats.report_json import report_data
 from mockup.limits.judge import State
-from mockup.limits.limit_set import Edit, LimitName
+from mockup.limits.limit_set import Edit
 from mockup.limits.schools import READY_MADE
 from mockup.limits.sign_off import SignOff
 from mockup.quantity.value import Unit
@@ -55,9 +60,9 @@ def test_any_thickness_survives_the_file(mm, unit):
 @st.composite
 def changes(draw):
     """Any change an engine with rockers of 1.5 can have, done or only decided."""
-    kind = draw(st.sampled_from(list(ChangeKind)))
+    kind = draw(st.sampled_from(ChangeKind.all()))
     low, high = (kind.range.low, kind.range.high) if kind.range else (0.0, 0.0)
-    least = 0.001 if kind in (ChangeKind.DECK_CUT, ChangeKind.HEAD_CUT) else -10.0
+    least = 0.001 if kind in (DECK_CUT, HEAD_CUT) else -10.0
     ends = st.floats(least, 10.0) if kind in ALONG else st.just(0.0)
     return Change(
         key="c",
@@ -67,9 +72,9 @@ def changes(draw):
         front_mm=draw(ends),
         rear_mm=draw(ends),
         side=draw(st.sampled_from(list(Side))) if kind.of_a_side else None,
-        amount=draw(st.floats(max(low, -0.4) if kind is ChangeKind.ROCKERS else low, high)),
-        gasket=GASKET if kind is ChangeKind.GASKET else None,
-        cam=OTHER_CAM if kind is ChangeKind.CAMSHAFT else None,
+        amount=draw(st.floats(max(low, -0.4) if kind is ROCKERS_CHANGED else low, high)),
+        gasket=GASKET if kind is GASKET_CHANGED else None,
+        cam=OTHER_CAM if kind is CAMSHAFT_CHANGED else None,
         cam_was=draw(st.sampled_from([None, replace(OTHER_CAM, icl_deg=108.0)])),
     )
 
@@ -99,7 +104,7 @@ def test_lengths_are_numbers_in_the_files_unit_or_text_with_their_own():
 
 def test_a_file_of_version_2_reads_as_the_same_job():
     signed = SignOff(key="s", check="Quench 1", state=State.SHORT, margin=-0.1, reason="the customer’s word")
-    edits = {LimitName.FACE_INTAKE: Edit(2.0, "by the maker")}
+    edits = {FACE_INTAKE_LIMIT: Edit(2.0, "by the maker")}
     now = job(sign_offs=(signed,), limits=READY_MADE["careful"].edited(edits))
     new = json.loads(write_job(now))
     old = {name: value for name, value in new.items() if name != "limits"} | {
@@ -265,7 +270,7 @@ def test_the_example_in_the_documentation_is_read_and_judged():
 
 def test_a_limit_taken_away_and_a_ratio_edited_go_through_a_file():
     limits = READY_MADE["street"].edited(
-        {LimitName.FACE_INTAKE: Edit(None, "no intake"), LimitName.RATIO_LOW: Edit(9.5), LimitName.RADIAL: Edit(1.016)}
+        {FACE_INTAKE_LIMIT: Edit(None, "no intake"), RATIO_LOW_LIMIT: Edit(9.5), RADIAL_LIMIT: Edit(1.016)}
     )
     before = job(limits=limits)
     assert [edit["value"] for edit in job_data(before)["limits"]["edits"]] == [None, 9.5, "0.04 in"]

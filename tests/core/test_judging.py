@@ -4,7 +4,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from mockup.checks.check import Check, Finding, Kind
+from mockup.checks.check import Check, Finding
+from mockup.checks.quench import QUENCH_CHECK
 from mockup.checks.weigh import weigh
 from mockup.limits.judge import Bound, Limit, State, judge, margin
 from mockup.limits.schools import READY_MADE
@@ -77,7 +78,7 @@ def test_knowing_it_less_surely_never_makes_it_clear(figure, low, more):
 
 def check_of(figure, limit, label="", bound=Bound.EXACT):
     governing = None if figure is None else Finding(figure=figure, bound=bound, method="by hand")
-    return Check(kind=Kind.QUENCH, cylinder=1, label=label, limit=limit, governing=governing)
+    return Check(kind=QUENCH_CHECK, cylinder=1, label=label, limit=limit, governing=governing)
 
 
 def test_the_worst_check_is_the_worst_off_and_of_equals_the_one_with_the_least_margin():

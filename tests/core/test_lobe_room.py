@@ -1,10 +1,11 @@
-"""More lift, or longer open: against evaluate with a card so much higher, or so much longer, in the engine."""
+"""More lift or duration: against evaluate with such a card in the engine."""
 
 from dataclasses import replace
 
 import pytest
 
-from mockup.changes.change import Change, ChangeKind
+from mockup.changes.change import Change
+from mockup.changes.train import ROCKERS_CHANGED
 from mockup.engine.cam import CamCard, Duration, LobeCard
 from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
@@ -49,7 +50,7 @@ def test_more_lift_at_equal_duration_is_what_rockers_do_alike():
     room = rooms_of(made)[OfLobe.LIFT]
     assert room.holds_now
     for share, clear in ((room.high - 0.002, True), (room.high + 0.002, False)):
-        change = Change(key="r", kind=ChangeKind.ROCKERS, amount=made.engine.ratio * share)
+        change = Change(key="r", kind=ROCKERS_CHANGED, amount=made.engine.ratio * share)
         after = evaluate(supposed(made, WhatIf(changes=(change,))))
         judged = [check for check in after.checks if check.figure and check.limit.is_set]
         assert all(check.state is State.CLEAR for check in judged) is clear

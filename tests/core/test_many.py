@@ -5,12 +5,16 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from mockup.changes.change import ChangeKind
-from mockup.checks.check import Kind
+from mockup.changes.cuts import DECK_CUT, HEAD_CUT
+from mockup.changes.pistons import RELIEF_DEEPENED
+from mockup.changes.stack import GASKET_CHANGED, SHIMS_CHANGED
+from mockup.changes.train import CAM_MOVED, PUSHRODS_CHANGED, ROCKERS_CHANGED
+from mockup.checks.valve_limits import RADIAL_LIMIT
+from mockup.checks.valves import RADIAL_CHECK
 from mockup.engine.gasket import BaseShims
 from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
-from mockup.limits.limit_set import Edit, LimitName
+from mockup.limits.limit_set import Edit
 from mockup.plans.batch import Batch
 from mockup.plans.levers import Lever
 from mockup.plans.remedies import still_in_the_way
@@ -23,14 +27,14 @@ MANY = {name: Batch(evaluate(one), [None, *GASKETS]) for name, one in JOBS.items
 GASKET, SHIMS, CAM, ROCKERS, RELIEF, HEAD, DECK, RODS = (
     Lever(kind, side)
     for kind, side in (
-        (ChangeKind.GASKET, None),
-        (ChangeKind.SHIMS, None),
-        (ChangeKind.CAM, None),
-        (ChangeKind.ROCKERS, None),
-        (ChangeKind.RELIEF, Side.INTAKE),
-        (ChangeKind.HEAD_CUT, None),
-        (ChangeKind.DECK_CUT, None),
-        (ChangeKind.PUSHRODS, None),
+        (GASKET_CHANGED, None),
+        (SHIMS_CHANGED, None),
+        (CAM_MOVED, None),
+        (ROCKERS_CHANGED, None),
+        (RELIEF_DEEPENED, Side.INTAKE),
+        (HEAD_CUT, None),
+        (DECK_CUT, None),
+        (PUSHRODS_CHANGED, None),
     )
 )
 
@@ -57,18 +61,18 @@ def test_every_engine_of_many_is_what_evaluate_makes_of_it_alone(
     plain = JOBS[name]
     rod = rod if plain.pushrods_chosen else 0.0
     wanted = [
-        (gasket, lambda: change(ChangeKind.GASKET, gasket=gasket)),
-        (cam, lambda: change(ChangeKind.CAM, cam, side=side)),
-        (ratio, lambda: change(ChangeKind.ROCKERS, ratio)),
-        (relief, lambda: change(ChangeKind.RELIEF, relief / thou(1), side=Side.INTAKE)),
-        (head, lambda: change(ChangeKind.HEAD_CUT, head / thou(1))),
-        (cut, lambda: change(ChangeKind.DECK_CUT, cut / thou(1))),
-        (rod, lambda: change(ChangeKind.PUSHRODS, rod / thou(1))),
+        (gasket, lambda: change(GASKET_CHANGED, gasket=gasket)),
+        (cam, lambda: change(CAM_MOVED, cam, side=side)),
+        (ratio, lambda: change(ROCKERS_CHANGED, ratio)),
+        (relief, lambda: change(RELIEF_DEEPENED, relief / thou(1), side=Side.INTAKE)),
+        (head, lambda: change(HEAD_CUT, head / thou(1))),
+        (cut, lambda: change(DECK_CUT, cut / thou(1))),
+        (rod, lambda: change(PUSHRODS_CHANGED, rod / thou(1))),
     ]
     after = evaluate(supposed(plain, WhatIf(changes=tuple(make() for asked, make in wanted if asked))))
     at_once = {
         GASKET: 1.0 + GASKETS.index(gasket) if gasket else 0.0,
-        Lever(ChangeKind.CAM, side): cam,
+        Lever(CAM_MOVED, side): cam,
         ROCKERS: ratio,
         RELIEF: relief,
         HEAD: head,
@@ -93,31 +97,31 @@ def test_an_edge_under_another_gasket_wanders_as_evaluate_says():
         engine=leaning,
         final_shims=(BaseShims(total_mm=0.7),),
         mockups=(mockup(shims_mm=0.5),),
-        limits=job().limits.edited({LimitName.RADIAL: Edit(thou(40))}),
+        limits=job().limits.edited({RADIAL_LIMIT: Edit(thou(40))}),
         clay=(*job().of(ClayReading), edge),
     )
-    changes = (change(ChangeKind.SHIMS, 10), change(ChangeKind.GASKET, gasket=GASKETS[0]))
+    changes = (change(SHIMS_CHANGED, 10), change(GASKET_CHANGED, gasket=GASKETS[0]))
     after = evaluate(supposed(plain, WhatIf(changes=changes)))
     many = Batch(evaluate(plain), [None, *GASKETS])
     u = many.figures({SHIMS: np.array([thou(10)]), GASKET: np.array([1.0])}).u
-    at = next(at for at, check in enumerate(many.checks) if check.kind is Kind.RADIAL)
-    assert u[0, at] == pytest.approx(after.of_kind(Kind.RADIAL)[0].figure.u, abs=1e-9)
+    at = next(at for at, check in enumerate(many.checks) if check.kind is RADIAL_CHECK)
+    assert u[0, at] == pytest.approx(after.of_kind(RADIAL_CHECK)[0].figure.u, abs=1e-9)
 
 
 @settings(max_examples=80)
 @given(st.sampled_from(list(JOBS)), st.sampled_from(GASKETS), amount(8.0, -8.0), amount(2.0), amount(2.0), amount(1.0))
 def test_what_is_clear_among_many_evaluate_leaves_nothing_in_the_way_of(name, gasket, cam, intake, exhaust, head):
     plain = JOBS[name]
-    made = [change(ChangeKind.GASKET, gasket=gasket)]
-    made += [change(ChangeKind.CAM, cam)] if cam else []
-    made += [change(ChangeKind.RELIEF, intake / thou(1), side=Side.INTAKE)] if intake else []
-    made += [change(ChangeKind.RELIEF, exhaust / thou(1), side=Side.EXHAUST)] if exhaust else []
-    made += [change(ChangeKind.HEAD_CUT, head / thou(1))] if head else []
+    made = [change(GASKET_CHANGED, gasket=gasket)]
+    made += [change(CAM_MOVED, cam)] if cam else []
+    made += [change(RELIEF_DEEPENED, intake / thou(1), side=Side.INTAKE)] if intake else []
+    made += [change(RELIEF_DEEPENED, exhaust / thou(1), side=Side.EXHAUST)] if exhaust else []
+    made += [change(HEAD_CUT, head / thou(1))] if head else []
     amounts = {
         GASKET: np.array([1.0 + GASKETS.index(gasket)]),
         CAM: np.array([cam]),
         RELIEF: np.array([intake]),
-        Lever(ChangeKind.RELIEF, Side.EXHAUST): np.array([exhaust]),
+        Lever(RELIEF_DEEPENED, Side.EXHAUST): np.array([exhaust]),
         HEAD: np.array([head]),
     }
     many = MANY[name]

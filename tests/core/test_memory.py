@@ -1,4 +1,4 @@
-"""What a shop remembers, held against benches whose truth the code does not know: made of random numbers here."""
+"""What a shop remembers, held against random benches of known truth."""
 
 from dataclasses import replace
 
@@ -22,7 +22,7 @@ from tests.making import clay, deck, engine, job, short_eight, thou
 
 
 def a_build(rng, part_mm, read_mm, cylinders=6):
-    """Six cylinders whose parts differ by so much, their valves read three times each, off by so much."""
+    """Six cylinders whose parts differ, their valves read three times each."""
     decks = tuple(deck(at, float(rng.normal(5, 2))) for at in range(1, cylinders + 1))
     slices = []
     for at in range(1, cylinders + 1):

@@ -1,4 +1,4 @@
-"""What to do next and how far the run has come, where clearances are read by clay, by indicator or by both."""
+"""What to do next and how far a job is, read by clay, by indicator or by both."""
 
 from dataclasses import replace
 
@@ -6,8 +6,9 @@ import pytest
 
 from mockup.advice.progress import Progress, progress_of
 from mockup.base.stations import Station
-from mockup.changes.change import Change, ChangeKind
-from mockup.checks.check import Kind
+from mockup.changes.change import Change
+from mockup.changes.pistons import PISTONS_CHANGED, RELIEF_DEEPENED
+from mockup.checks.valves import FACE_EXHAUST_CHECK, FACE_INTAKE_CHECK
 from mockup.engine.block import valve_places
 from mockup.engine.mockup import Lifters
 from mockup.engine.valves import Place, Side
@@ -69,8 +70,8 @@ def test_readings_taken_anew_are_stale_no_more():
 
 
 def test_other_pistons_void_a_sweep_as_they_void_clay():
-    changed = Change(key="p", kind=ChangeKind.PISTONS, order=1, front_mm=thou(5), rear_mm=thou(5))
-    check = evaluate(job(clay=(), sweeps=SWEPT, changes=(changed,))).of_kind(Kind.FACE_INTAKE)[0]
+    changed = Change(key="p", kind=PISTONS_CHANGED, order=1, front_mm=thou(5), rear_mm=thou(5))
+    check = evaluate(job(clay=(), sweeps=SWEPT, changes=(changed,))).of_kind(FACE_INTAKE_CHECK)[0]
     assert check.figure is None
     assert any("Other pistons" in caution for caution in check.governing.cautions)
 
@@ -90,12 +91,12 @@ def test_the_run_counts_valves_that_were_swept(sweeps, note):
 
 def test_the_drop_alone_is_no_swept_valve():
     alone = replace(SWEPT[0], drop=True)
-    assert stops(evaluate(job(sweeps=(alone,))))[Station.SWEEP].note == ""
+    assert stops(evaluate(job(sweeps=(alone,))))[Station.SWEEP].note == "1 reading"
 
 
 def test_a_finding_is_traced_to_its_station_by_its_evidence():
     report = evaluate(job(clay=(clay(150), EXHAUST), sweeps=SWEPT))
-    intake, exhaust = report.of_kind(Kind.FACE_INTAKE)[0], report.of_kind(Kind.FACE_EXHAUST)[0]
+    intake, exhaust = report.of_kind(FACE_INTAKE_CHECK)[0], report.of_kind(FACE_EXHAUST_CHECK)[0]
     assert station_read_at(report.job, intake.governing) is Station.SWEEP
     assert station_read_at(report.job, intake.others[0]) is Station.CLAY
     assert station_read_at(report.job, exhaust.governing) is Station.CLAY
@@ -112,7 +113,7 @@ def test_every_valve_of_a_cylinder_is_listed_in_bench_order():
 
 def test_what_an_unread_valve_seems_to_have_left_counts_its_u_and_a_read_one_has_none():
     report = evaluate(job(clay=(), sweeps=SWEPT))
-    read, unread = report.of_kind(Kind.FACE_INTAKE)
+    read, unread = report.of_kind(FACE_INTAKE_CHECK)
     figure = unread.inferred.figure
     assert unread.seems_left == pytest.approx(figure.value - figure.expanded - unread.limit.low)
     assert read.seems_left is None
@@ -141,7 +142,7 @@ def test_repeats_at_one_angle_pool_their_scatter_into_every_reading():
 def test_two_instruments_on_one_valve_are_two_findings():
     feelers = tuple(replace(one, key=f"f{one.key}", instrument="feelers") for one in SWEPT)
     report = evaluate(job(clay=(), sweeps=(*SWEPT, *feelers)))
-    check = report.of_kind(Kind.FACE_INTAKE)[0]
+    check = report.of_kind(FACE_INTAKE_CHECK)[0]
     methods = {check.governing.method.split(",")[0], *(other.method.split(",")[0] for other in check.others)}
     assert methods == {"dial indicator", "feelers"}
 
@@ -180,6 +181,6 @@ def test_parts_that_may_meet_come_before_everything_that_is_not_read_yet():
     near = evaluate(job(clay=(clay(78),), deck=(), tdc=(), volumes=()))
     assert near.steps[0].station is Station.TDC
     # What is decided against it is done first, and then it is read again.
-    decided = change(ChangeKind.RELIEF, 60, order=None, side=Side.INTAKE)
+    decided = change(RELIEF_DEEPENED, 60, order=None, side=Side.INTAKE)
     planned = [step.text[:8] for step in evaluate(job(clay=(clay(40),), changes=(decided,))).steps]
     assert planned.index("Decided ") < planned.index("Intake 1")

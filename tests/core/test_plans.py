@@ -1,4 +1,4 @@
-"""Plans: cuts to a target, gaskets and shims by their quench, the deck-height chart, solving for a ratio."""
+"""Plans: cuts to a target, gaskets and shims by quench, the deck chart, a ratio."""
 
 from dataclasses import replace
 from itertools import product
@@ -8,10 +8,13 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from mockup.checks.check import Kind
+from mockup.checks.compression import RATIO_CHECK, RATIO_HIGH_LIMIT
+from mockup.checks.head_clay import CROWN_CHECK
+from mockup.checks.quench import QUENCH_CHECK, QUENCH_HIGH_LIMIT, QUENCH_LOW_LIMIT
+from mockup.checks.valves import FACE_INTAKE_CHECK
 from mockup.engine.gasket import BaseShims, FinalGasket
 from mockup.evaluate import evaluate
-from mockup.limits.limit_set import Edit, LimitName
+from mockup.limits.limit_set import Edit
 from mockup.limits.schools import READY_MADE
 from mockup.plans.cuts import cut_plans
 from mockup.plans.deck_chart import deck_chart
@@ -24,7 +27,7 @@ from mockup.readings.volumes import VolumePart, VolumeReading
 from tests.making import barrels, cut, deck, edges, engine, job, thou, with_readings
 from tests.making_jobs import SHIMS
 
-QUENCH = {LimitName.QUENCH_LOW: Edit(0.85), LimitName.QUENCH_HIGH: Edit(1.25)}
+QUENCH = {QUENCH_LOW_LIMIT: Edit(0.85), QUENCH_HIGH_LIMIT: Edit(1.25)}
 
 
 def twin(*decks, **changes):
@@ -78,7 +81,7 @@ def test_every_plan_does_what_it_says_once_it_is_done():
 def test_what_a_cut_would_do_is_shown_on_every_kind_of_check_before_it_is_cut():
     report = evaluate(job(deck=(deck(1, 12), deck(2, 12))))
     changed = {effect.kind: effect for effect in effects(report, done(report.job, cut(8, order=None)))}
-    quench, face, ratio = (changed[kind] for kind in (Kind.QUENCH, Kind.FACE_INTAKE, Kind.RATIO))
+    quench, face, ratio = (changed[kind] for kind in (QUENCH_CHECK, FACE_INTAKE_CHECK, RATIO_CHECK))
     assert quench.after.figure.value == pytest.approx(quench.before.figure.value - thou(8))
     assert face.after.figure.value == pytest.approx(face.before.figure.value - thou(8))
     assert ratio.after.figure.value > ratio.before.figure.value
@@ -140,7 +143,7 @@ def test_the_gasket_nearest_the_windows_middle_comes_first_and_says_whether_it_f
     assert [option.gasket for option in options] == [right, thin, thick]
     assert [option.fits for option in options] == [True, False, False]
     assert options[0].quench_mm == pytest.approx([thou(40), thou(41)])
-    assert options[0].ratio == pytest.approx([c.figure.value for c in report.of_kind(Kind.RATIO)])
+    assert options[0].ratio == pytest.approx([c.figure.value for c in report.of_kind(RATIO_CHECK)])
 
 
 def test_only_gaskets_of_about_the_bore_suit():
@@ -162,10 +165,10 @@ def test_each_barrel_gets_its_own_stack_and_never_more_than_the_stock_holds():
 
 
 def test_a_gasket_that_would_exceed_the_ratio_gets_thicker_shims_or_none():
-    report = evaluate(twin(-0.6, -0.6, edits={LimitName.RATIO_HIGH: Edit(9.6)}))
+    report = evaluate(twin(-0.6, -0.6, edits={RATIO_HIGH_LIMIT: Edit(9.6)}))
     (option,) = gasket_options(report, [report.job.final_gasket], SHIMS)
     assert max(option.ratio) <= 9.6
-    hopeless = evaluate(twin(-0.6, -0.6, edits={LimitName.RATIO_HIGH: Edit(3.0)}))
+    hopeless = evaluate(twin(-0.6, -0.6, edits={RATIO_HIGH_LIMIT: Edit(3.0)}))
     (none,) = gasket_options(hopeless, [report.job.final_gasket], SHIMS)
     assert none.shims_mm == (None, None)
     assert not none.fits
@@ -207,8 +210,8 @@ def test_the_measured_barrels_are_marked_and_the_valve_margin_moves_with_the_dec
     assert set(marked) == {(1,), (2,)}
     (cell,) = marked[1,].cells
     run = evaluate(replace(built, final_shims=(BaseShims(total_mm=sum(cell.shims_mm)),)))
-    assert run.of_kind(Kind.QUENCH)[0].figure.value == pytest.approx(cell.quench_mm)
-    assert run.of_kind(Kind.RATIO)[0].figure.value == pytest.approx(cell.ratio, rel=1e-6)
+    assert run.of_kind(QUENCH_CHECK)[0].figure.value == pytest.approx(cell.quench_mm)
+    assert run.of_kind(RATIO_CHECK)[0].figure.value == pytest.approx(cell.ratio, rel=1e-6)
     assert cell.valve_margin_mm is not None
 
 
@@ -246,7 +249,7 @@ def test_solving_for_any_part_and_evaluating_gives_the_target(target, separate):
         if solved.refused or (solved.unknown is Unknown.GASKET and not 0.05 <= solved.value <= 6):
             continue
         after = evaluate(solved_job(built, solved))
-        assert after.of_kind(Kind.RATIO)[0].figure.value == pytest.approx(target, rel=1e-9)
+        assert after.of_kind(RATIO_CHECK)[0].figure.value == pytest.approx(target, rel=1e-9)
 
 
 def test_what_one_more_is_worth_is_the_slope_of_the_ratio():
@@ -255,7 +258,7 @@ def test_what_one_more_is_worth_is_the_slope_of_the_ratio():
     chamber = next(one for one in solve_ratio(report, 1, 10.0) if one.unknown is Unknown.CHAMBER)
     step = 0.01
     more = evaluate(solved_job(built, replace(chamber, value=chamber.now + step)))
-    difference = more.of_kind(Kind.RATIO)[0].figure.value - report.of_kind(Kind.RATIO)[0].figure.value
+    difference = more.of_kind(RATIO_CHECK)[0].figure.value - report.of_kind(RATIO_CHECK)[0].figure.value
     assert chamber.gain == pytest.approx(difference / step, rel=1e-3)
 
 
@@ -273,7 +276,7 @@ def test_a_ratio_that_is_none_is_refused(target):
 
 def test_the_ratio_from_intake_closing_is_less_the_later_it_closes():
     report = evaluate(job())
-    geometric = report.of_kind(Kind.RATIO)[0].figure.value
+    geometric = report.of_kind(RATIO_CHECK)[0].figure.value
     found = [ratio_from_intake_closing(report, 1, closes) for closes in (0.0, 40.0, 80.0)]
     assert found[0] == pytest.approx(geometric, rel=1e-4)
     assert found[0] > found[1] > found[2]
@@ -291,7 +294,7 @@ def test_stacks_alike_under_all_are_told_from_what_lies_there_now():
 def test_a_kind_is_laid_beside_where_one_of_its_checks_has_a_figure():
     plain = job(deck=(deck(1, 5),))
     report = evaluate(plain)
-    assert len([check for check in report.of_kind(Kind.QUENCH) if check.figure]) == 1
+    assert len([check for check in report.of_kind(QUENCH_CHECK) if check.figure]) == 1
     found = {one.kind: one for one in effects(report, done(plain, cut(2)))}
-    assert found[Kind.QUENCH].before.label == "Quench 1"
-    assert Kind.CROWN not in found
+    assert found[QUENCH_CHECK].before.label == "Quench 1"
+    assert CROWN_CHECK not in found

@@ -1,4 +1,4 @@
-"""A gasket to order, ranges of the deck-height chart, edges laid back, windows and the cylinders still wanted."""
+"""A gasket to order, ranges of the deck chart, relief edges, windows, coverage."""
 
 import itertools
 from dataclasses import replace
@@ -8,14 +8,16 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from mockup.checks.check import Kind
+from mockup.checks.compression import RATIO_CHECK
 from mockup.checks.coverage import covered, wanted_next
+from mockup.checks.quench import QUENCH_CHECK, QUENCH_HIGH_LIMIT, QUENCH_LOW_LIMIT
+from mockup.checks.valves import FACE_INTAKE_CHECK, RADIAL_CHECK
 from mockup.context import EvaluationContext
 from mockup.engine.block import Layout
 from mockup.engine.gasket import FinalGasket
 from mockup.evaluate import evaluate
 from mockup.limits.judge import State
-from mockup.limits.limit_set import Coverage, Edit, LimitName
+from mockup.limits.limit_set import Coverage, Edit
 from mockup.limits.schools import READY_MADE
 from mockup.plans.deck_chart import deck_chart, deck_ranges
 from mockup.plans.gasket_to_order import gasket_to_order
@@ -27,7 +29,7 @@ from mockup.quantity.value import Unit
 from mockup.readings.clay import Gap
 from tests.making import barrels, clay, deck, engine, job, thou
 
-WINDOW = {LimitName.QUENCH_LOW: Edit(thou(48)), LimitName.QUENCH_HIGH: Edit(thou(56))}
+WINDOW = {QUENCH_LOW_LIMIT: Edit(thou(48)), QUENCH_HIGH_LIMIT: Edit(thou(56))}
 
 
 def limits(**edits):
@@ -41,9 +43,9 @@ def test_the_gasket_to_order_keeps_every_cylinder_inside_at_both_its_ends(decks)
     assert order.serves
     for thick, inside in ((order.thinnest_mm, 1e-4), (order.thickest_mm, -1e-4)):
         at_the_end = evaluate(replace(made, final_gasket=FinalGasket(compressed_mm=thick + inside)))
-        assert {check.state for check in at_the_end.of_kind(Kind.QUENCH)} == {State.CLEAR}
+        assert {check.state for check in at_the_end.of_kind(QUENCH_CHECK)} == {State.CLEAR}
         beyond = evaluate(replace(made, final_gasket=FinalGasket(compressed_mm=thick - inside)))
-        assert {check.state for check in beyond.of_kind(Kind.QUENCH)} - {State.CLEAR}
+        assert {check.state for check in beyond.of_kind(QUENCH_CHECK)} - {State.CLEAR}
 
 
 def test_where_no_one_gasket_serves_the_cylinders_that_stop_it_are_named():
@@ -55,7 +57,7 @@ def test_where_no_one_gasket_serves_the_cylinders_that_stop_it_are_named():
 def test_the_chart_as_ranges_gives_the_same_stack_as_the_chart_at_every_deck():
     shims = (ShimKind(thickness_mm=0.25, stock=8), ShimKind(thickness_mm=0.4, stock=8))
     report = evaluate(job(engine=barrels(), final_gasket=FinalGasket(compressed_mm=1.0, bore_mm=97.0)))
-    (ratio,) = (check.figure.value for check in report.of_kind(Kind.RATIO)[:1])
+    (ratio,) = (check.figure.value for check in report.of_kind(RATIO_CHECK)[:1])
     for target in (ratio - 0.4, ratio - 1.0, ratio + 3):
         ranges = deck_ranges(report, shims, target)
         assert all(np.isclose(one.high_mm, two.low_mm) for one, two in itertools.pairwise(ranges))
@@ -73,13 +75,13 @@ def test_an_edge_is_laid_back_by_what_each_side_lacks():
         clay(60, gap=Gap.RADIAL, spot="front"),
     )
     report = evaluate(job(limits=strict, clay=slices))
-    (check,) = (check for check in report.of_kind(Kind.RADIAL) if check.governing)
+    (check,) = (check for check in report.of_kind(RADIAL_CHECK) if check.governing)
     found = {one.where: one.by_mm for one in lay_back(report, check)}
     assert set(found) == {"wall", "plug"}
     # Laid back by so much, the nearest side just stands clear.
     assert check.figure.value + found["wall"] - check.figure.expanded == pytest.approx(thou(20))
     assert found["wall"] - found["plug"] == pytest.approx(thou(17))
-    assert not list(lay_back(report, report.of_kind(Kind.FACE_INTAKE)[0]))
+    assert not list(lay_back(report, report.of_kind(FACE_INTAKE_CHECK)[0]))
 
 
 @pytest.mark.parametrize(

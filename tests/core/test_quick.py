@@ -68,7 +68,7 @@ def test_what_is_known_less_surely_is_known_less_surely():
 
 @pytest.mark.parametrize("under", [Under.UNKNOWN, Under.USED, Under.SNUGGED])
 def test_u_holds_against_gaskets_that_the_check_does_not_know(under):
-    """Truth: any two gaskets of 20 to 75 thou, or one kind within 2, or one that comes down by 0 to 10."""
+    """Truth: any two gaskets of 20 to 75 thou, or one kind within 2, or down by 0 to 10."""
     rng = np.random.default_rng(12)
     count = 400
     stood = rng.uniform(20, 75, count)

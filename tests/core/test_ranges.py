@@ -1,4 +1,4 @@
-"""What is taken and what is refused: the ends of every range are still in it, and a hair beyond is not.
+"""Ends of every range are taken, and a hair beyond is refused.
 
 The bounds are our own: wider than any engine on a bench, narrow enough that a slip of the unit is seen.
 """
@@ -11,7 +11,16 @@ from typing import Any
 import pytest
 
 from mockup.base.faults import FaultsError
-from mockup.changes.change import Change, ChangeKind
+from mockup.changes.change import Change
+from mockup.changes.crown import CROWN_MILLED
+from mockup.changes.cuts import DECK_CUT, HEAD_CUT
+from mockup.changes.pistons import PISTONS_CHANGED, RELIEF_DEEPENED, RELIEF_WIDENED
+from mockup.changes.stack import GASKET_CHANGED, SHIMS_CHANGED
+from mockup.changes.train import CAM_MOVED, LASH_CHANGED, PUSHRODS_CHANGED, ROCKERS_CHANGED
+from mockup.changes.valves import VALVES_CHANGED, VALVES_SUNK
+from mockup.checks.compression import RATIO_HIGH_LIMIT, RATIO_LOW_LIMIT
+from mockup.checks.quench import QUENCH_HIGH_LIMIT, QUENCH_LOW_LIMIT
+from mockup.checks.valve_limits import FACE_INTAKE_LIMIT
 from mockup.engine.block import Layout, Numbering
 from mockup.engine.cam import CamCard, Duration, Events, LobeCard, LobeTable
 from mockup.engine.gasket import BaseShims, FinalGasket, GasketState
@@ -131,38 +140,38 @@ RANGES: list[tuple[Callable[..., Any], str, float | None, float | None]] = [
         (lambda value, name=name: ENGINE(intake=ValveRow(**{name: value})), "value", 0.0, most)
         for name, most in (("angle_deg", 60.0), ("cant_deg", 60.0), ("diameter_mm", 120.0))
     ),
-    (edited(LimitName.FACE_INTAKE), "value", 0.0, 20.0),
-    (edited(LimitName.RATIO_LOW), "value", 2.0, 30.0),
+    (edited(FACE_INTAKE_LIMIT), "value", 0.0, 20.0),
+    (edited(RATIO_LOW_LIMIT), "value", 2.0, 30.0),
     *(
         (partial(Change, key="c", kind=kind, side=Side.INTAKE if kind.of_a_side else None), "amount", low, high)
         for kind, low, high in (
-            (ChangeKind.RELIEF, 0.0, 10.0),
-            (ChangeKind.EDGE, 0.0, 10.0),
-            (ChangeKind.SINK, 0.0, 5.0),
-            (ChangeKind.VALVES, -20.0, 20.0),
-            (ChangeKind.CAM, -30.0, 30.0),
-            (ChangeKind.ROCKERS, -1.0, 1.0),
-            (ChangeKind.LASH, -3.0, 3.0),
-            (ChangeKind.PUSHRODS, -20.0, 20.0),
-            (ChangeKind.PISTONS, -200.0, 200.0),
-            (ChangeKind.CROWN_MILLED, 0.0, 5.0),
+            (RELIEF_DEEPENED, 0.0, 10.0),
+            (RELIEF_WIDENED, 0.0, 10.0),
+            (VALVES_SUNK, 0.0, 5.0),
+            (VALVES_CHANGED, -20.0, 20.0),
+            (CAM_MOVED, -30.0, 30.0),
+            (ROCKERS_CHANGED, -1.0, 1.0),
+            (LASH_CHANGED, -3.0, 3.0),
+            (PUSHRODS_CHANGED, -20.0, 20.0),
+            (PISTONS_CHANGED, -200.0, 200.0),
+            (CROWN_MILLED, 0.0, 5.0),
         )
     ),
     *(
         (partial(Change, key="c", kind=kind, rear_mm=0.1), "front_mm", low, 10.0)
         for kind, low in (
-            (ChangeKind.DECK_CUT, 0.0),
-            (ChangeKind.HEAD_CUT, 0.0),
-            (ChangeKind.GASKET, -10.0),
-            (ChangeKind.SHIMS, -10.0),
-            (ChangeKind.PISTONS, -10.0),
+            (DECK_CUT, 0.0),
+            (HEAD_CUT, 0.0),
+            (GASKET_CHANGED, -10.0),
+            (SHIMS_CHANGED, -10.0),
+            (PISTONS_CHANGED, -10.0),
         )
     ),
     (ShopLimits, "pushrod_step_mm", 0.0, 30.0),
     (lambda ratios: ShopLimits(ratios=(ratios,)), "ratios", 1.0, 3.0),
     (lambda cam_deg: ShopLimits(cam_deg=(cam_deg,)), "cam_deg", -30.0, 30.0),
     (lambda shims_mm: ShopLimits(shims_mm=(shims_mm,)), "shims_mm", -10.0, 10.0),
-    (lambda cut: ShopLimits(cuts_mm={ChangeKind.RELIEF: cut}), "cut", 0.0, 10.0),
+    (lambda cut: ShopLimits(cuts_mm={RELIEF_DEEPENED: cut}), "cut", 0.0, 10.0),
     (lambda own: Instrument(key="i", name="i", resolution_mm=0.01, accuracy_mm=own, repeats_mm=0.01), "own", 0.0, 1.0),
     (partial(Running, compression_height_mm=40.0), "rpm", 0.0, 20000.0),
 ]
@@ -215,9 +224,9 @@ def test_banks_are_numbered_as_they_are_said_to_be():
     assert ENGINE(cylinders=4).banks == ((1, 2, 3, 4),)
 
 
-@pytest.mark.parametrize("low", [LimitName.QUENCH_LOW, LimitName.RATIO_LOW])
+@pytest.mark.parametrize("low", [QUENCH_LOW_LIMIT, RATIO_LOW_LIMIT])
 def test_an_upper_limit_below_the_lower_one_is_refused(low):
-    high = {LimitName.QUENCH_LOW: LimitName.QUENCH_HIGH, LimitName.RATIO_LOW: LimitName.RATIO_HIGH}[low]
+    high = {QUENCH_LOW_LIMIT: QUENCH_HIGH_LIMIT, RATIO_LOW_LIMIT: RATIO_HIGH_LIMIT}[low]
     READY_MADE["makers"].edited({low: Edit(9.0), high: Edit(9.0)})
     with pytest.raises(FaultsError, match="below the lower one"):
         READY_MADE["makers"].edited({low: Edit(9.0), high: Edit(8.9)})

@@ -2,7 +2,10 @@
 
 import pytest
 
-from mockup.changes.change import ChangeKind
+from mockup.changes.cuts import DECK_CUT
+from mockup.changes.pistons import RELIEF_DEEPENED
+from mockup.changes.stack import GASKET_CHANGED
+from mockup.changes.train import CAM_MOVED, ROCKERS_CHANGED
 from mockup.engine.cam import CamCard
 from mockup.engine.gasket import FinalGasket
 from mockup.engine.valves import Side
@@ -32,11 +35,11 @@ def all_clear(made, lever, amount):
 def test_just_inside_each_end_all_is_clear_and_just_outside_it_is_not(name):
     made = ENGINES[name]
     found = rooms(Batch(evaluate(made)))
-    assert {room.lever.kind for room in found} >= {ChangeKind.GASKET, ChangeKind.DECK_CUT, ChangeKind.RELIEF}
+    assert {room.lever.kind for room in found} >= {GASKET_CHANGED, DECK_CUT, RELIEF_DEEPENED}
     tried = 0
     for room in found:
         # A hundredth of a degree, a thousandth of a ratio, a twentieth of a thou.
-        near = {ChangeKind.CAM: 0.01, ChangeKind.ROCKERS: 0.001}.get(room.lever.kind, thou(0.05))
+        near = {CAM_MOVED: 0.01, ROCKERS_CHANGED: 0.001}.get(room.lever.kind, thou(0.05))
         for end, check, way in ((room.low, room.low_check, -1), (room.high, room.high_check, 1)):
             if check is None or room.unknown:
                 continue
@@ -48,7 +51,7 @@ def test_just_inside_each_end_all_is_clear_and_just_outside_it_is_not(name):
 
 def test_what_is_not_clear_now_says_what_is_in_the_way_and_the_nearest_that_is():
     found = rooms(Batch(evaluate(ENGINES["short"])))
-    of_reliefs = (room for room in found if room.lever.kind is ChangeKind.RELIEF)
+    of_reliefs = (room for room in found if room.lever.kind is RELIEF_DEEPENED)
     relief = next(room for room in of_reliefs if room.lever.side is Side.INTAKE)
     assert not relief.holds_now
     assert relief.in_the_way.label.startswith("Intake")
@@ -57,14 +60,14 @@ def test_what_is_not_clear_now_says_what_is_in_the_way_and_the_nearest_that_is()
 
 
 def test_without_a_lobe_what_the_cam_would_do_is_not_known_and_that_is_said():
-    cam = next(room for room in rooms(Batch(evaluate(job()))) if room.lever.kind is ChangeKind.CAM)
+    cam = next(room for room in rooms(Batch(evaluate(job()))) if room.lever.kind is CAM_MOVED)
     assert cam.unknown
     assert cam.low is None
 
 
 def test_a_cam_with_room_beyond_what_is_looked_at_ends_there_without_a_check():
     roomy = job(cam_card=CARD, clay=(clay(400), clay(410, 2), clay(420, 1, Side.EXHAUST), clay(430, 2, Side.EXHAUST)))
-    cam = next(room for room in rooms(Batch(evaluate(roomy))) if room.lever.kind is ChangeKind.CAM)
+    cam = next(room for room in rooms(Batch(evaluate(roomy))) if room.lever.kind is CAM_MOVED)
     assert (cam.low, cam.high, cam.low_check, cam.high_check) == (-CAM_DEG, CAM_DEG, None, None)
 
 
@@ -75,7 +78,7 @@ def test_nothing_judged_has_no_rooms():
 def test_one_cam_is_told_once_and_two_each_by_itself():
     def cams(card):
         made = job(cam_card=card)
-        return [room.lever.side for room in rooms(Batch(evaluate(made))) if room.lever.kind is ChangeKind.CAM]
+        return [room.lever.side for room in rooms(Batch(evaluate(made))) if room.lever.kind is CAM_MOVED]
 
     assert cams(CARD) == [None]
     two = CamCard(intake=CARD.intake, exhaust=CARD.exhaust, icl_deg=106.0, lsa_deg=110.0, two_cams=True)
@@ -84,5 +87,5 @@ def test_one_cam_is_told_once_and_two_each_by_itself():
 
 def test_a_gasket_never_gets_thinner_than_there_are():
     made = job(final_gasket=FinalGasket(compressed_mm=0.3, bore_mm=97.0))
-    gasket = next(room for room in rooms(Batch(evaluate(made))) if room.lever.kind is ChangeKind.GASKET)
+    gasket = next(room for room in rooms(Batch(evaluate(made))) if room.lever.kind is GASKET_CHANGED)
     assert gasket.reach[0] == pytest.approx(-0.25)

@@ -1,4 +1,4 @@
-"""The map of two levers, against evaluate at points drawn by chance, and its own edges against each check's roots."""
+"""The map of two levers, against evaluate at random points and each check's roots."""
 
 from dataclasses import replace
 from types import SimpleNamespace
@@ -6,7 +6,10 @@ from types import SimpleNamespace
 import numpy as np
 import pytest
 
-from mockup.changes.change import ChangeKind
+from mockup.changes.cuts import HEAD_CUT
+from mockup.changes.pistons import RELIEF_DEEPENED
+from mockup.changes.stack import GASKET_CHANGED
+from mockup.changes.train import CAM_MOVED, ROCKERS_CHANGED
 from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
 from mockup.limits.judge import State
@@ -19,8 +22,8 @@ from mockup.plans.what_if import WhatIf, supposed
 from tests.making import CARD, clay, job, short_eight
 from tests.making_jobs import change_of
 
-CAM, GASKET, ROCKERS = Lever(ChangeKind.CAM), Lever(ChangeKind.GASKET), Lever(ChangeKind.ROCKERS)
-INTAKE, EXHAUST = (Lever(ChangeKind.RELIEF, side) for side in Side)
+CAM, GASKET, ROCKERS = Lever(CAM_MOVED), Lever(GASKET_CHANGED), Lever(ROCKERS_CHANGED)
+INTAKE, EXHAUST = (Lever(RELIEF_DEEPENED, side) for side in Side)
 PAIRS = [(CAM, GASKET), (CAM, INTAKE), (ROCKERS, EXHAUST)]
 
 
@@ -103,7 +106,7 @@ def test_there_is_no_map_where_nothing_is_judged_or_nobody_knows_what_it_does():
 
 def test_where_nothing_is_clear_there_is_no_nearest_and_no_edge():
     far = job(clay=(clay(5), clay(5, 2), clay(5, 1, Side.EXHAUST), clay(5, 2, Side.EXHAUST)))
-    found = room_map(Batch(evaluate(far)), GASKET, Lever(ChangeKind.HEAD_CUT))
+    found = room_map(Batch(evaluate(far)), GASKET, Lever(HEAD_CUT))
     assert found.nearest is None
     assert found.region() == []
     assert found.edges() == []

@@ -1,4 +1,4 @@
-"""The schema of the job file: it is the reader's own, refuses nothing that is read, and little less."""
+"""The schema of the job file refuses nothing that is read, and little less."""
 
 import json
 
@@ -48,7 +48,7 @@ def with_one_part_changed(whole):
 
 
 def test_the_schema_refuses_nothing_that_the_reader_takes_and_little_less():
-    """What it cannot say: mock-ups and instruments that are not there, and bounds that a record's own rules set."""
+    """What the schema cannot say: missing mock-ups and instruments, a record's own bounds."""
     validator = jsonschema.Draft202012Validator(json.loads(SCHEMA_PATH.read_text()))
     too_strict, too_lax, count = [], [], 0
     for at, (path, other) in enumerate(with_one_part_changed(json.loads(EXAMPLE.read_text()))):

@@ -6,8 +6,11 @@ import numpy as np
 import pytest
 
 from mockup.base.faults import FaultsError
-from mockup.changes.change import ChangeKind
-from mockup.checks.check import Kind
+from mockup.changes.cuts import DECK_CUT, HEAD_CUT
+from mockup.changes.pistons import RELIEF_DEEPENED
+from mockup.changes.train import CAM_MOVED, PUSHRODS_CHANGED, ROCKERS_CHANGED
+from mockup.checks.quench import QUENCH_CHECK
+from mockup.checks.valves import FACE_EXHAUST_CHECK, FACE_INTAKE_CHECK
 from mockup.engine.pushrods import PushrodChoice
 from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
@@ -26,12 +29,12 @@ def test_each_worth_is_what_one_unit_really_changes():
     many = Batch(evaluate(plain))
     by_words = {one.step.words: one for one in gains(many, nudges(thou(1), plain))}
     made = {
-        "cam advanced": change(ChangeKind.CAM, 1.0),
-        "rocker ratio": change(ChangeKind.ROCKERS, 0.1),
-        "off the head": change(ChangeKind.HEAD_CUT, 1),
-        "off the deck": change(ChangeKind.DECK_CUT, 1),
-        "pushrods longer": change(ChangeKind.PUSHRODS, 1),
-        "intake reliefs deeper": change(ChangeKind.RELIEF, 1, side=Side.INTAKE),
+        "cam advanced": change(CAM_MOVED, 1.0),
+        "rocker ratio": change(ROCKERS_CHANGED, 0.1),
+        "off the head": change(HEAD_CUT, 1),
+        "off the deck": change(DECK_CUT, 1),
+        "pushrods longer": change(PUSHRODS_CHANGED, 1),
+        "intake reliefs deeper": change(RELIEF_DEEPENED, 1, side=Side.INTAKE),
     }
     for words, one in made.items():
         after = {check.label: check.figure for check in evaluate(supposed(plain, WhatIf(changes=(one,)))).checks}
@@ -56,8 +59,8 @@ def test_what_cannot_be_known_without_a_lobe_is_left_open():
     many = Batch(evaluate(plain))
     first = next(one for one in gains(many, nudges(thou(1), plain)) if one.step.words == "cam advanced")
     by_kind = {check.kind: gain for check, gain in zip(many.checks, first.gains, strict=True)}
-    assert by_kind[Kind.FACE_INTAKE] is None
-    assert by_kind[Kind.QUENCH] == 0
+    assert by_kind[FACE_INTAKE_CHECK] is None
+    assert by_kind[QUENCH_CHECK] == 0
 
 
 def test_the_stack_repeats_with_its_seed_and_tolerances_make_the_far_side_likelier():
@@ -68,7 +71,7 @@ def test_the_stack_repeats_with_its_seed_and_tolerances_make_the_far_side_likeli
     exact = tolerance_stack(many, NONE, draws=20_000)
     wide = {each.check.label: each.holds for each in one.each}
     for each in exact.each:
-        if each.check.kind is Kind.FACE_EXHAUST and each.holds > 0.6:
+        if each.check.kind is FACE_EXHAUST_CHECK and each.holds > 0.6:
             assert wide[each.check.label] < each.holds
     assert one.all_hold <= min(wide.values())
 

@@ -1,4 +1,4 @@
-"""Signing off a check that is not clear: by name, with a reason, for the figure as it stands."""
+"""Signing off a check that is not clear: by name, with a reason, for its figure."""
 
 from dataclasses import replace
 
@@ -6,8 +6,12 @@ import pytest
 
 from mockup.base.faults import FaultsError
 from mockup.base.stations import Station
-from mockup.changes.change import Change, ChangeKind
+from mockup.changes.change import Change
+from mockup.changes.pistons import RELIEF_DEEPENED
+from mockup.changes.stack import GASKET_CHANGED
+from mockup.changes.train import CAM_MOVED
 from mockup.checks.sign_off import signing
+from mockup.checks.valve_limits import FACE_EXHAUST_LIMIT
 from mockup.engine.gasket import FinalGasket
 from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
@@ -15,7 +19,7 @@ from mockup.formats.job_read import read_job
 from mockup.formats.job_write import write_job
 from mockup.formats.report_json import report_data
 from mockup.limits.judge import State
-from mockup.limits.limit_set import Edit, LimitName
+from mockup.limits.limit_set import Edit
 from mockup.limits.sign_off import SignOff
 from mockup.readings.clay import ClayReading
 from mockup.report import Verdict
@@ -41,7 +45,7 @@ def test_a_short_check_signed_off_is_settled_and_still_short():
 def test_a_signature_lapses_when_the_figure_the_limit_or_the_state_is_another():
     for other in (
         with_readings(signed(), clay=(*signed().of(ClayReading), clay(89, 2, Side.EXHAUST))),
-        replace(signed(), limits=SHORT.limits.edited({LimitName.FACE_EXHAUST: Edit(thou(101))})),
+        replace(signed(), limits=SHORT.limits.edited({FACE_EXHAUST_LIMIT: Edit(thou(101))})),
     ):
         report = evaluate(other)
         assert report.verdict is Verdict.NOT_CLEAR
@@ -80,9 +84,9 @@ def test_nobody_signs_without_a_reason_or_under_a_clear_check():
 def test_signatures_and_every_kind_of_change_go_through_a_job_file():
     gasket = FinalGasket(name="thick", compressed_mm=thou(51), bore_mm=97.0)
     changes = (
-        Change(key="g", kind=ChangeKind.GASKET, order=1, gasket=gasket, front_mm=thou(4), rear_mm=thou(4)),
-        Change(key="r", kind=ChangeKind.RELIEF, side=Side.INTAKE, amount=0.5),
-        Change(key="c", kind=ChangeKind.CAM, amount=-4.0),
+        Change(key="g", kind=GASKET_CHANGED, order=1, gasket=gasket, front_mm=thou(4), rear_mm=thou(4)),
+        Change(key="r", kind=RELIEF_DEEPENED, side=Side.INTAKE, amount=0.5),
+        Change(key="c", kind=CAM_MOVED, amount=-4.0),
     )
     whole = replace(signed(), changes=changes)
     assert read_job(write_job(whole)) == whole

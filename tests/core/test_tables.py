@@ -1,4 +1,4 @@
-"""Readings as tables: what goes out comes in the same; what is not understood is said by row and column."""
+"""Readings as tables: what goes out comes in the same; faults by row and column."""
 
 import io
 import zipfile
@@ -94,7 +94,7 @@ def test_what_goes_out_comes_in_the_same_from_one_table_and_from_one_a_kind(foun
 
 @st.composite
 def of_several_kinds(draw):
-    """Readings of three kinds or more, as many as are not refused of three tries each, all in one build."""
+    """Readings of at least three kinds in one build, with up to three tries each."""
     tried = [draw(readings(kind, refused=lambda: None)) for kind in READING_KINDS for _ in range(3)]
     found = [reading for reading in tried if reading]
     assume(len({type(reading) for reading in found}) > 2)

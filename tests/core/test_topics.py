@@ -1,11 +1,13 @@
-"""A build checked for a part of the job: that part alone is asked for, and what was read is judged all the same."""
+"""A build checked for a part of the job is asked for that part alone."""
 
 import pytest
 
 from mockup.advice.progress import progress_of
 from mockup.base.stations import Station
 from mockup.base.topics import STATIONS, Topic, is_asked, topics_of
-from mockup.checks.check import Kind
+from mockup.checks.compression import RATIO_CHECK
+from mockup.checks.quench import QUENCH_CHECK
+from mockup.checks.valves import FACE_EXHAUST_CHECK, FACE_INTAKE_CHECK
 from mockup.engine.block import Engine
 from mockup.evaluate import evaluate
 from mockup.formats.job_read import read_job
@@ -24,9 +26,9 @@ def bare(*topics, **changes):
 @pytest.mark.parametrize(
     ("topic", "stations", "kinds"),
     [
-        (Topic.VALVES, {Station.MOCKUP, Station.CLAY, Station.STACK}, {Kind.FACE_INTAKE, Kind.FACE_EXHAUST}),
-        (Topic.DECK, {Station.TDC, Station.DECK, Station.STACK}, {Kind.QUENCH}),
-        (Topic.RATIO, {Station.DECK, Station.STACK, Station.VOLUMES}, {Kind.RATIO}),
+        (Topic.VALVES, {Station.MOCKUP, Station.CLAY, Station.STACK}, {FACE_INTAKE_CHECK, FACE_EXHAUST_CHECK}),
+        (Topic.DECK, {Station.TDC, Station.DECK, Station.STACK}, {QUENCH_CHECK}),
+        (Topic.RATIO, {Station.DECK, Station.STACK, Station.VOLUMES}, {RATIO_CHECK}),
     ],
 )
 def test_only_what_was_chosen_is_asked_for_and_listed(topic, stations, kinds):
@@ -38,7 +40,7 @@ def test_only_what_was_chosen_is_asked_for_and_listed(topic, stations, kinds):
 
 def test_several_are_asked_for_together_and_nothing_chosen_is_everything():
     both = evaluate(bare(Topic.VALVES, Topic.DECK))
-    assert {check.kind for check in both.checks} == {Kind.FACE_INTAKE, Kind.FACE_EXHAUST, Kind.QUENCH}
+    assert {check.kind for check in both.checks} == {FACE_INTAKE_CHECK, FACE_EXHAUST_CHECK, QUENCH_CHECK}
     assert topics_of(()) == frozenset(Topic)
     assert {check.kind for check in evaluate(bare()).checks} > {check.kind for check in both.checks}
 
@@ -52,7 +54,7 @@ def test_whoever_checks_valves_reads_first_and_chooses_the_gasket_after():
 
 def test_what_was_read_is_judged_though_nobody_asked():
     report = evaluate(job(checking=(Topic.DECK,), clay=(clay(20),)))
-    read = [check for check in report.checks if check.kind is Kind.FACE_INTAKE]
+    read = [check for check in report.checks if check.kind is FACE_INTAKE_CHECK]
     assert [(check.state, check.required) for check in read] == [(State.SHORT, False)]
     assert report.verdict is Verdict.NOT_CLEAR
     assert "Intake 1" in report.steps[0].text
@@ -61,7 +63,7 @@ def test_what_was_read_is_judged_though_nobody_asked():
 def test_a_quench_outside_its_window_is_told_beside_where_nobody_asked_for_it():
     tight = {"checking": (Topic.VALVES,), "volumes": ()}
     report = evaluate(job(deck=(deck(1, -4), deck(2, -3)), **tight))
-    assert [check.state for check in report.of_kind(Kind.QUENCH)] == [State.SHORT, State.SHORT]
+    assert [check.state for check in report.of_kind(QUENCH_CHECK)] == [State.SHORT, State.SHORT]
     assert report.verdict is Verdict.CLEAR
     assert "not asked for, and not clear: Quench 1, Quench 2" in report_text(report)
     # A crown that stands further out than the gasket is thick meets the head, whoever asked.

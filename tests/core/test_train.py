@@ -7,8 +7,10 @@ import pytest
 
 from mockup.base.faults import FaultsError
 from mockup.checks.before_turning import before_turning
-from mockup.checks.check import Kind, Trust
+from mockup.checks.check import Trust
 from mockup.checks.conditions import grounds_of
+from mockup.checks.pushrods import PUSHROD_CHECK
+from mockup.checks.valves import FACE_EXHAUST_CHECK, FACE_INTAKE_CHECK
 from mockup.engine.gasket import FinalGasket, GasketState
 from mockup.engine.mockup import Clay, Fasteners, LashAt, Lifters, PistonsIn, Springs
 from mockup.engine.pushrods import Lifter, PushrodChoice
@@ -69,7 +71,7 @@ def test_trials_are_averaged_and_their_spread_shown():
 
 def test_pushrods_chosen_are_judged_by_their_window():
     chosen = replace(FIFTY, chosen_mm=7.425 * 25.4)
-    check, *untried = evaluate(job(pushrods=(trial(),), pushrod_choice=chosen)).of_kind(Kind.PUSHROD)
+    check, *untried = evaluate(job(pushrods=(trial(),), pushrod_choice=chosen)).of_kind(PUSHROD_CHECK)
     assert [(one.label, one.required, one.state) for one in untried] == [
         (label, True, State.NOT_MEASURED) for label in ("Intake 2 preload", "Exhaust 1 preload", "Exhaust 2 preload")
     ]
@@ -77,7 +79,7 @@ def test_pushrods_chosen_are_judged_by_their_window():
     assert check.state is State.CLEAR
     short = replace(chosen, chosen_mm=7.350 * 25.4)
     report = evaluate(job(pushrods=(trial(),), pushrod_choice=short))
-    assert report.of_kind(Kind.PUSHROD)[0].state is State.SHORT
+    assert report.of_kind(PUSHROD_CHECK)[0].state is State.SHORT
     assert report.verdict == "not clear"
 
 
@@ -127,7 +129,7 @@ def test_a_wipe_pattern_is_typed_and_said_to_be_centred_or_not():
 
 
 def governing(side=Side.INTAKE, **conditions):
-    kind = Kind.FACE_INTAKE if side is Side.INTAKE else Kind.FACE_EXHAUST
+    kind = FACE_INTAKE_CHECK if side is Side.INTAKE else FACE_EXHAUST_CHECK
     found = evaluate(job(mockups=(mockup(**conditions),), engine=engine(rocker_ratio=1.6)))
     return found.of_kind(kind)[0].governing
 
@@ -181,9 +183,9 @@ def test_with_a_measured_lobe_no_more_lash_comes_off_than_the_lobe_has_lifted():
     # A lobe so far from overlap that its valve hardly opens there has taken up hardly any lash.
     late = degree(Side.INTAKE, 100.0, 176.0)
     plain = {"mockups": (mockup(lash_mm=thou(60)),), "engine": engine(intake=inclined(0.0))}
-    whole = evaluate(job(**plain)).of_kind(Kind.FACE_INTAKE)[0].figure.value
+    whole = evaluate(job(**plain)).of_kind(FACE_INTAKE_CHECK)[0].figure.value
     known = job(lobe_tables=(table(lift=4.0),), cam_card=CARD, degrees=(late,), **plain)
-    part = evaluate(known).of_kind(Kind.FACE_INTAKE)[0].figure.value
+    part = evaluate(known).of_kind(FACE_INTAKE_CHECK)[0].figure.value
     assert thou(95) - thou(60) == pytest.approx(whole)
     assert whole < part <= thou(95)
 

@@ -1,4 +1,4 @@
-"""An engine as far as it is known: what nobody said is asked for only where a figure needs it, and counted honestly."""
+"""An engine with sizes not stated: asked for only where a figure needs them."""
 
 from dataclasses import replace
 
@@ -6,9 +6,10 @@ import numpy as np
 import pytest
 
 from mockup.base.faults import FaultsError
-from mockup.changes.change import ChangeKind
-from mockup.checks.check import Kind
+from mockup.changes.train import ROCKERS_CHANGED
 from mockup.checks.clearance import UPRIGHT
+from mockup.checks.compression import RATIO_CHECK
+from mockup.checks.valves import FACE_INTAKE_CHECK
 from mockup.engine.block import Engine, Layout
 from mockup.engine.gasket import FinalGasket
 from mockup.engine.mockup import LashAt
@@ -36,7 +37,7 @@ def bare(**changes):
     )
 
 
-def check_of(made, kind=Kind.FACE_INTAKE):
+def check_of(made, kind=FACE_INTAKE_CHECK):
     return next(check for check in evaluate(made).checks if check.kind is kind)
 
 
@@ -131,7 +132,7 @@ def test_a_sweep_needs_neither_stroke_nor_rod(stroke, rod):
     ],
 )
 def test_a_ratio_names_what_it_lacks(engine, gasket, missing):
-    found = check_of(bare(engine=engine, final_gasket=gasket), Kind.RATIO)
+    found = check_of(bare(engine=engine, final_gasket=gasket), RATIO_CHECK)
     assert found.figure is None
     assert [part for part in found.missing.split(", ") if part.endswith("not stated")] == [
         f"{m} not stated" for m in missing
@@ -162,8 +163,8 @@ def test_a_bare_engine_reads_back_from_its_file_and_says_its_report():
 
 
 def test_no_other_rockers_while_the_ratio_is_not_said():
-    assert not can_be_made(ChangeKind.ROCKERS, bare())
-    assert can_be_made(ChangeKind.ROCKERS, bare(engine=said()))
+    assert not can_be_made(ROCKERS_CHANGED, bare())
+    assert can_be_made(ROCKERS_CHANGED, bare(engine=said()))
 
 
 @pytest.mark.parametrize(("relief", "span"), [(Relief.PARALLEL, (0.9397, 1.0)), (Relief.FLAT, (1.0, 1.0642))])

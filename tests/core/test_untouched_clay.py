@@ -6,11 +6,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from mockup.checks.check import Kind
+from mockup.checks.head_clay import CROWN_LIMIT
+from mockup.checks.valves import FACE_INTAKE_CHECK
 from mockup.engine.gasket import FinalGasket
 from mockup.evaluate import evaluate
 from mockup.limits.judge import Bound, Limit, State, judge
-from mockup.limits.limit_set import LimitName
 from mockup.quantity.typed import LengthError
 from mockup.quantity.typed_train import parse_clay
 from mockup.quantity.value import Unit, Value
@@ -20,11 +20,11 @@ from tests.making import clay, job, thou
 
 def test_clay_that_was_not_touched_is_a_lower_bound():
     over = replace(clay(200), touched=False)
-    check = evaluate(job(clay=(over,))).of_kind(Kind.FACE_INTAKE)[0]
+    check = evaluate(job(clay=(over,))).of_kind(FACE_INTAKE_CHECK)[0]
     assert (check.governing.bound, check.state) == (Bound.AT_LEAST, State.CLEAR)
     thin = replace(clay(60), touched=False)
-    assert evaluate(job(clay=(thin,))).of_kind(Kind.FACE_INTAKE)[0].state is State.NOT_MEASURED
-    both = evaluate(job(clay=(over, clay(90)))).of_kind(Kind.FACE_INTAKE)[0]
+    assert evaluate(job(clay=(thin,))).of_kind(FACE_INTAKE_CHECK)[0].state is State.NOT_MEASURED
+    both = evaluate(job(clay=(over, clay(90)))).of_kind(FACE_INTAKE_CHECK)[0]
     assert (both.governing.bound, both.figure.value) == (Bound.EXACT, pytest.approx(thou(90)))
 
 
@@ -43,7 +43,7 @@ def test_clay_at_the_pads_plug_and_dome_is_carried_whole():
     found = {check.label: check for check in report.checks}
     assert found["Quench 1"].others[0].figure.value == pytest.approx(thou(45))
     assert found["Plug 1"].state is State.NO_MINIMUM
-    assert LimitName.CROWN.is_length
+    assert CROWN_LIMIT.is_length
 
 
 @pytest.mark.parametrize(

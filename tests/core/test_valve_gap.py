@@ -1,17 +1,20 @@
-"""The gap between intake and exhaust valve at overlap: read by feelers, judged, and carried past what moves it."""
+"""The gap between intake and exhaust valve at overlap: read, judged and carried."""
 
 import math
 
 import pytest
 
 from mockup.base.faults import FaultsError
-from mockup.changes.change import ChangeKind
-from mockup.checks.check import Kind, Trust
+from mockup.changes.cuts import HEAD_CUT
+from mockup.changes.train import CAM_MOVED
+from mockup.changes.valves import VALVES_CHANGED
+from mockup.checks.check import Trust
+from mockup.checks.valve_gap import VALVE_GAP_CHECK, VALVE_GAP_LIMIT
 from mockup.engine.mockup import Lifters
 from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
 from mockup.limits.judge import State
-from mockup.limits.limit_set import Edit, LimitName
+from mockup.limits.limit_set import Edit
 from mockup.quantity.typed import LengthError
 from mockup.quantity.value import Unit
 from mockup.readings.kinds import READING_KINDS, ReadAt
@@ -19,7 +22,7 @@ from mockup.readings.valve_gap import ValveGapReading
 from mockup.report import Verdict
 from tests.making import change, job, mockup, thou
 
-LIMIT = job().limits.edited({LimitName.VALVE_GAP: Edit(thou(40), "the cam’s maker")})
+LIMIT = job().limits.edited({VALVE_GAP_LIMIT: Edit(thou(40), "the cam’s maker")})
 
 
 def gap(read, cylinder=1, **more):
@@ -29,7 +32,7 @@ def gap(read, cylinder=1, **more):
 
 
 def checks(*readings, **more):
-    return evaluate(job(valve_gaps=readings, **({"limits": LIMIT} | more))).of_kind(Kind.VALVE_GAP)
+    return evaluate(job(valve_gaps=readings, **({"limits": LIMIT} | more))).of_kind(VALVE_GAP_CHECK)
 
 
 def test_it_is_judged_as_read_for_no_gasket_moves_two_valves_of_one_head():
@@ -57,7 +60,7 @@ def test_between_two_feelers_it_is_known_to_half_their_step():
 
 def test_repeats_are_averaged_and_a_cylinder_read_again_after_a_change_counts_alone():
     assert checks(gap(44), gap(46))[0].figure.value == pytest.approx(thou(45))
-    moved = (change(ChangeKind.CAM, 4.0),)
+    moved = (change(CAM_MOVED, 4.0),)
     stale = checks(gap(45), changes=moved)[0]
     assert (stale.read_again, stale.carried) == (True, ("cam moved since it was read",))
     fresh = checks(gap(45), gap(41, after=1, key="new"), changes=moved)[0]
@@ -66,10 +69,10 @@ def test_repeats_are_averaged_and_a_cylinder_read_again_after_a_change_counts_al
 
 
 def test_larger_valves_come_nearer_by_half_of_it_and_a_cut_head_moves_nothing():
-    larger = checks(gap(60), changes=(change(ChangeKind.VALVES, 20, side=Side.INTAKE),))[0]
+    larger = checks(gap(60), changes=(change(VALVES_CHANGED, 20, side=Side.INTAKE),))[0]
     assert larger.figure.value == pytest.approx(thou(50))
     assert larger.read_again
-    cut = checks(gap(60), changes=(change(ChangeKind.HEAD_CUT, 20),))[0]
+    cut = checks(gap(60), changes=(change(HEAD_CUT, 20),))[0]
     assert (cut.figure.value, cut.read_again) == (pytest.approx(thou(60)), False)
 
 
@@ -93,7 +96,7 @@ def test_a_bleeding_lifter_proves_nothing_and_no_gap_is_wider_than_a_head():
 def test_how_many_readings_it_rests_on_is_said_where_there_are_several():
     once, twice = (
         evaluate(job(valve_gaps=tuple(gap(t, key=f"g{t}") for t in read)))
-        .of_kind(Kind.VALVE_GAP)[0]
+        .of_kind(VALVE_GAP_CHECK)[0]
         .governing.corrections
         for read in ((70,), (70, 72))
     )

@@ -1,11 +1,11 @@
-"""Volumes: several fills, stated figures, pistons down their bore, and what is typed for them."""
+"""Volumes: several fills, stated figures, pistons down their bore, typing."""
 
 import pytest
 
 from mockup.base.faults import FaultsError
 from mockup.base.stations import Station
-from mockup.changes.change import ChangeKind
-from mockup.checks.check import Kind
+from mockup.changes.cuts import HEAD_CUT
+from mockup.checks.compression import RATIO_CHECK
 from mockup.context import EvaluationContext
 from mockup.engine.block import Layout
 from mockup.evaluate import evaluate
@@ -58,7 +58,7 @@ def test_fills_far_apart_are_asked_about():
 
 
 def test_a_stated_volume_says_so_beside_the_ratio():
-    check = evaluate(job(volumes=volumes(known=Known.STATED))).of_kind(Kind.RATIO)[0]
+    check = evaluate(job(volumes=volumes(known=Known.STATED))).of_kind(RATIO_CHECK)[0]
     assert "stated, not measured" in check.governing.method
 
 
@@ -116,7 +116,7 @@ def test_a_deck_that_is_not_said_is_asked_for(text):
 
 def test_a_volume_for_all_that_was_filled_before_one_banks_heads_were_cut_still_counts_on_the_other():
     vee = engine(cylinders=4, layout=Layout.VEE)
-    cut = change(ChangeKind.HEAD_CUT, 10, bank=0)
+    cut = change(HEAD_CUT, 10, bank=0)
     fills = (chamber(70.0), chamber(66.0, "b", after=1))
     found = EvaluationContext(job(engine=vee, volumes=fills, changes=(cut,))).parts[VolumePart.CHAMBER]
     assert [found[cylinder].volume.value for cylinder in vee.cylinder_numbers] == pytest.approx(
@@ -148,14 +148,14 @@ def test_how_truly_a_volume_is_known_is_one_number_above_nothing(text):
 )
 def test_a_ratio_says_which_of_its_volumes_were_only_stated(chamber_known, piston_known, said):
     piston = VolumeReading(key="p", part=VolumePart.PISTON, cc=5.0, known=piston_known)
-    found = evaluate(job(volumes=(chamber(70.0, known=chamber_known), piston))).of_kind(Kind.RATIO)[0]
+    found = evaluate(job(volumes=(chamber(70.0, known=chamber_known), piston))).of_kind(RATIO_CHECK)[0]
     assert found.governing.method == said
 
 
 def test_volumes_that_are_missing_are_asked_for_by_cylinder_and_those_of_another_engine_again():
     four = engine(cylinders=4)
     some = tuple(chamber(70.0, f"c{c}", cylinder=c) for c in (1, 2))
-    cut = change(ChangeKind.HEAD_CUT, 5)
+    cut = change(HEAD_CUT, 5)
     steps = {
         step.text: step.cylinder
         for step in evaluate(job(engine=four, volumes=some, changes=(cut,))).steps

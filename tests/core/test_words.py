@@ -2,14 +2,18 @@
 
 import pytest
 
-from mockup.checks.check import Check, Finding, Kind
+from mockup.checks.check import Check, Finding
+from mockup.checks.compression import RATIO_CHECK, RATIO_HIGH_LIMIT
+from mockup.checks.head_clay import CROWN_LIMIT
+from mockup.checks.quench import QUENCH_CHECK
+from mockup.checks.valve_limits import FACE_INTAKE_LIMIT, RADIAL_LIMIT
+from mockup.checks.valves import FACE_INTAKE_CHECK
 from mockup.engine.block import Layout
 from mockup.engine.gasket import GasketState
 from mockup.engine.mockup import Bolts, Clay, Lifters, Springs
 from mockup.engine.valves import Relief, ValveRow
 from mockup.evaluate import evaluate
 from mockup.limits.judge import Bound, Limit
-from mockup.limits.limit_set import LimitName
 from mockup.quantity.corrections import Correction
 from mockup.quantity.shown import format_deck_signed, format_degrees, format_piston_volume, format_volume
 from mockup.quantity.value import DeckSign, Unit, Value
@@ -19,7 +23,7 @@ from tests.making import engine, inclined, job, mockup, thou
 INCH, MM = Unit.INCH, Unit.MILLIMETRE
 
 
-def check(figure=None, limit=None, kind=Kind.FACE_INTAKE, bound=Bound.EXACT):
+def check(figure=None, limit=None, kind=FACE_INTAKE_CHECK, bound=Bound.EXACT):
     finding = Finding(figure=figure, method="clay", bound=bound)
     return Check(kind=kind, cylinder=1, label="Intake 1", limit=limit or Limit(), governing=finding)
 
@@ -27,12 +31,12 @@ def check(figure=None, limit=None, kind=Kind.FACE_INTAKE, bound=Bound.EXACT):
 @pytest.mark.parametrize(
     ("limit", "kind", "unit", "text"),
     [
-        (Limit(), Kind.QUENCH, INCH, "none set"),
-        (Limit(low=thou(80)), Kind.FACE_INTAKE, INCH, "80"),
-        (Limit(low=thou(80)), Kind.FACE_INTAKE, MM, "2.03"),
-        (Limit(low=thou(35), high=thou(45)), Kind.QUENCH, INCH, "35–45"),
-        (Limit(high=thou(45)), Kind.QUENCH, INCH, "at most 45"),
-        (Limit(low=9.6, high=10.3), Kind.RATIO, MM, "9.60–10.30"),
+        (Limit(), QUENCH_CHECK, INCH, "none set"),
+        (Limit(low=thou(80)), FACE_INTAKE_CHECK, INCH, "80"),
+        (Limit(low=thou(80)), FACE_INTAKE_CHECK, MM, "2.03"),
+        (Limit(low=thou(35), high=thou(45)), QUENCH_CHECK, INCH, "35–45"),
+        (Limit(high=thou(45)), QUENCH_CHECK, INCH, "at most 45"),
+        (Limit(low=9.6, high=10.3), RATIO_CHECK, MM, "9.60–10.30"),
     ],
 )
 def test_a_limit_is_said_in_the_unit_of_its_kind(limit, kind, unit, text):
@@ -42,10 +46,10 @@ def test_a_limit_is_said_in_the_unit_of_its_kind(limit, kind, unit, text):
 @pytest.mark.parametrize(
     ("value", "name", "unit", "text"),
     [
-        (None, LimitName.CROWN, INCH, "none"),
-        (thou(20), LimitName.RADIAL, INCH, "20"),
-        (1.5, LimitName.FACE_INTAKE, MM, "1.50"),
-        (10.3, LimitName.RATIO_HIGH, INCH, "10.30"),
+        (None, CROWN_LIMIT, INCH, "none"),
+        (thou(20), RADIAL_LIMIT, INCH, "20"),
+        (1.5, FACE_INTAKE_LIMIT, MM, "1.50"),
+        (10.3, RATIO_HIGH_LIMIT, INCH, "10.30"),
     ],
 )
 def test_one_end_of_a_limit_is_said_alone(value, name, unit, text):
@@ -63,16 +67,16 @@ def test_a_figure_says_on_which_side_the_truth_may_lie(bound, text):
 def test_a_check_without_a_figure_shows_a_dash_for_it_and_for_its_margin():
     empty = check()
     assert (report_text.figure_text(empty, INCH), report_text.margin_text(empty, INCH)) == ("—", "—")
-    assert report_text.finding_text(None, Kind.QUENCH, MM) == "—"
+    assert report_text.finding_text(None, QUENCH_CHECK, MM) == "—"
 
 
 @pytest.mark.parametrize(
     ("figure", "limit", "kind", "text"),
     [
-        (thou(93.59), Limit(low=thou(80)), Kind.FACE_INTAKE, "+13.5"),  # rounded down: never better than it is
-        (thou(79.91), Limit(low=thou(80)), Kind.FACE_INTAKE, "−0.1"),
-        (10.149, Limit(low=9.6, high=10.3), Kind.RATIO, "+0.15"),
-        (10.351, Limit(low=9.6, high=10.3), Kind.RATIO, "−0.06"),
+        (thou(93.59), Limit(low=thou(80)), FACE_INTAKE_CHECK, "+13.5"),  # rounded down: never better than it is
+        (thou(79.91), Limit(low=thou(80)), FACE_INTAKE_CHECK, "−0.1"),
+        (10.149, Limit(low=9.6, high=10.3), RATIO_CHECK, "+0.15"),
+        (10.351, Limit(low=9.6, high=10.3), RATIO_CHECK, "−0.06"),
     ],
 )
 def test_margin_carries_its_sign_and_is_rounded_down(figure, limit, kind, text):
@@ -80,18 +84,18 @@ def test_margin_carries_its_sign_and_is_rounded_down(figure, limit, kind, text):
 
 
 def test_the_u_of_a_ratio_is_rounded_up():
-    assert report_text.expanded(Value(10.0, 0.0151), Kind.RATIO, MM) == "0.04"
+    assert report_text.expanded(Value(10.0, 0.0151), RATIO_CHECK, MM) == "0.04"
 
 
 @pytest.mark.parametrize(
     ("delta", "first", "kind", "text"),
     [
-        (Value(thou(97), 0.01), True, Kind.FACE_INTAKE, "97"),
-        (Value(thou(5), 0.0), False, Kind.FACE_INTAKE, "+5"),
-        (Value(-thou(3), 0.0), False, Kind.FACE_INTAKE, "−3"),
-        (Value(0.0, thou(2)), False, Kind.FACE_INTAKE, "±4"),
-        (Value(0.0, 0.0), False, Kind.FACE_INTAKE, "+0"),
-        (Value(612.3, 0.0), False, Kind.RATIO, "612.30"),
+        (Value(thou(97), 0.01), True, FACE_INTAKE_CHECK, "97"),
+        (Value(thou(5), 0.0), False, FACE_INTAKE_CHECK, "+5"),
+        (Value(-thou(3), 0.0), False, FACE_INTAKE_CHECK, "−3"),
+        (Value(0.0, thou(2)), False, FACE_INTAKE_CHECK, "±4"),
+        (Value(0.0, 0.0), False, FACE_INTAKE_CHECK, "+0"),
+        (Value(612.3, 0.0), False, RATIO_CHECK, "612.30"),
     ],
 )
 def test_a_rung_is_plain_for_the_reading_signed_for_a_correction_and_doubt_where_it_moves_nothing(

@@ -1,4 +1,4 @@
-"""Every kind says all that the program needs to know of it; what is missing is named, with the file that lacks it."""
+"""Every kind declares what the program needs; what lacks is named with its file."""
 
 from pathlib import Path
 
@@ -6,6 +6,7 @@ import pytest
 
 import mockup.checks  # noqa: F401, kinds declare themselves as they are read in
 from mockup.base.stations import Station
+from mockup.changes import affected
 from mockup.changes.change import Affected, Along, ChangeKind, EffectFrom
 from mockup.changes.options import WhatIfField
 from mockup.checks.check import Kind
@@ -18,15 +19,16 @@ from web.stations.put_right.form import GROUPS, typed_fields
 
 
 def file_of(kind, folder):
-    """The module that declares a kind, by its constant."""
-    found = [path for path in Path("src/mockup", folder).glob("*.py") if f'name="{kind.name}"' in path.read_text()]
+    """The module that declares a kind, by its words."""
+    declares = f'{type(kind).__name__}(\n    "{kind}",'
+    found = [path for path in Path("src/mockup", folder).glob("*.py") if declares in path.read_text()]
     return str(found[0]) if found else f"src/mockup/{folder}"
 
 
 def untold(kinds, things):
     """Pairs of a change and something read of which nobody says whether it is moved."""
     return [
-        f"{file_of(kind, 'changes')}: {kind.name} does not say whether it touches or leaves the {what}"
+        f"{file_of(kind, 'changes')}: “{kind}” does not say whether it touches or leaves the {what}"
         for kind in kinds
         for what in things
         if not kind.is_told_of(what)
@@ -45,7 +47,7 @@ def below(core):
 
 
 def test_of_every_change_and_everything_that_is_read_somebody_says_whether_it_moves_it():
-    assert untold(ChangeKind, Affected) == []
+    assert untold(ChangeKind.all(), Affected.all()) == []
 
 
 def test_every_class_of_readings_is_declared_as_a_kind():
@@ -62,20 +64,20 @@ def test_every_kind_of_reading_fits_the_book_and_has_a_page(kind):
     assert not kind.one_field or kind.echo, f"{kind.core.__module__}: say how its typing is echoed"
 
 
-@pytest.mark.parametrize("kind", list(ChangeKind), ids=lambda kind: kind.name)
+@pytest.mark.parametrize("kind", ChangeKind.all(), ids=str)
 def test_every_kind_of_change_has_a_field_that_makes_it(kind):
     where = file_of(kind, "changes")
-    assert kind.field.group in GROUPS, f"{where}: {kind.name} stands in no group of the what-if form"
+    assert kind.field.group in GROUPS, f"{where}: “{kind}” stands in no group of the what-if form"
     made = kind.field.own or kind in [one.kind for one in typed_fields()]
-    assert made, f"{where}: no field makes {kind.name}"
+    assert made, f"{where}: no field makes “{kind}”"
 
 
 def test_every_limit_is_asked_by_sheets_there_are_and_every_check_reads_at_a_station_there_is():
-    for limit in LimitName:
+    for limit in LimitName.all():
         unknown = set(limit.usual) - set(READY_MADE)
-        assert not unknown, f"{file_of(limit, 'checks')}: {limit.name} is asked by no sheet called {unknown}"
+        assert not unknown, f"{file_of(limit, 'checks')}: {limit} is asked by no sheet called {unknown}"
         assert limit.low < limit.high
-    for kind in Kind:
+    for kind in Kind.all():
         assert kind.station is None or kind.station in STATION_URLS
         assert all(station in STATION_URLS for station in kind.shows_at)
     assert set(STATION_URLS) == set(Station)
@@ -88,21 +90,21 @@ def test_the_guards_can_fail():
         "again": "",
         "along": True,
         "is_length": False,
-        "leaves": frozenset(Affected) - {Affected.DECK, Affected.CAM},
+        "leaves": frozenset(Affected.all()) - {affected.DECK, affected.CAM},
         "field": WhatIfField(name="x", label="x", group="Stack", order=9),
     }
     with pytest.raises(ValueError, match="does not declare its touches"):
-        ChangeKind("toy", name="TOY", **declared)
+        ChangeKind("toy", **declared)
     with pytest.raises(ValueError, match="has no colour"):
-        ChangeKind("toy", name="TOY", **declared, touches={}, colour="red")
+        ChangeKind("toy", **declared, touches={}, colour="red")
     with pytest.raises(ValueError, match="moves the deck: say how by Along"):
-        ChangeKind("toy", name="TOY", **declared, touches={Affected.DECK: EffectFrom.UNKNOWN})
+        ChangeKind("toy", **declared, touches={affected.DECK: EffectFrom.UNKNOWN})
     with pytest.raises(ValueError, match="declared twice"):
-        ChangeKind("deck cut", name="TOY", **declared, touches={})
-    toy = ChangeKind("toy", name="TOY", **declared, touches={Affected.DECK: Along(1.0)})
+        ChangeKind("deck cut", **declared, touches={})
+    toy = ChangeKind("toy", **declared, touches={affected.DECK: Along(1.0)})
     try:
-        assert untold([toy], Affected) == [
-            "src/mockup/changes: TOY does not say whether it touches or leaves the cam timing"
+        assert untold([toy], Affected.all()) == [
+            "src/mockup/changes: “toy” does not say whether it touches or leaves the cam timing"
         ]
     finally:
         ChangeKind.drop("toy")

@@ -1,4 +1,4 @@
-"""How large things may grow, and what must not stand in them; each guard is shown to be able to fail."""
+"""How large things may grow, and what must not be in them; every guard can fail."""
 
 import ast
 import re
@@ -80,7 +80,7 @@ def public_functions(node):
 
 
 def without_unit_or_shape(source):
-    """Public functions that give a number and do not say in which unit, or that take or give an array of no shape."""
+    """Public functions that return a number without unit, or an array without shape."""
     found = []
     for function in public_functions(ast.parse(source)):
         said = ast.get_docstring(function) or ""
@@ -150,7 +150,7 @@ def test_the_lock_files_pin_with_hashes_and_name_no_address():
 
 
 def test_every_button_and_field_says_what_kind_it_is():
-    """Without its kind a button sends the form it stands in, whatever it was meant to do (HTML standard, 4.10.6)."""
+    """A button without a kind sends its form, whatever it is for (HTML standard, 4.10.6)."""
     tag = re.compile(r"<(?:button|input)\b(?:[^>{]|\{[{%].*?[}%]\})*>", re.DOTALL)
     kindless = [
         f"{path.name}: {found[:60]}"
@@ -162,7 +162,7 @@ def test_every_button_and_field_says_what_kind_it_is():
 
 
 def test_no_test_borrows_from_another():
-    """What several tests need has a module of its own, so that a test module can be read and moved alone."""
+    """What several tests need has a module of its own, so that tests can move alone."""
     borrowed = re.compile(r"^from tests\.[\w.]*test_\w+ import", re.MULTILINE)
     files = [path for folder in ("tests", "benchmarks") for path in Path(folder).rglob("*.py")]
     assert [str(path) for path in files if borrowed.search(path.read_text())] == []

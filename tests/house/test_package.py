@@ -1,4 +1,4 @@
-"""The core as a package: what pip installs runs by itself, and its public surface is what its page says."""
+"""The core as a package: what pip installs runs, and its page names its surface."""
 
 import doctest
 import os

@@ -1,4 +1,4 @@
-"""Turns of phrase and old names that texts of the program avoid: code, templates, scripts and docs.
+"""Turns of phrase and old names to avoid in code, templates, scripts and docs.
 
 The rules are in CONTRIBUTING.md, "How we write". "So that" is not listed: it is plain English where it gives a purpose.
 """
@@ -87,3 +87,23 @@ def test_a_label_is_a_noun_of_its_own_and_not_the_help_beside_it():
 def test_a_term_of_the_glossary_is_a_name_and_is_explained_once():
     assert all(len(term.words) < 40 and not term.words.endswith(".") for term in TERMS)
     assert len({term.meaning for term in TERMS}) == len(TERMS)
+
+
+LONGEST_FIRST_LINE = 90
+
+
+def long_first_lines(source):
+    """The first paragraphs of docstrings that are longer than a line of ninety characters."""
+    nodes = [
+        node for node in ast.walk(ast.parse(source)) if isinstance(node, ast.Module | ast.ClassDef | ast.FunctionDef)
+    ]
+    firsts = [(ast.get_docstring(node) or "").partition("\n\n")[0].replace("\n", " ") for node in nodes]
+    return [first for first in firsts if len(first) > LONGEST_FIRST_LINE]
+
+
+def test_a_docstring_begins_with_one_short_sentence():
+    folders = (ROOT / "src", ROOT / "tests", ROOT / "benchmarks")
+    files = [file for folder in folders for file in folder.rglob("*.py") if "migrations" not in file.parts]
+    found = {str(file.relative_to(ROOT)): long_first_lines(file.read_text(encoding="utf-8")) for file in files}
+    assert {name: firsts for name, firsts in found.items() if firsts} == {}
+    assert long_first_lines(f'"""{"word " * 20}end."""') != []

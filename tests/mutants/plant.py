@@ -1,7 +1,7 @@
-"""Planting faults: every place in a module where a sign, an operator, a constant or a limit could be another.
+"""Plant faults: a sign, a constant, an argument or a whole statement that is wrong.
 
-Names of what is done follow the usual ones of mutation testing (DeMillo, Lipton and Sayward 1978): one small fault at
-a time, each such as a person might make. Words, annotations, decorators and tolerances of rounding are left alone.
+The operators are the usual ones of mutation testing (DeMillo, Lipton and Sayward 1978): one small fault at a time, each
+such as a person might make. Words, annotations, decorators and tolerances of rounding are left alone.
 """
 
 import ast
@@ -32,7 +32,7 @@ COMPARED = {
 
 @dataclass(frozen=True)
 class Mutant:
-    """One fault: in which file and line, what was done, in which function (empty where in none), the whole module."""
+    """One fault: file, line, what was done, in which function ("" for none), whole module."""
 
     path: Path
     line: int
@@ -50,7 +50,7 @@ class Mutant:
 
 
 def faults_in(path: Path) -> list[tuple[Path, int, str]]:
-    """Every fault that could be planted in a module: the number of its place, and the sort of change there."""
+    """Every fault that could be planted in a module: number of the place, sort of change."""
     places = _places(ast.parse(path.read_text()), "")
     return [(path, at, change) for at, (node, _) in enumerate(places) for change, _ in _changes(node)]
 
@@ -63,8 +63,8 @@ def planted(path: Path, at: int, change: str) -> Mutant:
     return Mutant(path, node.lineno, what, where, ast.fix_missing_locations(tree))
 
 
-def _places(node: ast.AST, where: str, outside: str = "") -> Iterator[tuple[ast.expr, str]]:
-    """Expressions that may be changed, with the function they stand in; by name, as code objects call it.
+def _places(node: ast.AST, where: str, outside: str = "") -> Iterator[tuple[ast.expr | ast.stmt, str]]:
+    """Nodes that may be changed, with their function's name as code objects have it.
 
     ``outside``: the function that ``where`` stands in itself.
     """
@@ -89,7 +89,7 @@ def _places(node: ast.AST, where: str, outside: str = "") -> Iterator[tuple[ast.
                 inside = f"{where}.{child.name}".lstrip(".") + "(class)"
             if isinstance(child, ast.keyword) and child.arg in ("order", "strict"):
                 continue
-            if isinstance(child, ast.expr):
+            if isinstance(child, ast.expr | ast.stmt):
                 yield child, "" if where.endswith("(class)") else where.replace("(class)", "")
             yield from _places(child, inside, where)
 
@@ -98,10 +98,58 @@ def _in_function(where: str) -> bool:
     return bool(where) and not where.endswith("(class)")
 
 
-def _changes(node: ast.expr) -> Iterator[tuple[str, Callable[[], str]]]:
-    """The sorts of change there are of an expression, and what makes each and says what it did."""
-    yield from _of_operators(node)
-    yield from _of_values(node)
+def _changes(node: ast.expr | ast.stmt) -> Iterator[tuple[str, Callable[[], str]]]:
+    """The sorts of change there are of a node, and what makes each and says what it did."""
+    if isinstance(node, ast.stmt):
+        yield from _of_statements(node)
+    else:
+        yield from _of_operators(node)
+        yield from _of_values(node)
+
+
+def _of_statements(node: ast.stmt) -> Iterator[tuple[str, Callable[[], str]]]:
+    """A statement removed, or its returned value replaced.
+
+    An assignment to a plain name stays: without it the next line raises, which any test notices.
+    """
+    match node:
+        case ast.Return(value=ast.expr() as value) if not _is_nothing(value):
+            yield "return", lambda: _set(node, "value", _another(value))
+        case ast.Expr(value=ast.Call() | ast.YieldFrom() | ast.Yield()):
+            yield "remove", lambda: _set(node, "value", ast.Constant(None))
+        case ast.AugAssign():
+            yield "remove", lambda: _set(node, "value", _neutral(node))
+        case ast.If(test=test, orelse=[]):
+            yield "remove", lambda: _set(node, "test", ast.BoolOp(ast.And(), [ast.Constant(value=False), test]))
+
+
+def _neutral(node: ast.AugAssign) -> ast.expr:
+    """What an augmented assignment does nothing with."""
+    by = 1 if isinstance(node.op, ast.Mult | ast.Div) else 0
+    return ast.Constant(by) if isinstance(node.value, ast.Constant | ast.BinOp) else _another(node.value)
+
+
+def _is_nothing(value: ast.expr) -> bool:
+    return isinstance(value, ast.Constant) and value.value in (None, "", 0, False)
+
+
+def _another(value: ast.expr) -> ast.expr:
+    """A value of the same sort where one can tell: the opposite, an empty one, or None."""
+    other: ast.expr = ast.Constant(None)
+    match value:
+        case ast.Compare() | ast.BoolOp() | ast.UnaryOp(op=ast.Not()) | ast.Constant(value=bool()):
+            other = ast.UnaryOp(ast.Not(), value)
+        case ast.List() | ast.ListComp():
+            other = ast.List([], ast.Load())
+        case ast.Tuple() | ast.GeneratorExp() | ast.Call(func=ast.Name(id="tuple")):
+            other = ast.Tuple([], ast.Load())
+        case ast.Dict() | ast.DictComp():
+            other = ast.Dict([], [])
+        case ast.JoinedStr() | ast.Constant(value=str()):
+            other = ast.Constant("")
+        case ast.BinOp(op=ast.Add() | ast.Sub() | ast.Mult() | ast.Div()) if not _of_words(value):
+            other = ast.UnaryOp(ast.USub(), value)
+    return other
 
 
 def _of_operators(node: ast.expr) -> Iterator[tuple[str, Callable[[], str]]]:
@@ -132,6 +180,13 @@ def _of_values(node: ast.expr) -> Iterator[tuple[str, Callable[[], str]]]:
             yield "call", lambda: _set(node, "id", SWAPPED[name])
         case ast.Attribute(attr=name) if name in SWAPPED:
             yield "call", lambda: _set(node, "attr", SWAPPED[name])
+        case ast.Call(args=[ast.expr() as first, ast.expr() as second, *rest]) if _can_swap(first, second):
+            yield "arguments", lambda: _set(node, "args", [second, first, *rest])
+
+
+def _can_swap(first: ast.expr, second: ast.expr) -> bool:
+    stars = any(isinstance(one, ast.Starred) for one in (first, second))
+    return not stars and ast.dump(first) != ast.dump(second)
 
 
 def _of_words(node: ast.BinOp) -> bool:
@@ -139,7 +194,7 @@ def _of_words(node: ast.BinOp) -> bool:
     return any(isinstance(part, ast.JoinedStr) or isinstance(part.value, str) for part in parts)
 
 
-def _set(node: ast.expr, field: str, value: object) -> str:
+def _set(node: ast.expr | ast.stmt, field: str, value: object) -> str:
     before = ast.unparse(node)
     setattr(node, field, value)
     return f"{before[:60]}  →  {ast.unparse(node)[:60]}"

@@ -61,7 +61,7 @@ def code_of(module: types.CodeType, function: str) -> types.CodeType | None:
 
 
 class Session:
-    """The core's tests, read in once, with which of them go through which function, and what each costs.
+    """The core's tests, with the functions that each goes through and what it costs.
 
     ``cost``: seconds for each function of the core that a test goes through. The ones that tell most for their time are
     asked first.
@@ -122,7 +122,7 @@ class Learning(Session):
 
 
 class Planting(Learning):
-    """Learns, then plants each fault that stands in a function in a fork, by giving the function other code.
+    """Learn, then plant each fault in a fork, by giving its function other code.
 
     ``at_import``: functions that were called as the core was read in. What they made then, other code does not unmake.
     """
@@ -142,17 +142,22 @@ class Planting(Learning):
                 self.noticed[at] = in_a_fork(partial(self._with, mutant, names)) if names else ""
 
     def _with(self, mutant: Mutant, names: list[str]) -> str:
-        # A function within another is made anew, of the other's code, each time that one is called.
-        function = mutant.function.partition(".<locals>")[0]
-        other = code_of(compile(mutant.tree, str(mutant.path.resolve()), "exec"), function)
-        if other is None:
-            raise LookupError(f"No function {function} in {mutant.path}.")
-        of = (function, str(mutant.path.resolve()))
-        for one in gc.get_objects():
-            if isinstance(one, types.FunctionType) and (one.__code__.co_qualname, one.__code__.co_filename) == of:
-                one.__code__ = other
-        _forget_what_was_kept()
+        plant_in(mutant)
         return self.first_to_fail(names)
+
+
+def plant_in(mutant: Mutant) -> None:
+    """Give the function that a fault stands in its faulty code, everywhere in this process."""
+    # A function within another is made anew, of the other's code, each time that one is called.
+    function = mutant.function.partition(".<locals>")[0]
+    other = code_of(compile(mutant.tree, str(mutant.path.resolve()), "exec"), function)
+    if other is None:
+        raise LookupError(f"No function {function} in {mutant.path}.")
+    of = (function, str(mutant.path.resolve()))
+    for one in gc.get_objects():
+        if isinstance(one, types.FunctionType) and (one.__code__.co_qualname, one.__code__.co_filename) == of:
+            one.__code__ = other
+    _forget_what_was_kept()
 
 
 def _forget_what_was_kept() -> None:
@@ -195,7 +200,7 @@ class _Faulty(importlib.abc.MetaPathFinder, importlib.abc.Loader):
 
 
 def in_a_fork(work: Callable[[], str]) -> str:
-    """What ``work`` gives in a process of its own; what it cannot get through, or hangs in, is noticed too."""
+    """What ``work`` returns in a process of its own; a crash or a hang is noticed too."""
     read, write = os.pipe()
     child = os.fork()
     if not child:
@@ -228,7 +233,7 @@ def _asked(mutant: Mutant, names: list[str], cost: dict[str, float]) -> str:
 
 
 def _planting(mutants: dict[int, Mutant]) -> Planting:
-    """Everything planted that acts in a function, with which functions act as the core is read in."""
+    """Everything planted that acts in a function, and what acts while the core is imported."""
     core, at_import = str(CORE.resolve()), set()
 
     def called(frame: types.FrameType, event: str, _arg: object) -> None:

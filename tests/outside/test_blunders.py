@@ -1,4 +1,4 @@
-"""Mistakes people make at the bench, on virtual engines: the rows of docs/proof.md, a small fixed run of each.
+"""Mistakes at the bench on virtual engines: a small fixed run of docs/proof.md's rows.
 
 Independent method: what is true of an engine comes from ``virtual``, never from the core's formulas.
 """

@@ -1,4 +1,4 @@
-"""Lobes, lift and timing against closed forms and independent libraries; the source stands beside each check."""
+"""Lobes, lift and timing against closed forms and libraries; each source beside it."""
 
 import math
 

@@ -1,4 +1,4 @@
-"""The camera against truths it does not know: rendered pictures, and scikit-image, which measures the same ones.
+"""The camera against rendered pictures, and scikit-image on the same ones.
 
 Independent library: scikit-image (threshold by Otsu, contours by marching squares, projective transforms). The renderer
 (``virtual.pictures``) is a pinhole camera written apart; an import contract holds the two apart.
@@ -22,7 +22,7 @@ from web.demo.bittern import MARKS
 
 
 def library_thickness(picture, marks, plane):
-    """The least distance between the two long sides of the blob in the band, as scikit-image has its outline [mm]."""
+    """The least distance between the blob's long sides by scikit-image's outline [mm]."""
     (x0, y0), (x1, y1) = marks.ends
     way = np.array([x1 - x0, y1 - y0]) / np.hypot(x1 - x0, y1 - y0)
     across = np.array([-way[1], way[0]])

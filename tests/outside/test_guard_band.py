@@ -1,4 +1,4 @@
-"""Decisions and tolerance stacks against closed forms with the normal distribution (scipy), and JCGM 106.
+"""Decisions and tolerance stacks against the normal distribution, and JCGM 106.
 
 JCGM 106:2012, 7.2 and 8.3 (from memory): with a standard uncertainty u and a lower tolerance limit T, the probability
 of conformity of a measured y is Phi((y - T) / u); a guard band of w = 2u accepts from T + 2u, where that is 97.7 %.
@@ -8,7 +8,8 @@ import numpy as np
 import pytest
 from scipy.stats import norm
 
-from mockup.checks.check import Kind
+from mockup.checks.quench import QUENCH_CHECK
+from mockup.checks.valves import FACE_EXHAUST_CHECK, FACE_INTAKE_CHECK
 from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
 from mockup.limits.judge import Limit, State, judge
@@ -48,12 +49,12 @@ def test_the_monte_carlo_meets_the_closed_form_where_everything_is_linear():
     tolerances = Tolerances(gasket_mm=0.06, cam_deg=0, ratio=0, relief_mm=0.08, deck_mm=0.04)
     stack = tolerance_stack(many, tolerances)
     for each in stack.each:
-        if each.check.kind in (Kind.FACE_INTAKE, Kind.FACE_EXHAUST):
+        if each.check.kind in (FACE_INTAKE_CHECK, FACE_EXHAUST_CHECK):
             sigma = np.sqrt(each.check.figure.u**2 + 0.03**2 + 0.04**2 + 0.02**2)
             expected = norm.cdf(each.check.margin / sigma)
             # Three and a half standard deviations of a share of 100,000 draws.
             assert each.holds == pytest.approx(expected, abs=3.5 * np.sqrt(expected * (1 - expected) / stack.draws))
-        if each.check.kind is Kind.QUENCH:
+        if each.check.kind is QUENCH_CHECK:
             sigma = np.sqrt(each.check.figure.u**2 + 0.03**2 + 0.02**2)
             y, limit = each.check.figure.value, each.check.limit
             expected = norm.cdf((limit.high - y) / sigma) - norm.cdf((limit.low - y) / sigma)

@@ -1,4 +1,4 @@
-"""The closest-approach fit against scipy's curve_fit, an independent hat matrix, and a certified data set."""
+"""The closest-approach fit against scipy's curve_fit and a certified data set."""
 
 import numpy as np
 import pytest

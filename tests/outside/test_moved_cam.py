@@ -1,4 +1,4 @@
-"""The closest point of a moved cam and of other rockers, against scipy's minimiser and the envelope theorem.
+"""The closest point of a moved cam, against scipy's minimiser and envelope theorem.
 
 The curve is written down here again in closed form; only the program's minimum and its shifts are asked for.
 """
@@ -45,7 +45,7 @@ def lobe_lift(deg):
 
 
 def closest(side, advanced=0.0, ratio=1.5):
-    """Independent library: scipy.optimize.minimize_scalar on the closed form; angle [deg] and minimum [mm]."""
+    """Independent library: scipy.optimize.minimize_scalar; angle [deg], minimum [mm]."""
 
     def gap(deg):
         return K * travel(deg) - ratio * lobe_lift(deg + advanced - CENTRELINES[side])

@@ -1,4 +1,4 @@
-"""U holds on virtual engines whose truth is known: the rows of docs/proof.md, a small fixed run of each.
+"""U holds on virtual engines: a small fixed run of docs/proof.md's rows.
 
 Independent method: the engines, their lobes and their closest points are found by vectors, a linkage closed numerically
 and a fine grid (``virtual``), never by the core's formulas, and what the hand's noise is nobody tells the program.

@@ -1,4 +1,4 @@
-"""Against figures and definitions from outside the project; the source stands beside each check."""
+"""Against figures and definitions from outside; each source beside its check."""
 
 import math
 
@@ -10,7 +10,8 @@ import sympy
 from uncertainties import ufloat
 
 from mockup.base.faults import FaultsError
-from mockup.checks.check import Kind
+from mockup.checks.compression import RATIO_CHECK
+from mockup.checks.valves import FACE_INTAKE_CHECK
 from mockup.engine.block import Engine, cylinder_volume
 from mockup.engine.gasket import FinalGasket, GasketState
 from mockup.engine.valves import axial_factor
@@ -88,7 +89,7 @@ def test_compression_ratio_and_its_uncertainty_agree_with_a_simulation():
     def draw(mean, u):
         return random.normal(mean, u, 200_000)
 
-    found = evaluate(job()).of_kind(Kind.RATIO)[0].figure
+    found = evaluate(job()).of_kind(RATIO_CHECK)[0].figure
     dimension = rectangular(0.02)
     bore, stroke = draw(95.25, dimension), draw(98.425, dimension)
     gasket = cylinder_volume(draw(97.0, dimension), draw(thou(36), rectangular(0.0254)))
@@ -104,7 +105,7 @@ def test_ladder_sums_agree_with_the_uncertainties_library():
     # Independent library: uncertainties.
     tilted = engine(intake=inclined(17.0))
     under = mockup(gasket_state=GasketState.SNUGGED, gasket_mm=thou(52), lash_mm=thou(6))
-    check = evaluate(job_with_clay(clay(120), engine=tilted, mockups=(under,))).of_kind(Kind.FACE_INTAKE)[0]
+    check = evaluate(job_with_clay(clay(120), engine=tilted, mockups=(under,))).of_kind(FACE_INTAKE_CHECK)[0]
     read = ufloat(thou(120), math.hypot(resolution_u(0.0254), thou(3), rectangular(0.0254)))
     k = math.cos(math.radians(17.0))
     expected = read + k * (ufloat(thou(36), rectangular(0.0254)) - ufloat(thou(52), 0.037)) - thou(6)
@@ -146,11 +147,13 @@ def test_figures_of_the_trade():
     # 0.130 intake and 0.305 exhaust on a new gasket lose its free less its compressed thickness.
     thin = FinalGasket(compressed_mm=thou(40), bore_mm=97.0)
     thick = mockup(gasket_mm=thou(60))
-    figure = evaluate(job_with_clay(clay(140), final_gasket=thin, mockups=(thick,))).of_kind(Kind.FACE_INTAKE)[0].figure
+    figure = (
+        evaluate(job_with_clay(clay(140), final_gasket=thin, mockups=(thick,))).of_kind(FACE_INTAKE_CHECK)[0].figure
+    )
     assert figure.value == pytest.approx(thou(120), abs=1e-9)
     new = mockup(gasket_state=GasketState.SNUGGED, gasket_mm=thou(52))
     read = job_with_clay(clay(130), clay(130, 2), final_gasket=thin, mockups=(new,))
-    assert evaluate(read).of_kind(Kind.FACE_INTAKE)[1].figure.value == pytest.approx(thou(118), abs=1e-9)
+    assert evaluate(read).of_kind(FACE_INTAKE_CHECK)[1].figure.value == pytest.approx(thou(118), abs=1e-9)
 
 
 def test_compression_ratio_in_closed_form():
@@ -160,7 +163,7 @@ def test_compression_ratio_in_closed_form():
     gasket = FinalGasket(compressed_mm=1.0, bore_mm=100.0)
     chamber = swept / 10 - math.pi / 4 * 100**2 / 1000
     flush = job(engine=one, final_gasket=gasket, clay=(), deck=(deck(1, 0),), volumes=volumes(chamber, 0.0))
-    assert evaluate(flush).of_kind(Kind.RATIO)[0].figure.value == pytest.approx(11.0, rel=1e-12)
+    assert evaluate(flush).of_kind(RATIO_CHECK)[0].figure.value == pytest.approx(11.0, rel=1e-12)
 
 
 def test_rungs_that_share_a_doubt_add_as_the_gum_adds_correlated_inputs():

@@ -1,4 +1,4 @@
-"""The short block against published data, closed forms and independent libraries; each source beside its check."""
+"""The short block against published data, closed forms and libraries."""
 
 import math
 

@@ -1,4 +1,4 @@
-"""The program's own root finder and coverage factor against scipy's, which are not read in for them."""
+"""The program's root finder and coverage factor against scipy's."""
 
 import subprocess
 import sys

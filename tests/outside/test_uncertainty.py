@@ -1,4 +1,4 @@
-"""Degrees of freedom, the noise after readings, conditioned lobes and the damped fit against scipy and closed forms."""
+"""Degrees of freedom, noise, conditioned lobes and the damped fit against scipy."""
 
 import numpy as np
 import pytest

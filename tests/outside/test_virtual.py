@@ -1,4 +1,4 @@
-"""The instrument itself: what a virtual engine prints and shows, against its own truth, and how a row is summed up."""
+"""The instrument itself: what a virtual engine prints and shows, against its truth."""
 
 import numpy as np
 import pytest

@@ -1,4 +1,4 @@
-"""The workbook's formulas, worked out by an engine that knows nothing of this program, come to the program's figures.
+"""The workbook's formulas, worked out by another engine, give the program's figures.
 
 The engine: formulas, a general-purpose interpreter of spreadsheet formulas. The reader: openpyxl.
 """
@@ -10,7 +10,7 @@ import numpy as np
 import openpyxl
 import pytest
 
-from mockup.checks.check import Kind
+from mockup.checks.compression import RATIO_CHECK
 from mockup.evaluate import evaluate
 from mockup.formats.workbook import to_workbook
 from mockup.formats.workbook_formulas import CORRECTIONS, QUENCH, RATIO, VERDICT
@@ -66,7 +66,7 @@ def test_every_figure_is_reached_by_its_corrections_and_judged_alike(worked_out)
 
 def test_ratio_and_quench_are_worked_out_from_the_inputs(worked_out):
     report, cells = worked_out
-    ratios = [check for check in report.checks if check.kind is Kind.RATIO and check.figure]
+    ratios = [check for check in report.checks if check.kind is RATIO_CHECK and check.figure]
     assert len(ratios) == len(rows(cells, RATIO)) == 8
     for line, check in zip(rows(cells, RATIO), ratios, strict=True):
         assert line[8] == pytest.approx(check.figure.value, abs=1e-9) == pytest.approx(line[9])

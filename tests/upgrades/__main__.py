@@ -1,4 +1,4 @@
-"""./mole test upgrades: every state of the database that a commit left is brought up to date, and every page opened.
+"""./mole test upgrades: every commit's database is migrated, and every page opened.
 
 For each commit that touched a migration its own program makes a database and loads its demo; today's program brings
 it up to date. Its schema must be that of a new database, and every page must answer. It wants the history (git) and
@@ -50,7 +50,7 @@ def main() -> int:
 
 
 def _commits() -> list[tuple[str, str]]:
-    """Every commit that touched a migration, the first one first: its short name and its subject."""
+    """Every commit that touched a migration, oldest first: short name and subject."""
     command = ["git", "log", "--reverse", "--abbrev=7", "--format=%h %s", "--"]
     # The package was called bench before it was called web.
     command += ["src/bench/*/migrations/*.py", "src/web/*/migrations/*.py"]
@@ -60,7 +60,7 @@ def _commits() -> list[tuple[str, str]]:
 
 
 def _make(commit: str, url: str) -> bool:
-    """A database and its demo, as the program of a commit made them. Returns whether it loads the demo.
+    """A database and its demo by a commit's own program; returns whether it has the demo.
 
     A few commits were half of a change: their migrations run, and nothing else does.
     """

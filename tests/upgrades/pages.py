@@ -1,4 +1,4 @@
-"""Opens every page of the database in the environment, as its demo's owner, and takes a file in: prints what fails."""
+"""Open every page of the database as its demo's owner, import a file, print failures."""
 
 import sys
 

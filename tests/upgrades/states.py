@@ -37,7 +37,7 @@ def database(server: str, name: str) -> str:
 
 
 def django(home: Path, url: str, *arguments: str) -> str:
-    """What one of Django's commands says, run by the program that stands in ``home``. Raises RuntimeError."""
+    """Run a Django command of the program in ``home``; raises RuntimeError."""
     environment = os.environ | {"DATABASE_URL": url, "PYTHONPATH": f"{home / 'src'}:{home}", "MOLE_HOME": str(home)}
     package = "web" if (home / "src/web").exists() else "bench"
     settings = {"DJANGO_SETTINGS_MODULE": f"{package}.settings.demo", "SECRET_KEY": "only-for-tests"}
@@ -67,7 +67,7 @@ def schema_of(url: str) -> set[str]:
 
 
 def faults_of(url: str, new: set[str], *, pages: bool = True, every_page: bool = True) -> list[str]:
-    """What is wrong with an earlier database once it is brought up to date: its schema (``new``: as new), its pages."""
+    """What is wrong with an upgraded database: its schema against a new one, its pages."""
     try:
         django(HOME, url, "migrate", "--verbosity", "0")
         has = schema_of(url)
@@ -78,7 +78,7 @@ def faults_of(url: str, new: set[str], *, pages: bool = True, every_page: bool =
 
 
 def opened(url: str, *, every_page: bool) -> list[str]:
-    """The pages that do not answer, in a process of its own on that database; not every page: those of the stand."""
+    """The pages that do not answer, in a process of its own on that database."""
     environment = os.environ | {"DATABASE_URL": url, "DJANGO_SETTINGS_MODULE": "web.settings.test"}
     command = [sys.executable, "-m", "tests.upgrades.pages", *([] if every_page else ["--few"])]
     done = subprocess.run(command, env=environment, cwd=HOME, capture_output=True, text=True, check=False)
@@ -86,7 +86,7 @@ def opened(url: str, *, every_page: bool) -> list[str]:
 
 
 def refused_in_words(url: str) -> list[str]:
-    """What is wrong with how a database of the first day is refused: it is left as it is, and a sentence says why."""
+    """What is wrong with how the first day's database is refused: it must stay as it is."""
     before = schema_of(url)
     try:
         django(HOME, url, "migrate", "--verbosity", "0")

@@ -30,6 +30,6 @@ BUILD_PAGES = [*STATION_PAGES, "history", "sheet"]
 
 
 def words(answer: Any) -> str:
-    """What a page, as an answer or as its text, says to a reader: no tags, one blank between words."""
+    """What a page says to a reader: no tags, one blank between words."""
     text = answer if isinstance(answer, str) else answer.content.decode()
     return re.sub(r"\s+", " ", re.sub(r"<[^>]+>", " ", text))

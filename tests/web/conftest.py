@@ -67,7 +67,7 @@ def whole(member):
 
 @pytest.fixture
 def carded(member):
-    """A whole build with one exhaust short by 12 thou and a cam's card; a thicker gasket on the shelf."""
+    """A whole build with one exhaust short by 12 thou, a card, and a thicker gasket."""
     built = making.read_build(member)
     reading = ClayReading(key="", mockup="A", place=Place(2, Side.EXHAUST), thickness_mm=thou(88))
     making.write(built, member, reading, CARD)
@@ -79,7 +79,7 @@ def carded(member):
 
 @pytest.fixture
 def rods(bench, carded, member):
-    """The short build with a pushrod tried and one of 7.440 in chosen, for 45 to 90 thou of preload."""
+    """The short build with a pushrod tried and one of 7.440 in chosen."""
     tried = {
         "mockup": "A",
         "place": Place(1, Side.INTAKE),
@@ -97,7 +97,7 @@ def rods(bench, carded, member):
 
 @pytest.fixture
 def dropped(member):
-    """A build with both drops of its first cylinder read, a card, a gasket, and two cams on the shelf."""
+    """A build with both drops of its first cylinder, a card, a gasket, and two cams."""
     built = making.build(member, rocker_ratio=1.5)
     making.mockup(built, member, bolts="torqued")
     making.write(built, member, making.FinalGasket(compressed_mm=thou(36), bore_mm=97.0), CARD)

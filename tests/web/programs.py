@@ -8,7 +8,7 @@ LONG = 600_000
 
 
 def asked(client, held=LONG, in_tray="0", **more):
-    """What a page is told whose field has had the cursor for ``held`` ms; 0 for a page where no field has it."""
+    """What a page is told whose field has had the cursor for ``held`` ms; 0 for none."""
     since = {"since_ms": str(timezone.now().timestamp() * 1000 - held)} if held else {}
     answer = client.post(reverse("gauge-next"), {"in_tray": in_tray} | since | more)
     assert abs(float(answer["X-Now"]) / 1000 - timezone.now().timestamp()) < 60

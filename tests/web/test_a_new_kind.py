@@ -1,4 +1,4 @@
-"""A toy reading, check and change, declared here alone, go through everything the program does with the others."""
+"""A toy reading, check and change, declared here, go through everything."""
 
 import json
 from dataclasses import dataclass
@@ -42,12 +42,12 @@ class SlackReading(Reading):
 
 
 def _corrections(reading, context):
-    moved = bore_corrections(context.changes, reading.after, reading.cylinder, context.engine, Affected.SLACK)
+    moved = bore_corrections(context.changes, reading.after, reading.cylinder, context.engine, Affected.named("slack"))
     return (Correction("as read", Value(reading.slack_mm, 0.01)), *moved)
 
 
 def _slacks(context):
-    limit = context.job.limits.minimum(LimitName.SLACK)
+    limit = context.job.limits.minimum(LimitName.named("slack"))
     for reading in of_the_newest_engine(context.job.of(SlackReading), context.job.engine, context.job.changes):
         again = partial(_corrections, reading)
         corrections = again(context)
@@ -61,36 +61,35 @@ def _slacks(context):
             again=again,
         )
         label = f"Slack {reading.cylinder}"
-        yield Check(kind=Kind.SLACK, cylinder=reading.cylinder, label=label, limit=limit, governing=finding)
+        yield Check(kind=Kind.named("slack"), cylinder=reading.cylinder, label=label, limit=limit, governing=finding)
 
 
 @pytest.fixture(autouse=True)
 def toy():
     """Declared before each test, and forgotten after it."""
-    every = tuple(ChangeKind)
-    Affected("slack", name="SLACK", order=999, takes=(Along, EffectFrom), left_by=every)
-    left = frozenset(Affected) - {Affected.SLACK}
+    every = tuple(ChangeKind.all())
+    slack = Affected("slack", order=999, takes=(Along, EffectFrom), left_by=every)
+    left = frozenset(Affected.all()) - {slack}
     ChangeKind(
         "toy shimmed",
-        name="TOY_SHIMMED",
         order=999,
         along=True,
         is_length=False,
-        touches={Affected.SLACK: Along(-1.0)},
+        touches={slack: Along(-1.0)},
         leaves=left,
         in_words=lambda change, unit, _: f"toy shimmed {format_bench(change.front_mm, unit)}",
         again="Read the slack.",
         field=WhatIfField(name="toy", label="Toy shimmed", group="Stack", order=99),
     )
-    LimitName("slack", name="SLACK", order=999, label="Slack of the toy, least", usual=in_inches(street=0.010))
-    Kind("slack", name="SLACK", order=999, label="Toy", make=_slacks, station=Station.DECK, ask="Read the slack of")
+    LimitName("slack", order=999, label="Slack of the toy, least", usual=in_inches(street=0.010))
+    Kind("slack", order=999, label="Toy", make=_slacks, station=Station.DECK, ask="Read the slack of")
     reading_kind(
         name="slack",
         listed="slacks",
         words="slack of the toy",
         station=Station.DECK,
         of=lambda reading: reading.cylinder,
-        reads=lambda _: Affected.SLACK,
+        reads=lambda _: slack,
         echo={"slack": lambda asked: format_both(parse_bench_length(asked.text, asked.unit), asked.unit)},
         one_field=OneField(
             label="Slack",
@@ -156,7 +155,7 @@ def test_it_goes_out_and_comes_in_again_with_its_limit_and_its_change(bench, who
         copy = Build.objects.order_by("-pk").first()
     again = read_job(bench.get(reverse("export", args=[copy.pk])).content.decode())
     assert [one.slack_mm for one in again.of(SlackReading)] == [pytest.approx(thou(20))]
-    assert [change.kind for change in again.changes] == [ChangeKind.TOY_SHIMMED]
+    assert [change.kind for change in again.changes] == ["toy shimmed"]
 
 
 def test_a_what_if_of_the_toy_change_moves_it_and_once_done_it_is_stale(bench, whole, member):

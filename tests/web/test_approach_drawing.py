@@ -1,4 +1,4 @@
-"""The chart and the section of the indicator page: every mark stands where the report's figure puts it."""
+"""Chart and section of the indicator page: every mark is where its figure puts it."""
 
 import json
 import re

@@ -1,4 +1,4 @@
-"""Signing, the final assembly list, the history, the sheet and its PDF, and the copy that begins the next build."""
+"""Signing, the assembly list, the history, the sheet and its PDF, the copy."""
 
 import re
 
@@ -6,8 +6,10 @@ import pytest
 from django.urls import reverse
 from django_scopes import scope
 
-from mockup.changes.change import Change, ChangeKind
-from mockup.checks.check import Kind
+from mockup.changes.change import Change
+from mockup.changes.cuts import DECK_CUT, HEAD_CUT
+from mockup.changes.train import CAM_MOVED
+from mockup.checks.valves import FACE_INTAKE_CHECK
 from mockup.engine.valves import Place, Side
 from mockup.readings.clay import ClayReading
 from mockup.readings.deck import DeckReading
@@ -18,7 +20,7 @@ from tests.making import CARD, thou
 from tests.web import words
 from tests.web.asking import unpacked
 from web.builds.models import Build, Entry
-from web.drawings.paint import SHEETS, painted
+from web.drawings.paint import STYLE_FOLDER, painted
 from web.shops.models import Person
 
 
@@ -159,7 +161,7 @@ def test_the_history_tells_who_read_struck_changed_and_signed(bench, short, memb
     post(bench, short, "verdict", choose="1", limits="careful")
     entry = making.lines(short, "deck")[0]
     post(bench, short, "deck", strike=entry.key, reason="rod moved")
-    making.write(short, member, Change(key="", kind=ChangeKind.HEAD_CUT, front_mm=0.1, rear_mm=0.1))
+    making.write(short, member, Change(key="", kind=HEAD_CUT, front_mm=0.1, rear_mm=0.1))
     text = words(page(bench, short, "history"))
     for said in ("signed off", "Exhaust 2, too close to call: cam maker says 80", "limits street → careful",
                  "rod moved", "head cut 3.9 thou", "mock-up saved", "clementine"):  # fmt: skip
@@ -175,8 +177,8 @@ def test_the_history_tells_who_read_struck_changed_and_signed(bench, short, memb
 
 def test_the_next_build_begins_with_the_block_and_without_cam_and_clearances(bench, short, member):
     cut = making.write(
-        short, member, Change(key="", kind=ChangeKind.DECK_CUT, front_mm=thou(1), rear_mm=thou(1)), CARD,
-        Change(key="", kind=ChangeKind.CAM, amount=2.0),
+        short, member, Change(key="", kind=DECK_CUT, front_mm=thou(1), rear_mm=thou(1)), CARD,
+        Change(key="", kind=CAM_MOVED, amount=2.0),
     )  # fmt: skip
     for row in (cut[0], cut[2]):
         post(bench, short, "put-right", done=row.key)
@@ -187,7 +189,7 @@ def test_the_next_build_begins_with_the_block_and_without_cam_and_clearances(ben
     assert answer.url == reverse("block", args=[fresh.pk])
     assert kinds == {"deck", "volume", "gasket", "change", "done", "copied"}
     job = page(bench, fresh, "verdict").context["report"].job
-    assert [change.kind for change in job.changes] == [ChangeKind.DECK_CUT]
+    assert [change.kind for change in job.changes] == [DECK_CUT]
     assert (job.of(ClayReading), job.mockups, job.cam_card) == ((), (), None)
     assert job.of(DeckReading)[0].record.by == "clementine"
     assert page(bench, fresh, "verdict").context["report"].deck[1].carried
@@ -233,7 +235,7 @@ def test_a_pdf_comes_of_a_build_just_begun_and_of_a_name_full_of_marks(bench, me
 def test_drawings_in_the_pdf_carry_their_own_colours(bench, whole, member):
     swept(whole, member)
     html = page(bench, whole, "sheet").content.decode()
-    found = re.findall(r"<svg.*?</svg>", painted(html, SHEETS), re.DOTALL)
+    found = re.findall(r"<svg.*?</svg>", painted(html, STYLE_FOLDER), re.DOTALL)
     approach = next(one for one in found if 'class="approach"' in one)
     assert 'stroke="#0c5f69"' in approach
     assert "var(" not in " ".join(re.findall(r'(?:fill|stroke|font-family)="([^"]*)"', approach))
@@ -252,7 +254,7 @@ def test_edits_of_the_engine_are_written_into_the_book_only_where_something_chan
         making.save(whole, member, rocker_ratio=1.6)
     rows = making.lines(whole, "edited")
     assert [row.data["changes"] for row in rows] == [[["rocker_ratio", "1.0", "1.6"]]]
-    assert page(bench, whole, "verdict").context["report"].of_kind(Kind.FACE_INTAKE)[0].figure
+    assert page(bench, whole, "verdict").context["report"].of_kind(FACE_INTAKE_CHECK)[0].figure
 
 
 @pytest.mark.parametrize("name", ["sheet", "sheet-pdf", "export"])

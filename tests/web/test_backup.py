@@ -1,4 +1,4 @@
-"""Backup and restore for real: a whole shop dumped, thrown away, restored, and its reports the same."""
+"""Backup and restore for real: a shop dumped, deleted, restored, with equal reports."""
 
 import json
 import tarfile

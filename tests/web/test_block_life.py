@@ -1,10 +1,11 @@
-"""The life of a block: its builds in a line, what was cut in all, what is left before a limit somebody typed."""
+"""The life of a block: its builds, what was cut, what is left before a limit."""
 
 import pytest
 from django_scopes import scope
 
 from mockup.base.faults import FaultsError
-from mockup.changes.change import Change, ChangeKind
+from mockup.changes.change import Change
+from mockup.changes.cuts import DECK_CUT
 from mockup.engine.block_limit import BlockLimit
 from tests import making_rows as making
 from tests.making import thou
@@ -15,7 +16,7 @@ from web.builds.models import Build
 
 
 def cut(built, member, count, *, done=True):
-    change = services.write(built, Change(key="", kind=ChangeKind.DECK_CUT, front_mm=thou(count), rear_mm=0.0), member)
+    change = services.write(built, Change(key="", kind=DECK_CUT, front_mm=thou(count), rear_mm=0.0), member)
     if done:
         services.mark_done(built, change, member)
 

@@ -7,7 +7,7 @@ import pytest
 from django.db import IntegrityError, transaction
 from django_scopes import scope
 
-from mockup.changes.change import ChangeKind
+from mockup.changes.stack import GASKET_CHANGED, SHIMS_CHANGED
 from mockup.engine.gasket import BaseShims, FinalGasket
 from mockup.readings.deck import DeckReading
 from tests import making_rows as making
@@ -56,7 +56,7 @@ def test_another_gasket_or_other_shims_written_later_are_changes_with_what_they_
     with scope(shop=flat.shop):
         job = assemble(flat)
     found = [(one.kind, one.order, one.bank) for one in job.changes]
-    assert found == [(ChangeKind.GASKET, 1, None), (ChangeKind.SHIMS, 2, 0)]
+    assert found == [(GASKET_CHANGED, 1, None), (SHIMS_CHANGED, 2, 0)]
     assert [one.front_mm for one in job.changes] == pytest.approx([thou(5), 0.3])
     assert [one.rear_mm for one in job.changes] == pytest.approx([thou(5), 0.3])
     assert [reading.after for reading in job.of(DeckReading)] == [0, 1, 2]

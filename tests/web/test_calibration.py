@@ -1,4 +1,4 @@
-"""An instrument's calibrations on the shelf, and what the verdict says of readings taken after one had ended."""
+"""Calibrations on the shelf, and the verdict on readings after one had ended."""
 
 import pytest
 from django.urls import reverse

@@ -1,9 +1,9 @@
-"""Which of the cams on the shelf an engine takes, and one that went in: predicted, decided, done, measured."""
+"""Which of the shelf's cams an engine takes: predicted, decided, done, measured."""
 
 import pytest
 from django_scopes import scope
 
-from mockup.changes.change import ChangeKind
+from mockup.changes.train import CAM_MOVED, CAMSHAFT_CHANGED, ROCKERS_CHANGED
 from mockup.engine.cam import CamCard
 from mockup.engine.camshaft import Camshaft
 from mockup.engine.valves import Place, Side
@@ -81,7 +81,7 @@ def taken(bench, built, name="the other", **more):
 def test_taking_one_makes_it_the_plan_with_where_it_stands_and_its_rockers(bench, dropped):
     assert taken(bench, dropped, advance="4", ratio="1.6").status_code == 302
     changes = making.items(dropped, "change")
-    assert [change.kind for change in changes] == [ChangeKind.CAMSHAFT, ChangeKind.CAM, ChangeKind.ROCKERS]
+    assert [change.kind for change in changes] == [CAMSHAFT_CHANGED, CAM_MOVED, ROCKERS_CHANGED]
     assert changes[0].cam == OTHER_CAM
     said = words(page(bench, dropped))
     assert "Another cam: the other" in said

@@ -1,4 +1,4 @@
-"""Times are shown by the person's clock, else the shop's; sheets come on the shop's paper, tagged and signed."""
+"""Times by the person's or the shop's clock; sheets on the shop's paper, signed."""
 
 import re
 from datetime import UTC, datetime

@@ -1,4 +1,4 @@
-"""Files in: looked at first, then taken in whole or not at all; what is not taken comes back with its reason."""
+"""Files in: previewed, then imported completely or not at all, with reasons."""
 
 import csv
 import io
@@ -11,7 +11,8 @@ from django.urls import reverse
 from django.utils import timezone
 from django_scopes import scope, scopes_disabled
 
-from mockup.changes.change import Change, ChangeKind
+from mockup.changes.change import Change
+from mockup.changes.cuts import DECK_CUT
 from mockup.readings.clay import ClayReading
 from tests import making_rows as making
 from tests.web import words
@@ -103,7 +104,7 @@ def test_what_is_no_table_is_said_and_what_was_pasted_stays(bench, whole, sent, 
 
 def test_a_reading_from_before_a_change_that_is_done_stays_out(bench, member, whole):
     with scope(shop=member.shop):
-        cut = Change(key="", kind=ChangeKind.DECK_CUT, front_mm=0.1, rear_mm=0.1)
+        cut = Change(key="", kind=DECK_CUT, front_mm=0.1, rear_mm=0.1)
         services.mark_done(whole, services.write(whole, cut, member), member)
         letter = assemble(whole).mockups[-1].key
     before = lines(whole)

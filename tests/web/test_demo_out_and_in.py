@@ -1,4 +1,4 @@
-"""Every build of the demo goes out as CSV, workbook and job file, and comes in again as it went out."""
+"""Every demo build goes out as CSV, workbook and job file, and comes in the same."""
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile

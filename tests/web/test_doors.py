@@ -1,4 +1,4 @@
-"""What comes to the doors: headers, cookies and bodies that no browser sends; what is logged and what is kept."""
+"""Headers, cookies and bodies that no browser sends; what is logged and kept."""
 
 import logging
 import sys

@@ -1,4 +1,4 @@
-"""Drawings outside a browser: every label is as black in the PDF and in SVG files as it is alone.
+"""Drawings outside a browser: labels are as black in PDF and SVG as alone.
 
 The second renderer: WeasyPrint sets a drawing, PDFium makes pixels of it.
 """

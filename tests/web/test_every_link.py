@@ -1,4 +1,4 @@
-"""Every link of the demo, followed: each page is there, and none shows what only a program would say."""
+"""Every link of the demo, followed: each page is there and speaks to people."""
 
 import re
 

@@ -1,4 +1,4 @@
-"""Nonsense in every field of every form: no 500, nothing slow, nothing taken that later breaks a page.
+"""Nonsense in every field of every form: no 500, nothing slow, no broken page.
 
 A short form, always the same; ``MOLE_FUZZ=100000 ./mole test web -k fuzz`` is the long one.
 """

@@ -1,4 +1,4 @@
-"""The feed of a gauge: each reading once, in order, to one page; what is refused or lost is said, or offered again."""
+"""The feed of a gauge: each reading once, in order, to one page, or told."""
 
 import io
 import json
@@ -45,7 +45,7 @@ def done(client, number):
 
 
 def line_to(client, built, field, reading):
-    """Send a reading as the line its page makes of it; returns why it was not taken, empty where it was."""
+    """Send a reading as the entry its page makes; returns why it was refused, or ""."""
     page = reverse("deck", args=[built.pk])
     made = {"page": page, "field": field, "text": reading["text"], "token": reading["token"], "unit": "in"}
     answer = client.post(

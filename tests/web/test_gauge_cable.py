@@ -1,4 +1,4 @@
-"""A gauge on a serial cable, read by the browser: its lines, and the ways of reading them that a shop adds."""
+"""A gauge on a serial cable, read by the browser: lines, and ways a shop adds."""
 
 import re
 

@@ -1,4 +1,4 @@
-"""The help on the pages: how a station's work is done, what the words mean, and where they are linked from."""
+"""The help on the pages: how-to, glossary, and the links to them."""
 
 import re
 

@@ -1,4 +1,4 @@
-"""The history in words: where and what of each kind of line, as whoever defends the build will read it out."""
+"""The history in words: where and what of each kind of entry."""
 
 import pytest
 from django.db import connection
@@ -6,9 +6,9 @@ from django.test.utils import CaptureQueriesContext
 from django.urls import reverse
 from django_scopes import scope
 
-from mockup.changes.change import ChangeKind
+from mockup.changes.train import CAM_MOVED
+from mockup.checks.valve_limits import FACE_EXHAUST_LIMIT
 from mockup.engine.valves import Place, Side
-from mockup.limits.limit_set import LimitName
 from mockup.readings.clay import ClayReading, Gap, HeadReading, HeadSpot
 from mockup.readings.deck import DeckReading
 from mockup.readings.sweep import SweepReading
@@ -45,10 +45,10 @@ def latest(client, built):
         ),
         (VolumeReading(key="", part=VolumePart.CHAMBER, cylinder=2, cc=63.0), "volume", "2 chamber", "typed"),
         (
-            LimitEdit(limit=LimitName.FACE_EXHAUST, value=thou(90), reason="cam maker says so"),
+            LimitEdit(limit=FACE_EXHAUST_LIMIT, value=thou(90), reason="cam maker says so"),
             "limit", "", "face exhaust: 90. cam maker says so",
         ),
-        (change(ChangeKind.CAM, -2.0, None, side=Side.INTAKE), "decided", "intake", "intake cam retarded 2°"),
+        (change(CAM_MOVED, -2.0, None, side=Side.INTAKE), "decided", "intake", "intake cam retarded 2°"),
         (CamSteps(steps_deg=(2.0, 4.0)), "cam steps", "", "typed"),
         (Turning(mockup="A", checked=("plugs", "dowels")), "before turning", "", "plugs, dowels"),
         (AssemblyItem(key="clay", words="Clay out.", done=True), "assembly list", "", "Clay out.: done"),

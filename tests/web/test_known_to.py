@@ -1,4 +1,4 @@
-"""How truly things are known, typed at the pages: stored, shown, and refused at its field with what was typed."""
+"""Accuracies typed at the pages: stored, shown, refused at their fields."""
 
 import pytest
 from django_scopes import scope

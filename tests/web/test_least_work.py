@@ -5,8 +5,8 @@ from dataclasses import replace
 import pytest
 from django_scopes import scope
 
-from mockup.changes.change import ChangeKind
-from mockup.checks.check import Kind
+from mockup.changes.pistons import RELIEF_DEEPENED
+from mockup.checks.pushrods import PUSHROD_CHECK
 from mockup.engine.gasket import BaseShims, FinalGasket
 from mockup.engine.pushrods import PushrodChoice
 from mockup.engine.valves import Place, Side
@@ -34,7 +34,7 @@ def test_the_least_work_is_found_shown_and_made_the_plan(bench, carded):
     assert "Weigh the pistons" in first.again[0]
     assert post(bench, carded, plan="1", **dict(first.posted)).status_code == 302
     decided = making.items(carded, "change")
-    assert [(one.kind, one.side, one.order) for one in decided] == [(ChangeKind.RELIEF, Side.EXHAUST, None)]
+    assert [(one.kind, one.side, one.order) for one in decided] == [(RELIEF_DEEPENED, Side.EXHAUST, None)]
     assert decided[0].amount == pytest.approx(thou(25))
 
 
@@ -138,7 +138,7 @@ def test_pushrods_chosen_an_inch_off_are_named_as_in_the_way_and_break_nothing(b
     answer = page(bench, rods, "?find=1&pushrods=10&crown=200&least=100", "remedies")
     assert answer.status_code == 200
     assert answer.context["found"] == []
-    assert answer.context["obstacle"].kind is Kind.PUSHROD
+    assert answer.context["obstacle"].kind is PUSHROD_CHECK
     assert "preload is the obstacle" in words(answer)
 
 

@@ -1,4 +1,4 @@
-"""Lines as pages send them: each written once, in order, where and as it was typed, whatever has changed since."""
+"""Entries as pages send them: each written once, in order, where it was typed."""
 
 import json
 import re
@@ -16,7 +16,7 @@ from mockup.engine.valves import Side
 from tests import making_rows as making
 from tests.making import thou
 from web.builds import services
-from web.entry.entry_forms import SHEETS
+from web.entry.entry_forms import ENTRY_FORMS
 from web.entry.sent_entries import LONGEST_WAIT
 from web.page.fragments import Collected
 
@@ -184,7 +184,7 @@ def test_an_answer_holds_what_changed_and_nothing_else(bench, whole):
     assert again["parts"] == {}
 
 
-@pytest.mark.parametrize("name", sorted(SHEETS))
+@pytest.mark.parametrize("name", sorted(ENTRY_FORMS))
 def test_no_part_holds_a_field_so_that_no_answer_can_touch_one(bench, whole, monkeypatch, name):
     seen = []
     changed = Collected.changed

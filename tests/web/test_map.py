@@ -25,7 +25,7 @@ def test_it_draws_the_usual_two_or_those_asked_for(bench, carded):
     assert answer.context["names"] == ("cam", "gasket")
     assert "Gasket upward, against cam (+ advances) across" in words(answer), "a sign that has its meaning beside it"
     assert answer.context["chart"].contours
-    other = page(bench, carded, "?across=rockers&up=relief-exhaust", "map")
+    other = page(bench, carded, "?across=rockers&up=relief-deeper-exhaust", "map")
     assert other.context["names"] == ("rockers", "exhaust reliefs deeper")
     assert "Nearest clear point:" in words(other)
 
@@ -46,10 +46,10 @@ def test_no_label_of_an_edge_lies_on_another():
 
 
 def test_a_point_that_is_picked_is_the_what_if(bench, carded):
-    answer = page(bench, carded, "?across=gasket&up=relief-exhaust", "map")
+    answer = page(bench, carded, "?across=gasket&up=relief-deeper-exhaust", "map")
     data = json.loads(answer.context["chart"].data)
     column, row = 40, 30
-    picked = page(bench, carded, f"?across=gasket&up=relief-exhaust&at={column}-{row}", "map")
+    picked = page(bench, carded, f"?across=gasket&up=relief-deeper-exhaust&at={column}-{row}", "map")
     assert picked.status_code == 302
     fields = parse_qs(urlsplit(picked.url).query)
     assert set(fields) == {"gasket_thick", "relief_exhaust"}
@@ -58,7 +58,7 @@ def test_a_point_that_is_picked_is_the_what_if(bench, carded):
     # What the map says is left there is what the what-if shows, to the tenth of a thou it was typed to.
     left = min(one.margin for one in every.values() if one.kind.is_length and one.margin is not None)
     assert float(data["left"][row][column].replace("−", "-")) == pytest.approx(left / thou(1), abs=0.15)
-    assert page(bench, carded, "?across=gasket&up=relief-exhaust&at=999-0", "map").status_code == 200
+    assert page(bench, carded, "?across=gasket&up=relief-deeper-exhaust&at=999-0", "map").status_code == 200
 
 
 def test_without_a_lobe_or_a_reading_it_says_what_is_missing(bench, whole, built):
@@ -67,7 +67,7 @@ def test_without_a_lobe_or_a_reading_it_says_what_is_missing(bench, whole, built
 
 
 def test_the_nearest_leads_to_a_what_if_in_which_all_is_clear(bench, carded):
-    answer = page(bench, carded, "?across=relief-intake&up=relief-exhaust", "map")
+    answer = page(bench, carded, "?across=relief-deeper-intake&up=relief-deeper-exhaust", "map")
     tried = bench.get(answer.context["nearest_address"])
     labels = {check.label for check in answer.context["report"].checks if check.figure and check.limit.is_set}
     states = {now.label: now.state for _, now in tried.context["every"] if now.label in labels}

@@ -1,4 +1,4 @@
-"""Pages as a whole: the stand, a build's own data, the verdict, margin sheets, budgets and headers."""
+"""Pages as a whole: the list, a build's data, verdict, limits, budgets, headers."""
 
 import json
 
@@ -9,7 +9,8 @@ from django.urls import reverse
 from django_scopes import scope, scopes_disabled
 
 from launch import check
-from mockup.changes.change import ChangeKind
+from mockup.changes.pistons import RELIEF_DEEPENED
+from mockup.changes.train import CAM_MOVED
 from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
 from mockup.formats.job_read import read_job
@@ -212,10 +213,10 @@ def test_the_demo_holds_one_clear_one_too_close_one_short_with_a_remedy_and_one_
     assert lapwing.verdict == "clear"
     assert [check.label for check in bittern.checks if check.state == "too close to call"] == ["Exhaust 6"]
     assert [check.label for check in wren.checks if check.state != "clear" and check.required] == ["Exhaust 1a"]
-    limits = ShopLimits(cam_deg=(5.0,), cuts_mm={ChangeKind.RELIEF: 1.0})
+    limits = ShopLimits(cam_deg=(5.0,), cuts_mm={RELIEF_DEEPENED: 1.0})
     assert {plan.levers for plan in remedies(wren, limits).plans} >= {
-        (Lever(ChangeKind.CAM),),
-        (Lever(ChangeKind.RELIEF, Side.EXHAUST),),
+        (Lever(CAM_MOVED),),
+        (Lever(RELIEF_DEEPENED, Side.EXHAUST),),
     }
     assert len(plover.deck) == 1
     assert not plover.job.mockups

@@ -1,4 +1,4 @@
-"""The path of a reading from form to verdict is the one that CONTRIBUTING.md describes, in that order."""
+"""The path of a reading from form to verdict is the one in CONTRIBUTING.md."""
 
 import re
 import sys

@@ -1,4 +1,4 @@
-"""A shop without a shell: its first owner, who may come in, one's own page; nothing of another shop."""
+"""A shop without a shell: its first owner, who may sign in, one's own page."""
 
 import re
 from datetime import timedelta

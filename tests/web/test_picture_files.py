@@ -1,4 +1,4 @@
-"""Files that are sent as pictures: which are taken, what is left of them, how they are kept, and what is refused."""
+"""Files sent as pictures: taken, stripped, kept, or refused."""
 
 import contextlib
 import io

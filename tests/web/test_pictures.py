@@ -1,4 +1,4 @@
-"""The camera as a caliper, and pictures as evidence: what is measured, refused, kept, shown and thrown away."""
+"""The camera as a caliper, and pictures as evidence: measured, kept, removed."""
 
 import csv
 import io

@@ -3,7 +3,8 @@
 import pytest
 from django_scopes import scope
 
-from mockup.checks.check import Kind
+from mockup.checks.pushrods import PUSHROD_CHECK
+from mockup.checks.valves import FACE_EXHAUST_CHECK
 from mockup.engine.running import Running
 from mockup.engine.valves import Place, Side
 from mockup.readings.clay import ClayReading
@@ -31,14 +32,14 @@ def test_a_step_marked_done_makes_stale_what_it_touches_and_begins_the_mock_up_t
     assert latest.core.gasket_mm == pytest.approx(thou(38))
     report = page(bench, carded).context["report"]
     assert report.job.final_gasket.name == "thick"
-    exhaust = report.of_kind(Kind.FACE_EXHAUST)[1]
+    exhaust = report.of_kind(FACE_EXHAUST_CHECK)[1]
     assert exhaust.figure.value == pytest.approx(thou(88 + 25 + 2))
     assert exhaust.read_again
     assert report.verdict is Verdict.UNFINISHED
     assert "Clay again: Exhaust 1, Exhaust 2" in " ".join(step.text for step in report.steps)
     again = [ClayReading(key="", mockup="B", place=Place(n, Side.EXHAUST), thickness_mm=thou(112)) for n in (1, 2)]
     making.write(carded, member, *again)
-    proved = page(bench, carded).context["report"].of_kind(Kind.FACE_EXHAUST)[1]
+    proved = page(bench, carded).context["report"].of_kind(FACE_EXHAUST_CHECK)[1]
     assert not proved.read_again
     assert proved.figure.value == pytest.approx(thou(112))
 
@@ -87,7 +88,7 @@ def test_pushrods_that_a_thicker_gasket_asks_for_are_part_of_the_plan_and_chosen
         assert post(bench, rods, done=line.key).status_code == 302
     report = page(bench, rods).context["report"]
     assert report.job.pushrods_chosen.chosen_mm == pytest.approx(7.46 * 25.4)
-    check = report.of_kind(Kind.PUSHROD)[0]
+    check = report.of_kind(PUSHROD_CHECK)[0]
     assert check.figure.value == pytest.approx(thou(85 - 24))
     assert "Pushrods 7.460 in" in words(page(bench, rods, "", "assembly"))
 

@@ -1,4 +1,4 @@
-"""The address for programs: what is read and written by a key, by whom it stands there, and who gets nothing.
+"""The API: what a key reads and writes, in whose name, and who gets nothing.
 
 Its description is held against the OpenAPI specification by openapi-spec-validator, and calls that schemathesis makes
 up from it are sent to it: every answer is one the description names.
@@ -213,7 +213,7 @@ def test_the_description_is_what_the_specification_asks(client):
 
 @pytest.fixture
 def one_connection():
-    """As Django's own test client has it: the end of a request does not close the connection that the test is in."""
+    """Like Django's own test client: a request's end leaves the test's connection open."""
     signals = (request_started, request_finished)
     for signal in signals:
         signal.disconnect(close_old_connections)

@@ -1,4 +1,4 @@
-"""The quick check's page: an answer while typing, an address that holds its fields, and a build that begins from it."""
+"""The quick check's page: an answer while typing, an address, a build begun from it."""
 
 import html
 import re
@@ -9,7 +9,7 @@ from django.urls import reverse
 from django_scopes import scope
 
 from mockup.base.topics import Topic
-from mockup.checks.check import Kind
+from mockup.checks.valves import FACE_INTAKE_CHECK
 from mockup.engine.gasket import GasketState
 from mockup.evaluate import evaluate
 from mockup.readings.clay import ClayReading
@@ -107,7 +107,7 @@ def test_a_build_begun_from_it_has_the_reading_in_its_book_and_says_the_same(ben
     (reading,) = job.of(ClayReading)
     assert (reading.thickness_mm, reading.record.typed) == (pytest.approx(thou(96)), "96")
     assert (job.mockups[0].gasket_state, job.final_gasket) == (GasketState.SAME_USED, None)
-    figure = evaluate(job).of_kind(Kind.FACE_INTAKE)[0].figure
+    figure = evaluate(job).of_kind(FACE_INTAKE_CHECK)[0].figure
     assert figure.value == pytest.approx(thou(96))
 
 

@@ -1,4 +1,4 @@
-"""Each pair of writes to one build against each other at the database: no brick, and nothing lost in silence."""
+"""Pairs of writes to one build against each other: nothing breaks or gets lost."""
 
 import threading
 from concurrent.futures import ThreadPoolExecutor

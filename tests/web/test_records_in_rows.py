@@ -1,4 +1,4 @@
-"""Engines and mock-ups as rows keep them: what stood in a column a field before is the same record afterwards."""
+"""Engines and mock-ups in rows: what had columns before is the same record now."""
 
 import pytest
 from django.core.management import call_command

@@ -1,4 +1,4 @@
-"""A restore that fails at any point leaves what was there: cut dumps, kills, a full disk, lines that are missing."""
+"""A restore that fails at any point leaves what was there: cuts, kills, a full disk."""
 
 import hashlib
 import json

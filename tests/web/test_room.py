@@ -1,4 +1,4 @@
-"""The page of room to move: a bar each, what sets its ends, and the nearest that is clear as a what-if."""
+"""The page of room to move: bars, what sets their ends, the nearest clear amount."""
 
 import re
 

@@ -1,4 +1,4 @@
-"""A sheet as a PDF takes seconds: it is set beside the serving, and its address says how far it is."""
+"""A sheet as a PDF takes seconds: made beside the server, with its progress shown."""
 
 from datetime import timedelta
 

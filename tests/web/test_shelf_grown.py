@@ -1,4 +1,4 @@
-"""Engines and margin sheets of the shop's own: put on the shelf from a build, taken for another."""
+"""The shop's own engines and limits: shelved from a build, taken for another."""
 
 import pytest
 from django.urls import reverse

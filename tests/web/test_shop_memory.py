@@ -1,4 +1,4 @@
-"""What the shop remembers over its builds: repeats, parts, engines alike, two side by side; nothing of others."""
+"""What the shop remembers over its builds: repeats, parts, engines alike."""
 
 import pytest
 from django.urls import reverse
@@ -19,7 +19,7 @@ from web.builds.models import Summary
 
 @pytest.fixture
 def many(member):
-    """Eight builds of the same engine, each with its valves read at both cylinders, a cylinder's parts 2 thou apart."""
+    """Eight builds of one engine with both cylinders' valves read, parts 2 thou apart."""
     found = []
     for number in range(8):
         built = making.build(member, name=f"Dabchick {number}")

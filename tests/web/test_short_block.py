@@ -1,4 +1,4 @@
-"""The short block's stations through the pages: edges and tools, cuts, shelf, shims, volumes, quench."""
+"""The short block's stations: edges and tools, cuts, shelf, shims, volumes, quench."""
 
 import pytest
 from django.urls import reverse

@@ -1,4 +1,4 @@
-"""What is booked is what was shown: a page that showed something else books nothing, and says what it is now."""
+"""What is booked is what was shown: a page with another result books nothing."""
 
 import re
 

@@ -1,4 +1,4 @@
-"""Signing in: guesses, devices that are remembered, how long it is valid, a second factor, the password asked again."""
+"""Signing in: guesses, remembered devices, expiry, second factor, password again."""
 
 import re
 import time

@@ -7,13 +7,14 @@ from django.test import Client
 from django.urls import reverse
 from django_scopes import scope, scopes_disabled
 
-from mockup.changes.change import Change, ChangeKind
+from mockup.changes.change import Change
+from mockup.changes.cuts import HEAD_CUT
+from mockup.checks.valve_limits import FACE_EXHAUST_LIMIT
 from mockup.engine.gasket import BaseShims, FinalGasket
 from mockup.engine.pushrods import PushrodChoice
 from mockup.engine.running import Running
 from mockup.engine.valves import Place, Side
 from mockup.evaluate import evaluate
-from mockup.limits.limit_set import LimitName
 from mockup.plans.what_if import WhatIf
 from mockup.readings.clay import ClayReading
 from mockup.readings.deck import DeckReading
@@ -30,7 +31,7 @@ from web.demo.scenario import fill
 from web.shops.models import Person
 
 EXHAUST = Place(2, Side.EXHAUST)
-CHANGE = Change(key="", kind=ChangeKind.HEAD_CUT, front_mm=0.1, rear_mm=0.1)
+CHANGE = Change(key="", kind=HEAD_CUT, front_mm=0.1, rear_mm=0.1)
 WRITES = {
     "a deck": lambda built, by: services.write(built, DeckReading(key="", cylinder=1, clearance_mm=0.2), by),
     "clay": lambda built, by: services.write(
@@ -40,7 +41,7 @@ WRITES = {
     "a gasket": lambda built, by: services.write(built, FinalGasket(name="thin", compressed_mm=0.7, bore_mm=97.0), by),
     "shims": lambda built, by: services.write(built, BaseShims(total_mm=0.3, words="0.3"), by),
     "a limit": lambda built, by: services.write(
-        built, LimitEdit(limit=LimitName.FACE_EXHAUST, value=3.0, reason="maker"), by
+        built, LimitEdit(limit=FACE_EXHAUST_LIMIT, value=3.0, reason="maker"), by
     ),
     "a card": lambda built, by: services.write(built, CARD, by),
     "cam steps": lambda built, by: services.write(built, CamSteps(steps_deg=(1.0, 2.0)), by),
@@ -92,7 +93,7 @@ def test_every_service_that_writes_is_among_them():
         for name, one in vars(services).items()
         if callable(one) and getattr(one, "__module__", "") == services.__name__ and not name.startswith("_")
     }
-    assert named - writing == {"locked", "next_letter"}
+    assert named - writing == {"locked", "next_letter", "note_reader"}
 
 
 def test_a_copy_and_an_imported_file_stand_as_evaluated(bench, member, whole):

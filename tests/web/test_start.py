@@ -1,4 +1,4 @@
-"""./mole demo as a person starts it: it comes up however slow the machine is, and says so when it cannot."""
+"""./mole demo as a person starts it: it comes up on a slow machine, or says why not."""
 
 import contextlib
 import os
@@ -58,7 +58,7 @@ def linked_files(html):
 
 
 def sheet_set(address):
-    """The first build's sheet as a PDF, waited for as a browser waits: as often as it is told to look again."""
+    """The first build's sheet as a PDF, asked for as often as a browser is told to."""
     opened = urllib.request.build_opener(urllib.request.HTTPCookieProcessor())
     with opened.open(f"{address}sign-in/") as page:
         token = re.search(r'name="csrfmiddlewaretoken" value="([^"]+)"', page.read().decode()).group(1)

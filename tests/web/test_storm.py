@@ -1,4 +1,4 @@
-"""A storm: people write while the database cuts every connection again and again. Acknowledged is stored, once each.
+"""A storm: people write while connections are cut; acknowledged is stored, once.
 
 A short form; ``MOLE_STORM=10000 ./mole test web -k storm`` is the long one.
 """

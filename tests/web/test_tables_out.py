@@ -1,4 +1,4 @@
-"""Checks and readings as tables, the report as text: read back by the standard library's own reader."""
+"""Checks and readings as tables, the report as text: read by the standard library."""
 
 import csv
 import io

@@ -1,13 +1,13 @@
-"""Gasket and pistons to order: the page, what it refuses at its fields, and the sheet that is sent to the maker."""
+"""Gasket and pistons to order: the page, its refusals, the sheet to the maker."""
 
 import re
 
 import pytest
 
+from mockup.checks.quench import QUENCH_HIGH_LIMIT
 from mockup.engine.gasket import FinalGasket
 from mockup.engine.running import Running
 from mockup.evaluate import evaluate
-from mockup.limits.limit_set import LimitName
 from mockup.readings.deck import DeckReading
 from mockup.readings.volumes import VolumePart, VolumeReading
 from tests import making_rows as making
@@ -56,7 +56,7 @@ def test_a_gasket_that_is_tried_shows_ratio_and_clearances_beside_it(bench, whol
 
 
 def test_who_stops_it_is_said(bench, whole, member):
-    narrow = LimitEdit(limit=LimitName.QUENCH_HIGH, value=thou(36), reason="made-up")
+    narrow = LimitEdit(limit=QUENCH_HIGH_LIMIT, value=thou(36), reason="made-up")
     making.write(whole, member, narrow)
     answer = ordered(bench, whole, "")
     assert "its deck is not known well enough" in words(answer)
@@ -65,7 +65,7 @@ def test_who_stops_it_is_said(bench, whole, member):
 
 def test_two_that_stop_it_are_named(bench, built, member):
     decks = (DeckReading(key="", cylinder=n, clearance_mm=thou(down)) for n, down in ((1, 0), (2, 30)))
-    narrow = LimitEdit(limit=LimitName.QUENCH_HIGH, value=thou(45), reason="made-up")
+    narrow = LimitEdit(limit=QUENCH_HIGH_LIMIT, value=thou(45), reason="made-up")
     making.write(built, member, *decks, narrow)
     answer = ordered(bench, built, "")
     assert "No single gasket keeps all inside: numbers 1 and 2 stop it." in words(answer)

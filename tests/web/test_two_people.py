@@ -1,4 +1,4 @@
-"""Two people at one build: nobody's figure is put back in silence, and each learns what the other wrote."""
+"""Two people at one build: nothing is overwritten silently, each sees the other's."""
 
 import pytest
 from django.test import Client

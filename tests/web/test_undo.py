@@ -1,4 +1,4 @@
-"""One's own last reading is taken back by one key: soon after without a word, later with one of its own."""
+"""One's own last reading is taken back by one key: soon at once, later confirmed."""
 
 from datetime import timedelta
 

@@ -1,4 +1,4 @@
-"""A line for a cylinder that is gone bricks nothing: it is refused, and one that got in is shown and struck out."""
+"""An entry for a missing cylinder breaks nothing: refused, or shown and struck out."""
 
 from concurrent.futures import ThreadPoolExecutor
 
@@ -23,7 +23,7 @@ STATIONS = ["block", "deck", "verdict", "clay", "put-right", "history", "sheet",
 
 
 def planted(built, by):
-    """A deck reading of a cylinder that the engine does not have, as an older version could leave behind."""
+    """A deck reading of a missing cylinder, as an older version could leave behind."""
     item = DeckReading(key="", cylinder=8, clearance_mm=thou(5))
     with scope(shop=by.shop):
         return Entry.objects.create(build=built, kind=kind_of(item), data=data_of(item), typed="5 down", by=by)

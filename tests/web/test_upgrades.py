@@ -1,4 +1,4 @@
-"""Databases of earlier versions, as their programs made them, are brought up to date; landed migrations stay.
+"""Databases of earlier versions are migrated; landed migrations stay as they were.
 
 All the states that commits left are tried by ./mole test upgrades, which wants the history.
 """
@@ -78,7 +78,10 @@ def digests():
 
 
 def test_no_migration_is_edited_or_taken_away_once_it_has_landed():
-    """A new one is added to the list by ``sha256sum src/web/*/migrations/0*.py > tests/upgrades/landed.txt``."""
+    """New ones are listed by ``sha256sum src/web/*/migrations/0*.py``.
+
+    It is written to tests/upgrades/landed.txt.
+    """
     landed = {path: digest for digest, path in (line.split() for line in LANDED.read_text().splitlines())}
     assert digests() == landed
 

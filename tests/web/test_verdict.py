@@ -1,4 +1,4 @@
-"""The verdict as one table: every check in its cell, the worst one opened, any other on asking."""
+"""The verdict as a table: every check in its cell, the worst one open."""
 
 from django.urls import reverse
 
@@ -40,7 +40,7 @@ def test_rows_are_kinds_by_valve_and_columns_are_cylinders(bench, member):
     assert all(len(row.cells) == 4 for row in found.rows)
     anchors = [row.anchor for row in found.rows if row.anchor]
     assert len(anchors) == len(set(anchors))
-    assert "face_exhaust" in anchors
+    assert "exhaust-face" in anchors
 
 
 def test_the_worst_is_opened_and_another_on_asking(bench, carded):
@@ -114,7 +114,7 @@ def test_what_is_signed_off_keeps_its_figure_and_says_so(bench, carded, member):
 def test_the_strip_leads_to_the_row_of_its_kind(bench, whole):
     text = page(bench, whole, name="verdict").content.decode()
     address = reverse("verdict", args=[whole.pk])
-    for name in ("face_intake", "face_exhaust", "quench", "ratio"):
+    for name in ("intake-face", "exhaust-face", "quench", "compression-ratio"):
         assert f'href="{address}#{name}"' in text
         assert f'id="{name}"' in text
 

@@ -1,4 +1,4 @@
-"""The version is stated on pages, printed sheets, exports and by the command, and is the newest of CHANGELOG.md."""
+"""The version on pages, sheets, exports and the command is CHANGELOG.md's newest."""
 
 import io
 import json

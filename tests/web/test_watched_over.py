@@ -1,4 +1,4 @@
-"""Whoever watches over a server: whether it is alive and ready, and what it logs of what went wrong."""
+"""Monitoring: alive and ready, and what a server logs of faults."""
 
 import json
 import logging

@@ -1,4 +1,4 @@
-"""Twenty-one builders, each from "Begin a build" to an answer, typing only what such a person has. Our own readings."""
+"""Twenty-one builders, from "Begin a build" to an answer, each with their own readings."""
 
 from dataclasses import dataclass, field
 from typing import Any
@@ -256,7 +256,10 @@ WAYS = {
         [Topic.DECK],
         {},
         [
-            ("verdict", {"change": "1", "limit": "quench-window", "length": "52 ± 4", "reason": "what we build to"}),
+            (
+                "verdict",
+                {"change": "1", "limit": "quench_low-quench_high", "length": "52 ± 4", "reason": "what we build to"},
+            ),
             decks("11 down", "10.5 down", "11 down", "11.5 down"),
         ],
         [("stack", ["Gasket to order: 41 thou", "keeps every cylinder inside"]), ("verdict", ["56"])],

@@ -5,7 +5,11 @@ from django.urls import reverse
 from django_scopes import scope
 
 from mockup.changes.change import Change, ChangeKind
-from mockup.checks.check import Kind
+from mockup.changes.pistons import PISTONS_CHANGED, RELIEF_WIDENED
+from mockup.changes.stack import SHIMS_CHANGED
+from mockup.changes.train import CAMSHAFT_CHANGED, PUSHRODS_CHANGED
+from mockup.changes.valves import VALVES_CHANGED
+from mockup.checks.valves import FACE_EXHAUST_CHECK
 from mockup.engine.valves import Side
 from tests import making_rows as making
 from tests.making import thou
@@ -25,7 +29,7 @@ def test_a_what_if_shows_every_kind_before_and_after_and_changes_nothing(bench, 
     assert not pairs["Quench"].moved
     assert answer.context["tried"] == "exhaust reliefs 15 thou deeper; cam retarded 2°"
     assert "closest" in answer.content.decode()
-    assert answer.context["report"].of_kind(Kind.FACE_EXHAUST)[1].figure.value == pytest.approx(thou(88))
+    assert answer.context["report"].of_kind(FACE_EXHAUST_CHECK)[1].figure.value == pytest.approx(thou(88))
     assert making.lines(carded, "change") == []
 
 
@@ -39,7 +43,7 @@ def test_what_cannot_be_foretold_says_what_is_missing_for_it(bench, whole):
 
 
 def everything(built):
-    """Every field of the what-if form, typed; only shims and pushrods are left out, which this build has not."""
+    """Every field of the what-if form, typed, but shims and pushrods."""
     return {one.name: "2" for one in typed_fields()} | {
         "gasket": gasket_of(built).pk, "deck": "2", "head": "3", "cam": "4", "ratio": "1.1", "lash_intake": "10",
         "lash_exhaust": "12", "relief_intake": "20", "relief_exhaust": "0.5mm", "edge_intake": "5", "edge_exhaust": "5",
@@ -55,11 +59,11 @@ def test_only_gaskets_of_about_this_bore_are_offered_and_every_field_can_be_type
     assert answer.status_code == 200
     item = answer.context["form"].item
     # What this build does not have: shims, pushrods, a cam on the shelf.
-    without = {ChangeKind.SHIMS, ChangeKind.PUSHRODS, ChangeKind.CAMSHAFT}
-    assert {change.kind for change in item.changes} == set(ChangeKind) - without
+    without = {SHIMS_CHANGED, PUSHRODS_CHANGED, CAMSHAFT_CHANGED}
+    assert {change.kind for change in item.changes} == set(ChangeKind.all()) - without
     amounts = {(change.kind, change.side): change.amount for change in item.changes}
-    assert amounts[ChangeKind.VALVES, Side.INTAKE] == pytest.approx(-thou(20))
-    assert amounts[ChangeKind.PISTONS, None] == -1.5
+    assert amounts[VALVES_CHANGED, Side.INTAKE] == pytest.approx(-thou(20))
+    assert amounts[PISTONS_CHANGED, None] == -1.5
     assert item.rpm == 7000
 
 
@@ -145,7 +149,7 @@ def test_each_of_the_three_pages_comes_up_on_a_build_just_begun(bench, built):
 
 
 def test_a_kept_what_if_reads_back_as_it_was_written(carded, member):
-    change = Change(key="x", kind=ChangeKind.EDGE, side=Side.INTAKE, amount=0.3)
+    change = Change(key="x", kind=RELIEF_WIDENED, side=Side.INTAKE, amount=0.3)
     from mockup.plans.what_if import WhatIf
 
     with scope(shop=carded.shop):

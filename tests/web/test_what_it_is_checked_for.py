@@ -1,4 +1,4 @@
-"""Begin a build with what you have: a name and how many cylinders, and only what is checked is asked for."""
+"""Begin a build with a name and cylinders; only what is checked is asked for."""
 
 import pytest
 from django.urls import reverse

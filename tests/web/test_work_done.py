@@ -1,4 +1,4 @@
-"""What marking a change done does to the book: the mock-up that proves it, what goes stale, and two people at once."""
+"""Marking a change done: the mock-up that proves it, what is stale, two people."""
 
 import threading
 
@@ -8,8 +8,14 @@ from django.urls import reverse
 from django_scopes import scope
 
 from mockup.base.faults import FaultsError
-from mockup.changes.change import ChangeKind
-from mockup.checks.check import Kind
+from mockup.changes.cuts import DECK_CUT, HEAD_CUT
+from mockup.changes.pistons import PISTONS_CHANGED, RELIEF_DEEPENED, RELIEF_WIDENED
+from mockup.changes.stack import GASKET_CHANGED
+from mockup.changes.train import CAM_MOVED, LASH_CHANGED, ROCKERS_CHANGED
+from mockup.changes.valves import VALVES_CHANGED, VALVES_SUNK
+from mockup.checks.compression import RATIO_CHECK
+from mockup.checks.quench import QUENCH_CHECK
+from mockup.checks.valves import FACE_EXHAUST_CHECK, FACE_INTAKE_CHECK
 from mockup.engine.gasket import FinalGasket
 from mockup.engine.valves import Place, Side
 from mockup.evaluate import evaluate
@@ -36,18 +42,18 @@ def decide_and_do(built, member, made):
 @pytest.mark.parametrize(
     ("made", "begins", "read_again"),
     [
-        (change(ChangeKind.DECK_CUT, 2, None), True, {Kind.FACE_INTAKE, Kind.FACE_EXHAUST, Kind.QUENCH, Kind.RATIO}),
-        (change(ChangeKind.HEAD_CUT, 2, None), True, {Kind.FACE_INTAKE, Kind.FACE_EXHAUST, Kind.RATIO}),
-        (change(ChangeKind.GASKET, order=None, gasket=THICK), True, set()),
-        (change(ChangeKind.CAM, 2.0, None), True, {Kind.FACE_INTAKE, Kind.FACE_EXHAUST}),
-        (change(ChangeKind.ROCKERS, 0.1, None), True, {Kind.FACE_INTAKE, Kind.FACE_EXHAUST}),
-        (change(ChangeKind.RELIEF, 5, None, **INTAKE), True, {Kind.FACE_INTAKE, Kind.RATIO}),
-        (change(ChangeKind.EDGE, 5, None, **INTAKE), True, set()),
-        (change(ChangeKind.SINK, 5, None, **INTAKE), True, {Kind.FACE_INTAKE, Kind.RATIO}),
-        (change(ChangeKind.VALVES, 10, None, **INTAKE), True, {Kind.FACE_INTAKE}),
+        (change(DECK_CUT, 2, None), True, {FACE_INTAKE_CHECK, FACE_EXHAUST_CHECK, QUENCH_CHECK, RATIO_CHECK}),
+        (change(HEAD_CUT, 2, None), True, {FACE_INTAKE_CHECK, FACE_EXHAUST_CHECK, RATIO_CHECK}),
+        (change(GASKET_CHANGED, order=None, gasket=THICK), True, set()),
+        (change(CAM_MOVED, 2.0, None), True, {FACE_INTAKE_CHECK, FACE_EXHAUST_CHECK}),
+        (change(ROCKERS_CHANGED, 0.1, None), True, {FACE_INTAKE_CHECK, FACE_EXHAUST_CHECK}),
+        (change(RELIEF_DEEPENED, 5, None, **INTAKE), True, {FACE_INTAKE_CHECK, RATIO_CHECK}),
+        (change(RELIEF_WIDENED, 5, None, **INTAKE), True, set()),
+        (change(VALVES_SUNK, 5, None, **INTAKE), True, {FACE_INTAKE_CHECK, RATIO_CHECK}),
+        (change(VALVES_CHANGED, 10, None, **INTAKE), True, {FACE_INTAKE_CHECK}),
         # The ratio has no figure left that could be stale: the piston volume is void.
-        (change(ChangeKind.PISTONS, 2, None), True, {Kind.FACE_INTAKE, Kind.FACE_EXHAUST, Kind.QUENCH}),
-        (change(ChangeKind.LASH, 2, None, **INTAKE), False, set()),
+        (change(PISTONS_CHANGED, 2, None), True, {FACE_INTAKE_CHECK, FACE_EXHAUST_CHECK, QUENCH_CHECK}),
+        (change(LASH_CHANGED, 2, None, **INTAKE), False, set()),
     ],
     ids=lambda value: str(value.kind) if hasattr(value, "kind") else None,
 )
@@ -59,23 +65,23 @@ def test_work_done_begins_the_mock_up_that_proves_it_and_makes_stale_what_it_tou
     assert {check.kind for check in report.checks if check.read_again} == read_again
     if made.gasket:
         assert mockups[-1].core.gasket_mm == made.gasket.compressed_mm
-    if made.kind is ChangeKind.CAM:
+    if made.kind is CAM_MOVED:
         assert not mockups[-1].core.wheel_checked
 
 
 def test_a_mock_up_nothing_was_read_under_serves_the_next_work_too(whole, member):
-    _, mockups, _ = decide_and_do(whole, member, change(ChangeKind.CAM, 2.0, None))
-    _, again, _ = decide_and_do(whole, member, change(ChangeKind.RELIEF, 5, None, **INTAKE))
+    _, mockups, _ = decide_and_do(whole, member, change(CAM_MOVED, 2.0, None))
+    _, again, _ = decide_and_do(whole, member, change(RELIEF_DEEPENED, 5, None, **INTAKE))
     assert [one.letter for one in again] == [one.letter for one in mockups] == ["A", "B"]
     making.write(whole, member, ClayReading(key="", mockup="B", place=Place(1, Side.INTAKE), thickness_mm=thou(96)))
-    _, third, _ = decide_and_do(whole, member, change(ChangeKind.HEAD_CUT, 2, None))
+    _, third, _ = decide_and_do(whole, member, change(HEAD_CUT, 2, None))
     assert [one.letter for one in third] == ["A", "B", "C"]
 
 
 def test_a_mark_struck_out_leaves_the_engine_as_it_was_read(whole, member):
     with scope(shop=whole.shop):
         before = evaluate(assemble(whole))
-    _, _, changed = decide_and_do(whole, member, change(ChangeKind.HEAD_CUT, 10, None))
+    _, _, changed = decide_and_do(whole, member, change(HEAD_CUT, 10, None))
     mark = making.lines(whole, "done")[0]
     with scope(shop=whole.shop):
         services.strike(mark, member, "other head")
@@ -85,7 +91,7 @@ def test_a_mark_struck_out_leaves_the_engine_as_it_was_read(whole, member):
 
 
 def test_what_no_engine_can_be_is_not_marked_done_and_the_page_says_why(bench, whole, member):
-    built = making.write(whole, member, *(change(ChangeKind.ROCKERS, 0.9, None) for _ in range(3)))
+    built = making.write(whole, member, *(change(ROCKERS_CHANGED, 0.9, None) for _ in range(3)))
     address = reverse("put-right", args=[whole.pk])
     answers = [bench.post(address, {"done": entry.key}) for entry in built]
     assert [answer.status_code for answer in answers] == [302, 302, 422]  # 1.9, 2.8; nobody makes rockers of 3.7
@@ -103,7 +109,7 @@ def test_only_a_decided_change_is_done(whole, member):
 def test_two_people_who_mark_one_change_done_at_once_do_it_once():
     by = making.person()
     built = making.read_build(by)
-    (entry,) = making.write(built, by, change(ChangeKind.CAM, 2.0, None))
+    (entry,) = making.write(built, by, change(CAM_MOVED, 2.0, None))
     start, failures = threading.Barrier(2), []
 
     def one():
@@ -128,7 +134,7 @@ def test_two_people_who_mark_one_change_done_at_once_do_it_once():
 
 
 def test_an_engine_keeps_what_its_readings_need(bench, whole, member):
-    making.write(whole, member, change(ChangeKind.DECK_CUT, 2, None))
+    making.write(whole, member, change(DECK_CUT, 2, None))
     with scope(shop=whole.shop):
         with pytest.raises(FaultsError, match="Cylinder 2 has readings"):
             making.save(Build.objects.get(pk=whole.pk), member, cylinders=1)
@@ -145,7 +151,7 @@ def test_an_engine_keeps_what_its_readings_need(bench, whole, member):
 
 def test_every_kind_of_entry_has_its_words_in_the_history(bench, whole, member):
     assert len({words_of(kind) for kind in every_kind()}) == len(every_kind())
-    decide_and_do(whole, member, change(ChangeKind.RELIEF, 5, None, **INTAKE))
+    decide_and_do(whole, member, change(RELIEF_DEEPENED, 5, None, **INTAKE))
     lines = bench.get(reverse("history", args=[whole.pk])).context["lines"]
     assert {"decided", "done", "clay", "deck", "volume", "final gasket", "mock-up saved"} <= {one.kind for one in lines}
     assert all(one.by and one.at and (one.what or one.kind == "mock-up saved") for one in lines)

@@ -18,12 +18,12 @@ def links(address, html):
 
 
 def kind_of(address):
-    """Other cylinders and mock-ups show the same page with other figures: one of each build is enough."""
+    """Other cylinders and mock-ups show the same page: one of each build is enough."""
     return re.sub(r"(cylinder|mockup|valve|kept)=[^&]+", r"\1", address)
 
 
 def walked(client, wrong_with=lambda _page: None, most=10_000):
-    """What is wrong at each address, by status or by ``wrong_with`` of a page's HTML; and every address looked at."""
+    """What is wrong at each address, by status or by ``wrong_with`` of its HTML."""
     ahead, seen, troubles, kinds = deque([reverse("builds")]), [], {}, set()
     while ahead and len(seen) < most:
         address = ahead.popleft()

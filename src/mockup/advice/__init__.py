@@ -1,4 +1,4 @@
-"""What to do, ask or doubt next: questions, implausible entries, next steps, progress, the assembly list.
+"""What to do, ask or doubt next: questions, next steps, progress, the assembly list.
 
 It reads finished checks and never changes a figure.
 """

@@ -1,4 +1,4 @@
-"""The list for final assembly, made from the build: what the mock-up left in it, and what it must run with.
+"""The list for final assembly: what the mock-up left in the build, and what must change.
 
 Common practice, no source; makers' figures come first.
 """

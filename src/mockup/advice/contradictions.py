@@ -1,4 +1,4 @@
-"""Readings that contradict each other: two methods at one valve, and one valve against the others of its kind.
+"""Readings that contradict each other: methods at one valve, and one valve against others.
 
 While such a question is open, no figure it contradicts is clear. The bounds are common practice, no source, unless
 stated.
@@ -80,7 +80,7 @@ def _least(finding: Finding) -> float:
 
 
 def _disagree(job: Job, one: Finding, other: Finding) -> str:
-    """Return why two findings of one gap cannot both be right, and the likely cause; empty where they can."""
+    """Return why two findings of one gap cannot both be right; empty where they can."""
     small, large = sorted((one, other), key=_value)
     assert small.figure is not None
     assert large.figure is not None
@@ -113,7 +113,7 @@ def _is_whole(apart_mm: float, turn_mm: float, u_mm: float) -> bool:
 
 
 def _sisters(job: Job, side: Side, checks: Sequence[Check], deck: Decks) -> Iterator[Question]:
-    """Yield a question for a valve far from the others with the decks counted: usually a slip in reading."""
+    """Yield a question for a valve far from the others, with the decks counted."""
     if len(checks) < 2:
         return
     k = job.engine.row(side).axial_factor
@@ -141,7 +141,10 @@ def _sisters(job: Job, side: Side, checks: Sequence[Check], deck: Decks) -> Iter
 
 
 def _sisters_of(check: Check, checks: Sequence[Check]) -> list[Check]:
-    """Return the valves to compare with: read by the same kind of method, since clay reads more than an indicator."""
+    """Return the valves to compare with: read by the same kind of method.
+
+    Clay reads more than an indicator.
+    """
     return [one for one in checks if one is not check and _is_by_clay(one) is _is_by_clay(check)]
 
 
@@ -162,7 +165,7 @@ def _u_apart(job: Job, check: Check, others: Sequence[Check], deck_u_mm: float) 
 
 
 def _read_like(check: Check) -> tuple[str, int]:
-    """Return how a valve was read: its method without the angle found, and how many readings it rests on."""
+    """Return how a valve was read: its method without the angle, and how many readings it has."""
     found = check.governing
     return (found.method.partition(", closest at")[0], len(found.evidence)) if found else ("", 0)
 

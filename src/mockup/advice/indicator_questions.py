@@ -75,9 +75,7 @@ def _fit(figure: SweepFigure, label: str) -> Iterator[Question]:
 
 
 def _which_is_wrong(figure: SweepFigure, label: str) -> Question:
-    """Return a question about readings that no curve explains, naming the wrong one where it can be told, and the
-    likely cause.
-    """
+    """Return a question about readings that no curve explains, with the wrong one if known."""
     closest = figure.closest
     if closest is None or closest.suspect is None:
         return Question(

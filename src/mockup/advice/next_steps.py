@@ -6,7 +6,9 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 from mockup.base.stations import Station
 from mockup.base.topics import EVERYTHING, Topic, is_asked
 from mockup.checks.check import Check, Kind, Trust
+from mockup.checks.compression import RATIO_HIGH_LIMIT, RATIO_LOW_LIMIT
 from mockup.checks.coverage import wanted_next
+from mockup.checks.pushrods import PUSHROD_CHECK
 from mockup.checks.valves import VALVE_KINDS
 from mockup.engine.gasket import GasketState
 from mockup.engine.valves import Side
@@ -15,7 +17,6 @@ from mockup.fit.deck_figures import DeckFigure
 from mockup.fit.volume_figures import VolumeFigure
 from mockup.job import Job
 from mockup.limits.judge import State
-from mockup.limits.limit_set import LimitName
 from mockup.quantity.shown import format_margin, format_ratio_margin
 from mockup.readings.cam_timing import DegreeReading
 from mockup.readings.clay import ClayReading
@@ -52,6 +53,7 @@ def steps_of(
         *_asked_for(job, _cam(job, cam)),
         *_pushrods(job, open_checks),
         *_clay(job, open_checks),
+        *_unproved(job, open_checks),
         *(_asked_for(job, _stack(job)) if _stack_last(job) else ()),
         *_asked(open_checks),
         *_read_again(job, open_checks),
@@ -79,12 +81,12 @@ def _asked_for(job: Job, steps: Iterable[Step]) -> Iterator[Step]:
 
 def _ratio_matters(job: Job) -> bool:
     """Return whether the ratio is asked for or limited; otherwise nobody is sent to a burette."""
-    limited = job.limits.window(LimitName.RATIO_LOW, LimitName.RATIO_HIGH).is_set
+    limited = job.limits.window(RATIO_LOW_LIMIT, RATIO_HIGH_LIMIT).is_set
     return Topic.RATIO in job.checking or limited or bool(standing(job.of(VolumeReading)))
 
 
 def _stack_last(job: Job) -> bool:
-    """Return whether the gasket is asked for after the valves: readings are shown as mocked up until then."""
+    """Return whether the gasket is asked for after the valves, which are as mocked up till then."""
     return not is_asked(Station.DECK, job.topics)
 
 
@@ -115,7 +117,7 @@ def _stack(job: Job) -> Iterator[Step]:
 
 
 def _wants_a_gasket(job: Job) -> bool:
-    """Return whether anything asked for needs the final gasket; not where it, or one of its kind, was mocked up."""
+    """Return whether anything asked for needs the final gasket and it was not mocked up."""
     if not job.topics.isdisjoint({Topic.DECK, Topic.RATIO}) or not job.mockups:
         return Topic.PUSHRODS not in job.checking or len(job.checking) > 1
     return any(mockup.gasket is not None and mockup.gasket_state is not GasketState.UNKNOWN for mockup in job.mockups)
@@ -155,39 +157,55 @@ def _pushrods(job: Job, checks: Sequence[Check]) -> Iterator[Step]:
         yield Step(Station.PUSHRODS, "Enter what preload or lash the pushrods should leave.")
     elif tried and choice and choice.chosen_mm is None:
         yield Step(Station.PUSHRODS, "Choose the pushrods: their zero-lash length is known.")
-    untried: list[Check] = []
-    for side in Side:
-        mine = [check for check in checks if check.kind is Kind.PUSHROD and check.side is side and check.required]
-        lacking = {check.cylinder for check in mine if not check.governing}
-        wanted = wanted_next(job, {check.cylinder for check in mine} - lacking, sorted(lacking)) if lacking else []
-        untried += [check for check in mine if not check.governing and check.cylinder in wanted]
+    untried = [check for side in Side for check in _untried(job, checks, side)]
     if untried:
         labels = ", ".join(check.label.rpartition(" ")[0] for check in untried)
         yield Step(Station.PUSHRODS, f"Try the checking pushrod on {labels}.", untried[0].cylinder)
 
 
+def _untried(job: Job, checks: Sequence[Check], side: Side) -> list[Check]:
+    """Return the valves of a side on which a pushrod is to be tried next."""
+    mine = [check for check in checks if check.kind is PUSHROD_CHECK and check.side is side and check.required]
+    lacking = {check.cylinder for check in mine if not check.governing}
+    wanted = wanted_next(job, {check.cylinder for check in mine} - lacking, sorted(lacking)) if lacking else []
+    return [check for check in mine if not check.governing and check.cylinder in wanted]
+
+
 def _clay(job: Job, checks: Sequence[Check]) -> Iterator[Step]:
-    begun = {r.place.cylinder for r in standing(job.of(ClayReading))} | {
-        r.place.cylinder for r in standing(job.of(SweepReading))
-    }
     asked = [check for check in checks if check.kind in VALVE_KINDS and check.required]
+    order = _clay_order(job, asked)
+    missing = _unclayed(job, asked, order)
+    for cylinder in (cylinder for cylinder in order if cylinder in missing):
+        yield Step(Station.CLAY, f"Clay cylinder {cylinder}: {', '.join(missing[cylinder])}.", cylinder)
+
+
+def _clay_order(job: Job, asked: Sequence[Check]) -> list[int]:
+    """Return the cylinders to clay: those on the bench first, then the seemingly tightest."""
+    begun = {one.place.cylinder for one in standing(job.of(ClayReading))}
+    begun |= {one.place.cylinder for one in standing(job.of(SweepReading))}
     room: dict[int, float] = {}
     for check in asked:
         left = math.inf if check.seems_left is None else check.seems_left
         room[check.cylinder] = min(room.get(check.cylinder, math.inf), left)
-    # A cylinder already on the bench comes before a fresh one; then the one that seems tightest.
-    order = sorted(room, key=lambda number: (number not in begun, room[number], number))
+    return sorted(room, key=lambda number: (number not in begun, room[number], number))
+
+
+def _unclayed(job: Job, asked: Sequence[Check], order: Sequence[int]) -> dict[int, list[str]]:
+    """Return the valves still to read, by cylinder, as far as the limits' coverage asks."""
     missing: dict[int, list[str]] = {}
     for kind in VALVE_KINDS:
         mine = [check for check in asked if check.kind is kind]
-        read = {check.cylinder for check in mine} - {check.cylinder for check in mine if not check.governing}
-        # Only as many cylinders as the limits' coverage requires.
+        unread = [check for check in mine if not check.governing]
+        read = {check.cylinder for check in mine} - {check.cylinder for check in unread}
         wanted = wanted_next(job, read, order) if mine else []
-        for check in mine:
-            if not check.governing and check.cylinder in wanted:
+        for check in unread:
+            if check.cylinder in wanted:
                 missing.setdefault(check.cylinder, []).append(check.label)
-    for cylinder in (cylinder for cylinder in order if cylinder in missing):
-        yield Step(Station.CLAY, f"Clay cylinder {cylinder}: {', '.join(missing[cylinder])}.", cylinder)
+    return missing
+
+
+def _unproved(job: Job, checks: Sequence[Check]) -> Iterator[Step]:
+    """Yield the valves whose readings prove nothing as they were taken."""
     for check in checks:
         governs = check.governing
         if governs and governs.trust is not Trust.SOUND and check.state is State.NOT_MEASURED and check.required:
@@ -197,8 +215,8 @@ def _clay(job: Job, checks: Sequence[Check]) -> Iterator[Step]:
 
 
 def _asked(checks: Sequence[Check]) -> Iterator[Step]:
-    """Yield the steps that kinds of check ask for: where not read, and where the engine changed since."""
-    for kind in Kind:
+    """Yield the steps that kinds of check ask for: not read, or the engine changed since."""
+    for kind in Kind.all():
         if kind.ask and kind.station:
             mine = [check for check in checks if check.kind is kind]
             unread = [check for check in mine if check.required and not check.governing]
@@ -223,7 +241,7 @@ def _read_again(job: Job, checks: Sequence[Check]) -> Iterator[Step]:
 
 def _limits(checks: Sequence[Check]) -> Iterator[Step]:
     kinds = {check.kind for check in checks if check.required and check.state is State.NO_MINIMUM}
-    for kind in Kind:
+    for kind in Kind.all():
         if kind in kinds:
             yield Step(Station.VERDICT, f"Enter the makers’ minimum for the {kind}.")
 
@@ -236,8 +254,8 @@ def _planned(job: Job) -> Iterator[Step]:
 
 
 def _put_right(job: Job, checks: Sequence[Check]) -> Iterator[tuple[Step, bool]]:
-    """Yield what is short, over or too close, by kind, and whether parts may meet: touching, or short beyond U."""
-    for kind in Kind:
+    """Yield what is short, over or too close, by kind, and whether parts may meet."""
+    for kind in Kind.all():
         failing = [check for check in checks if check.kind is kind and check.state in FAILING and counts(check)]
         if not failing:
             continue

@@ -52,7 +52,10 @@ def _is_the_odd_one(cylinder: int, of: Mapping[int, float]) -> bool:
 
 
 def _crown_apart(job: Job, figure: DeckFigure, cylinder: int, height: float, usual: float) -> Question:
-    """Return a question about a crown higher or lower than its bank; a likely slip if far off or mirrored."""
+    """Return a question about a crown higher or lower than its bank.
+
+    It is a likely slip if it is far off or mirrored.
+    """
     apart, way = format_both(abs(usual - height), job.unit), "prouder" if usual > height else "deeper"
     turned = height * usual < 0 and abs(height + usual) < SIGN_MM
     if turned:

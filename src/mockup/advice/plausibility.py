@@ -1,4 +1,4 @@
-"""Likely slips at a bench. They are kept as entered, never block anything, and are asked about with the reason.
+"""Likely slips at a bench: kept as entered, blocking nothing, asked about with the reason.
 
 The bounds are common practice, no source, unless stated.
 """
@@ -6,11 +6,11 @@ The bounds are common practice, no source, unless stated.
 import statistics
 from collections.abc import Iterator, Mapping
 
-from mockup.changes.change import ChangeKind
+from mockup.changes.cuts import DECK_CUT
+from mockup.checks.valve_limits import FACE_EXHAUST_LIMIT, FACE_INTAKE_LIMIT
 from mockup.engine.valves import Place, Side
 from mockup.fit.deck_figures import DeckFigure
 from mockup.job import Job
-from mockup.limits.limit_set import LimitName
 from mockup.quantity.shown import bench_text, format_bench, format_both
 from mockup.quantity.typed_train import HAIR_MM
 from mockup.quantity.value import BENCH_UNIT, MM_PER_THOU
@@ -70,7 +70,7 @@ def _over_what_was_laid(job: Job) -> Iterator[Question]:
 
 
 def _standing_out(job: Job) -> Iterator[Question]:
-    """Yield a question where one of several slices of a valve in one mock-up is far from all others."""
+    """Yield a question where one slice of several at a valve is far from all others."""
     together: dict[tuple[str, Place, Gap], list[ClayReading]] = {}
     for one in standing(job.of(ClayReading)):
         if one.touched:
@@ -115,7 +115,7 @@ def _pushrods(job: Job) -> Iterator[Question]:
 
 def _few_decks(job: Job, deck: Mapping[int, DeckFigure]) -> Iterator[Question]:
     for change in job.changes:
-        if change.kind is not ChangeKind.DECK_CUT or change.order is not None:
+        if change.kind is not DECK_CUT or change.order is not None:
             continue
         cut = [cylinder for cylinder in job.engine.cylinder_numbers if change.touches(cylinder, job.engine)]
         read = [cylinder for cylinder in cut if cylinder in deck]
@@ -127,8 +127,8 @@ def _few_decks(job: Job, deck: Mapping[int, DeckFigure]) -> Iterator[Question]:
 
 
 def _turned_limits(job: Job) -> Iterator[Question]:
-    """Yield a question where the intake's limit is above the exhaust's; nearly every maker asks the opposite."""
-    names = {Side.INTAKE: LimitName.FACE_INTAKE, Side.EXHAUST: LimitName.FACE_EXHAUST}
+    """Yield a question where the intake's limit is above the exhaust's, unlike most makers'."""
+    names = {Side.INTAKE: FACE_INTAKE_LIMIT, Side.EXHAUST: FACE_EXHAUST_LIMIT}
     wanted = {side: job.limits.effective.get(name) for side, name in names.items()}
     intake, exhaust = wanted[Side.INTAKE], wanted[Side.EXHAUST]
     edited = any(name in job.limits.edits for name in names.values())

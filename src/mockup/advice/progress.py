@@ -1,16 +1,21 @@
 """How far a job has come, station by station, in bench order."""
 
+from collections import Counter
 from collections.abc import Iterator
 from dataclasses import dataclass
 from enum import StrEnum
 
 from mockup.base.stations import Station
 from mockup.base.topics import is_asked
-from mockup.checks.check import Kind
+from mockup.checks.compression import RATIO_CHECK
+from mockup.checks.quench import QUENCH_CHECK
 from mockup.checks.valves import VALVE_KINDS
 from mockup.engine.valves import Side
+from mockup.job import Job
 from mockup.quantity.shown import format_bench, format_deck, format_degrees
 from mockup.readings.clay import ClayReading
+from mockup.readings.kinds import READING_KINDS
+from mockup.readings.record import standing
 from mockup.readings.volumes import VolumeReading
 from mockup.report import Report, station_read_at
 
@@ -42,7 +47,7 @@ def progress_of(report: Report) -> tuple[Stop, ...]:
     """Return all stations in bench order; the one with the next step is ``next``."""
     ahead = report.steps[0].station
     open_stations = {step.station for step in report.steps}
-    notes = dict(_notes(report))
+    notes = {**_counted(report.job), **dict(_notes(report))}
     stale = set(_stale(report))
     stops = []
     for station in Station:
@@ -58,6 +63,14 @@ def progress_of(report: Report) -> tuple[Stop, ...]:
         aside = progress is Progress.TO_DO and not is_asked(station, report.job.topics)
         stops.append(Stop(station, progress, notes.get(station, ""), aside))
     return tuple(stops)
+
+
+def _counted(job: Job) -> dict[Station, str]:
+    """Return how many readings each station has, as the note of a station that has no other."""
+    found: Counter[Station] = Counter()
+    for kind in READING_KINDS:
+        found[kind.station] += len(standing(job.of(kind.core)))
+    return {station: f"{count} reading{'s' if count > 1 else ''}" for station, count in found.items() if count}
 
 
 def _stale(report: Report) -> Iterator[Station]:
@@ -81,6 +94,12 @@ def _notes(report: Report) -> Iterator[tuple[Station, str]]:
     if report.tdc.figure:
         error = report.tdc.figure.error_deg.value
         yield Station.TDC, f"wheel {format_degrees(abs(error))} {'late' if error > 0 else 'early'}"
+    yield from _deck_notes(report)
+    yield from _train_notes(report)
+
+
+def _deck_notes(report: Report) -> Iterator[tuple[Station, str]]:
+    job = report.job
     if report.deck:
         highest = min(figure.clearance.value for figure in report.deck.values())
         count = f"{len(report.deck)} of {job.engine.cylinders}"
@@ -88,11 +107,11 @@ def _notes(report: Report) -> Iterator[tuple[Station, str]]:
     stack = [job.final_gasket.name or "gasket chosen"] if job.final_gasket else []
     stack += ["cut decided" for change in job.changes if change.order is None and change.kind.station is Station.STACK]
     yield Station.STACK, ", ".join(stack)
-    quench = [check.figure.value for check in report.of_kind(Kind.QUENCH) if check.figure]
+    quench = [check.figure.value for check in report.of_kind(QUENCH_CHECK) if check.figure]
     if quench:
         low, high = (format_bench(value, job.unit) for value in (min(quench), max(quench)))
         yield Station.QUENCH, low if low == high else f"{low}–{high}"
-    ratios = [check.figure.value for check in report.of_kind(Kind.RATIO) if check.figure]
+    ratios = [check.figure.value for check in report.of_kind(RATIO_CHECK) if check.figure]
     if ratios:
         yield (
             Station.VOLUMES,
@@ -100,7 +119,6 @@ def _notes(report: Report) -> Iterator[tuple[Station, str]]:
         )
     elif job.of(VolumeReading):
         yield Station.VOLUMES, "begun"
-    yield from _train_notes(report)
 
 
 def _train_notes(report: Report) -> Iterator[tuple[Station, str]]:

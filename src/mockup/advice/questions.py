@@ -6,7 +6,9 @@ from mockup.advice.contradictions import contradictions
 from mockup.advice.indicator_questions import sweep_questions
 from mockup.advice.outlying_cylinders import cylinders_apart
 from mockup.advice.plausibility import slips_in
-from mockup.checks.check import Check, Kind
+from mockup.checks.check import Check
+from mockup.checks.quench import QUENCH_CHECK
+from mockup.checks.valves import RADIAL_CHECK
 from mockup.engine.cam import END_LIFT_MM
 from mockup.engine.mockup import PistonsIn
 from mockup.fit.cam_report import CamReport
@@ -108,7 +110,7 @@ def _cam(job: Job, cam: CamReport) -> Iterator[Question]:
 
 
 def _edges_apart(figure: DeckFigure, job: Job) -> float | None:
-    """Return how far the middle of opposite edges is below the crown's centre, where that contradicts it [mm]."""
+    """Return how far the middle of opposite edges is below the crown's centre [mm], if it is."""
     if all(reading.spot.is_edge for reading in figure.readings):
         return None
     for one, two in OPPOSITE:
@@ -173,7 +175,7 @@ def _contradictions(checks: Sequence[Check]) -> Iterator[Question]:
 def _quench(job: Job, checks: Sequence[Check]) -> Iterator[Question]:
     """Ask when pad clay and deck disagree about the quench."""
     for check in checks:
-        for other in check.others if check.kind is Kind.QUENCH else ():
+        for other in check.others if check.kind is QUENCH_CHECK else ():
             one, two = check.figure, other.figure
             if one and two and other.bound is Bound.EXACT and abs(one.value - two.value) > one.expanded + two.expanded:
                 shown = f"{format_both(two.value, job.unit)} against {format_both(one.value, job.unit)}"
@@ -192,12 +194,12 @@ def _ratios(checks: Sequence[Check]) -> Iterator[Question]:
 def _sheet(job: Job, checks: Sequence[Check]) -> Iterator[Question]:
     if job.limits.question:
         yield Question(job.limits.question)
-    if any(check.kind is Kind.RADIAL and not check.limit.is_set for check in checks):
+    if any(check.kind is RADIAL_CHECK and not check.limit.is_set for check in checks):
         yield Question("These limits have no minimum for the edge. Enter what the makers ask: see the verdict.")
 
 
 def _pistons(job: Job) -> Iterator[Question]:
-    """Yield a question if the pistons were the other way round than they will run: intended, or a mistake."""
+    """Yield a question if the pistons were the other way round than they will run."""
     for mockup in job.mockups:
         stood = mockup.pistons is PistonsIn.REVERSED
         if mockup.pistons is not PistonsIn.UNKNOWN and stood is not job.engine.pistons_reversed:

@@ -1,4 +1,4 @@
-"""What every other folder of the core may use: faults in data, the registry of kinds, stations and topics.
+"""What every folder of the core may use: faults, the registry of kinds, stations, topics.
 
 Nothing here knows a length, an engine or a reading.
 """

@@ -1,4 +1,4 @@
-"""Clay thickness from a picture: the reference card, edges of the clay, and their uncertainty, on plain arrays.
+"""Clay thickness from a picture: reference, edges of the clay, their uncertainty.
 
 Decoding pictures and drawing marks on them is for the web application.
 """

@@ -43,7 +43,7 @@ class Curve:
 
 
 def through(points: Floats) -> Curve:
-    """Return the curve through the points of an edge, shape (count, 2) [mm], with outliers hardly counted.
+    """Return the curve through an edge's points, shape (count, 2) [mm]; outliers hardly count.
 
     A cubic spline by least squares, reweighted by Tukey's biweight (Mosteller and Tukey, Data Analysis and Regression,
     1977). Raises ValueError where there are too few points.
@@ -73,7 +73,7 @@ def through(points: Floats) -> Curve:
 
 @dataclass(frozen=True, slots=True)
 class Apart:
-    """The thickness of a slice: ``x_mm`` along it and ``thickness_mm``, shape (240,), and where it is thinnest.
+    """The thickness of a slice: ``x_mm`` and ``thickness_mm``, shape (240,), and its thinnest.
 
     ``first`` and ``second``: the two ends of the thinnest place, shape (2,) [mm].
     """
@@ -90,13 +90,13 @@ class Apart:
 
     @property
     def at_an_end(self) -> bool:
-        """Whether the thinnest place is at an end of the searched part, so that it may continue beyond."""
+        """Whether the thinnest place is at an end of the searched part and may continue beyond."""
         place = int(self.thickness_mm.argmin())
         return place in (0, len(self.x_mm) - 1)
 
 
 def apart(one: Curve, other: Curve, start_mm: float, end_mm: float) -> Apart:
-    """Return the distance between two edges between two places along them [mm], as jaws would measure it.
+    """Return the distance between two edges [mm], as jaws would measure it.
 
     Reported at places of shape (240,).
     """

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 from mockup.base.faults import Fault, refuse
 from mockup.quantity.fields import Mm
+from mockup.quantity.shown import mm_range
 
 LONGEST_PX = 20_000.0
 
@@ -33,9 +34,9 @@ class Marks:
         if len(self.reference) not in (2, 4):
             found.append(Fault("reference", "Two edges, or four corners."))
         if not 0.2 <= self.length_mm <= 200:
-            found.append(Fault("length_mm", "The reference is 0.2 to 200 mm (0.008 to 7.9 in) long."))
+            found.append(Fault("length_mm", f"The reference is {mm_range(0.2, 200)} long."))
         if self.across_mm and not 0.2 <= self.across_mm <= 200:
-            found.append(Fault("across_mm", "The reference is 0.2 to 200 mm (0.008 to 7.9 in) across; 0 for a square."))
+            found.append(Fault("across_mm", f"The reference is {mm_range(0.2, 200)} across; 0 for a square."))
         if not 0 < self.u_mm <= 1:
             found.append(Fault("u_mm", "From over 0 to 1 mm."))
         if not self.reach_px >= 8:

@@ -1,4 +1,4 @@
-"""The thickness of a cut slice from a picture, its uncertainty, and the reasons for which a picture is refused.
+"""The thickness of a cut slice from a picture, its uncertainty, and reasons to refuse it.
 
 Source of the budget: GUM, JCGM 100:2008, 5.1 and 4.3.7. What a picture cannot show about itself (how far reference and
 cut are out of one plane, the effect of lens and camera on an edge) gets an allowance, common practice, no source, and
@@ -152,7 +152,7 @@ def _edges(picture: Pixels, ends: Floats, reach_px: float) -> tuple[Edge, Edge]:
 
 
 def _curves(plane: Plane, edges: Sequence[Edge], ends: Floats) -> tuple[tuple[Curve, Curve], float, float, Floats]:
-    """Return both edges as curves over the middle of the slice [mm], their range, and their axes."""
+    """Return both edges as curves over the slice's middle [mm], their range and their axes."""
     start, end = plane.mm(ends)
     along = (end - start) / max(float(np.hypot(*(end - start))), 1e-9)
     axes = np.array([along, (-along[1], along[0])])
@@ -197,7 +197,7 @@ def _unclear(edges: Sequence[Edge], curves: Sequence[Curve], px_per_mm: float) -
 
 
 def _hidden(edge: Edge, curve: Curve) -> float:
-    """Return the longest stretch in which an edge is hidden or off its curve, as a share of the slice [1]."""
+    """Return the longest stretch in which an edge is hidden or off its curve, a share [1]."""
     return max(longest_run(edge.faint) / len(edge.faint), curve.left_out)
 
 
@@ -240,7 +240,7 @@ def _parts(
 
 
 def _seen_askew(plane: Plane, thinnest: Floats) -> float:
-    """Return the effect on the scale of a tilt that two edges cannot show, a standard uncertainty as a share [1]."""
+    """Return the standard uncertainty of the scale by a tilt two edges cannot show [1]."""
     if plane.along is None:
         return 0.0
     slant = math.radians(_between_deg(plane.along, thinnest[1] - thinnest[0]))

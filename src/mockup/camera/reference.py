@@ -1,4 +1,4 @@
-"""The scale of a picture: from two edges a known length apart, or the four corners of a known rectangle.
+"""The scale of a picture, from two edges a known length apart or four corners.
 
 Four corners give a homography (Hartley and Zisserman, Multiple View Geometry, 2.3), and with it the tilt of the camera;
 two edges give one scale, valid along their own direction and beside them.
@@ -40,7 +40,7 @@ class Line:
 
 @dataclass(frozen=True, slots=True)
 class Plane:
-    """The transformation from the picture to the plane of the cut: ``matrix`` (3, 3) takes x, y, 1 [px] to millimetres.
+    """From picture to plane of the cut: ``matrix`` (3, 3) takes x, y, 1 [px] to millimetres.
 
     ``turned``: the same with each of its edges moved by its own u, for their effect on U; shape (any, 3, 3). ``along``:
     the direction of the reference in the picture, shape (2,), None where it has both directions. ``middle``: of the
@@ -72,7 +72,7 @@ class Plane:
         return 1 / float(sizes[1]), 1 / float(sizes[0])
 
     def tilt_deg(self, at: Floats) -> float:
-        """Return the camera's tilt to the plane at a place, off square [deg], from the foreshortening."""
+        """Return the camera's tilt to the plane, off square [deg], from the foreshortening."""
         largest, smallest = self.px_per_mm(at)
         return math.degrees(math.acos(min(smallest / largest, 1.0)))
 
@@ -118,7 +118,7 @@ def two_edges(picture: Pixels, marks: Sequence[Floats], length_mm: float) -> Pla
 
 
 def four_corners(picture: Pixels, marks: Sequence[Floats], length_mm: float, across_mm: float) -> Plane:
-    """Return the plane from four corners of a rectangle, marked in order [px]; the first side is ``length_mm``.
+    """Return the plane from four corners of a rectangle [px]; the first side is ``length_mm``.
 
     Raises ValueError where a side is too short, or two of them do not meet.
     """
@@ -140,8 +140,9 @@ def four_corners(picture: Pixels, marks: Sequence[Floats], length_mm: float, acr
 
 
 def _edge_u(line: Line) -> float:
-    """Return the standard uncertainty of a line's position [px]; its correlated points count as a quarter of their
-    number.
+    """Return the standard uncertainty of a line's position [px].
+
+    Its points are correlated and count as a quarter of their number.
     """
     return line.scatter_px / math.sqrt(max(len(line.edge.points) * line.kept / 4, 1.0)) + 0.02
 
@@ -173,7 +174,7 @@ def _meeting(lines: Sequence[Line]) -> Floats:
 
 
 def _homography(seen: Floats, known: Floats) -> Floats:
-    """Return the matrix that takes four points [px] to four known ones [mm]: eight equations for eight unknowns."""
+    """Return the matrix that takes four points [px] to four known ones [mm]."""
     rows, right = [], []
     for (x, y), (u, v) in zip(seen, known, strict=True):
         rows += [[x, y, 1, 0, 0, 0, -u * x, -u * y], [0, 0, 0, x, y, 1, -v * x, -v * y]]

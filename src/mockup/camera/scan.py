@@ -1,4 +1,4 @@
-"""Edges in a picture, to a fraction of a pixel: a strip of scan lines, the steepest change along each, one path.
+"""Edges in a picture to a fraction of a pixel: the strongest path of steepest change.
 
 Works on linear light: a camera codes its picture for the eye (sRGB, IEC 61966-2-1), and in the code the steepest place
 of a blurred edge is shifted toward the dark side. Pixels are counted from the middle of the top left one, x right, y
@@ -77,7 +77,7 @@ class Edge:
 
 
 def strip(picture: Pixels, start: Floats, end: Floats, first_px: float, last_px: float) -> Strip:
-    """Return scan lines across the line from ``start`` to ``end`` [px], from offset ``first_px`` to ``last_px``.
+    """Return scan lines across ``start`` to ``end`` [px], offset ``first_px`` to ``last_px``.
 
     Offsets grow to the right of the direction from start to end, as seen on the screen. Raises ValueError where it is
     too short.
@@ -113,7 +113,7 @@ def inside(picture: Pixels, points: Floats) -> bool:
 
 
 def find_edge(seen: Strip) -> Edge:
-    """Return the edge along a strip from its first scan line to its last: the strongest path of steepest change."""
+    """Return the edge along a strip: the strongest path of steepest change."""
     steep = ndimage.gaussian_filter1d(seen.light, SMOOTHED_PX, axis=1, order=1)
     steep = ndimage.gaussian_filter1d(steep, 1.0, axis=0)
     size = np.linalg.norm(steep, axis=2)
@@ -151,7 +151,7 @@ def _wide(change: Floats, path: npt.NDArray[np.intp]) -> float:
 
 
 def _noise(change: Floats, path: npt.NDArray[np.intp], spread: float) -> float:
-    """Return the standard deviation of the change along a scan line away from any edge: grain and sensor noise.
+    """Return the standard deviation of the change along a line away from edges: the noise.
 
     Where an edge fills its strip, it is the difference between neighbouring scan lines.
     """
@@ -163,9 +163,7 @@ def _noise(change: Floats, path: npt.NDArray[np.intp], spread: float) -> float:
 
 
 def _strongest(size: Floats) -> npt.NDArray[np.intp]:
-    """Return the path, one offset for each line, with the largest sum of ``size`` (lines, offsets): dynamic
-    programming.
-    """
+    """Return the path with the largest sum of ``size`` (lines, offsets), one offset a line."""
     worst = BENDS_COST * float(size.max())
     best = size[0].copy()
     came = np.zeros(size.shape, np.intp)
@@ -187,7 +185,7 @@ def _strongest(size: Floats) -> npt.NDArray[np.intp]:
 
 
 def _peak(change: Floats, path: npt.NDArray[np.intp]) -> tuple[Floats, float]:
-    """Return the peaks near a path to a fraction of an offset, and their width [px], by a parabola in the logarithm."""
+    """Return the peaks near a path to a fraction of an offset, and their width [px]."""
     lines, most = np.arange(len(path)), change.shape[1] - 2
     near = np.stack([np.clip(path + one, 0, most + 1) for one in (-2, -1, 0, 1, 2)])
     at = np.clip(near[np.take_along_axis(change.T, near, axis=0).argmax(axis=0), lines], 1, most)

@@ -1,4 +1,4 @@
-"""What may be changed on an engine: one module for each kind, declaring everything the program needs to know of it.
+"""What may be changed on an engine: one module a kind, declaring all there is to know.
 
 Every module here is imported with the package, so that a kind is known as soon as its file exists.
 """

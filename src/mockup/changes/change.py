@@ -1,4 +1,4 @@
-"""One change of the engine, done or only decided, and the kinds of change with what each affects and how.
+"""One change of the engine, done or decided, and the kinds of change.
 
 What a change affects is stale until it is read again, and is carried meanwhile by the effect that is declared here. The
 two classes are in one module because each needs the other.
@@ -24,6 +24,7 @@ from mockup.engine.gasket import FinalGasket
 from mockup.engine.mockup import MockUp
 from mockup.engine.valves import Side, ValveRow
 from mockup.quantity.fields import Amount, Mm, Name, Within
+from mockup.quantity.shown import mm_range
 from mockup.quantity.value import MM_PER_INCH, Unit, Value, rectangular
 
 CHANGE_U_MM = rectangular(0.0005 * MM_PER_INCH)
@@ -40,7 +41,7 @@ class Along:
 
 @dataclass(frozen=True, slots=True)
 class OfValve:
-    """An effect along a valve or at its edge: a function giving the change of clearance [mm], None for no effect."""
+    """An effect along a valve or at its edge: returns the change of clearance [mm] or None."""
 
     figure: Callable[[Change, ValveRow], Value | None]
 
@@ -53,7 +54,7 @@ class Volume:
 
 
 class EffectFrom(Enum):
-    """Effects computed where they are used: from the lobe, from the cam timing, or not known at all."""
+    """Effects computed where they are used: from the lobe, the cam timing, or not known."""
 
     LOBE = "by the lobe"
     CAM_TIMING = "by the cam"
@@ -75,17 +76,6 @@ class Affected(Declared):
     left_by: tuple[ChangeKind, ...] = ()
 
 
-Affected("deck", name="DECK", order=10, takes=(Along,))
-Affected("face", name="FACE", order=20, takes=(Along, OfValve, EffectFrom))
-Affected("edge", name="EDGE", order=30, takes=(Along, OfValve))
-Affected("crown to head", name="CROWN", order=40, takes=(Along,))
-Affected("quench pad", name="PAD", order=50, takes=(Along,))
-Affected("chamber volume", name="CHAMBER", order=60, takes=(Volume,))
-Affected("piston volume", name="PISTON", order=70, takes=(Volume,))
-Affected("cam timing", name="CAM", order=80, takes=(EffectFrom,))
-Affected("pushrod length", name="PUSHROD", order=90, takes=(Along, EffectFrom))
-
-
 def _no_caution(_change: Change) -> str:
     return ""
 
@@ -105,7 +95,8 @@ class ChangeKind(Declared):
     rocker ratio before it if known [1]. ``again``: what must be redone after it. ``caution``: what to look out for.
     ``remakes``: its effect on the engine's own figures. ``mocks_up``: what differs in the next mock-up. ``station``:
     where it is decided and marked done. ``of_the_train``: it concerns the valve train, so a copy of the block does not
-    keep it. ``only``: the engines it can be made in.
+    keep it. ``only``: the engines it can be made in. ``may_bring_gasket``, ``brings_cam``: it names the part that comes
+    in.
     """
 
     touches: Mapping[Affected, Effect]
@@ -127,17 +118,19 @@ class ChangeKind(Declared):
     mocks_up: Callable[[Change, MockUp], Mapping[str, Any]] | None = None
     remedy: RemedyOption | None = None
     only: Only = Only.ANY
+    may_bring_gasket: bool = False
+    brings_cam: bool = False
 
     def refuse_nonsense(self) -> None:
-        """Raise ValueError where an effect does not fit its quantity, or where the kind has no amount."""
+        """Raise ValueError where an effect does not fit its quantity, or no amount is declared."""
         for touched, effect in self.touches.items():
             if not isinstance(effect, touched.takes):
                 wanted = " or ".join(one.__name__ for one in touched.takes)
-                raise ValueError(f"ChangeKind {self.name} moves the {touched}: say how by {wanted}.")  # noqa: TRY004, all wrong declarations raise ValueError
+                raise ValueError(f"ChangeKind “{self}” moves the {touched}: say how by {wanted}.")  # noqa: TRY004, all wrong declarations raise ValueError
         if self.is_length and self.range is None:
-            raise ValueError(f"ChangeKind {self.name} has no amount of its own, so that none is a length.")
+            raise ValueError(f"ChangeKind “{self}” has no amount of its own, so that none is a length.")
         if not self.along and self.range is None:
-            raise ValueError(f"ChangeKind {self.name} has no amount: it is along the bore, or has a range.")
+            raise ValueError(f"ChangeKind “{self}” has no amount: it is along the bore, or has a range.")
 
     def effect_on(self, what: Affected) -> Effect | None:
         """Return its effect on a quantity, None where it has none."""
@@ -181,7 +174,7 @@ class Change:
         kind = self.kind
         amounts = {"front_mm": self.front_mm, "rear_mm": self.rear_mm}
         found = [
-            Fault(name, f"An amount of {kind.least_mm:g} to {DEEPEST_MM:g} mm (0.394 in).")
+            Fault(name, f"An amount of {mm_range(kind.least_mm, DEEPEST_MM)}.")
             for name, amount in amounts.items()
             if not kind.least_mm <= amount <= DEEPEST_MM
         ]
@@ -192,9 +185,9 @@ class Change:
             found.append(Fault("amount", kind.range.words if kind.range else "This change has no such amount."))
         if kind.of_a_side and self.side is None:
             found.append(Fault("side", "Say of which valves: intake or exhaust."))
-        if self.gasket is not None and kind is not ChangeKind.GASKET:
+        if self.gasket is not None and not kind.may_bring_gasket:
             found.append(Fault("gasket", "Only a change of gasket brings one in."))
-        if (self.cam is not None) != (kind is ChangeKind.CAMSHAFT):
+        if (self.cam is not None) != kind.brings_cam:
             found.append(Fault("cam", "Another cam, and nothing else, brings a cam in."))
         refuse(found)
 
@@ -221,7 +214,7 @@ class Change:
         return self.side is None or side is None or self.side is side
 
     def at_mm(self, cylinder: int, engine: Engine) -> float:
-        """Return the amount at ``cylinder`` [mm], in a straight line from the first bore of its bank to the last."""
+        """Return the amount at ``cylinder`` [mm], linear from the bank's first bore to its last."""
         bank = next(bank for bank in engine.banks if cylinder in bank)
         share = bank.index(cylinder) / (len(bank) - 1) if len(bank) > 1 else 0.0
         return self.front_mm + share * (self.rear_mm - self.front_mm)

@@ -1,11 +1,12 @@
 """The crown milled outside its reliefs: the flat comes down, the floors of the reliefs stay."""
 
-from mockup.changes.change import Affected, Along, Change, ChangeKind, OfValve, Volume, caution
+from mockup.changes import affected
+from mockup.changes.change import Along, Change, ChangeKind, OfValve, Volume, caution
 from mockup.changes.options import Range, WhatIfField, WorkedOn
 from mockup.changes.pistons import RELIEF_SHARE, discs_cc
 from mockup.engine.block import Engine
 from mockup.engine.valves import Relief, Side, ValveRow
-from mockup.quantity.shown import bench_text
+from mockup.quantity.shown import bench_text, mm_text
 from mockup.quantity.value import Value
 
 
@@ -17,24 +18,23 @@ def _face(change: Change, row: ValveRow) -> Value | None:
 
 
 def _reliefs(change: Change, _cylinder: int, engine: Engine) -> Value:
-    """Return the volume gained: the deck counts the whole bore as deeper, but an open relief loses nothing."""
+    """Return the volume gained: the whole bore is deeper, an open relief loses nothing."""
     open_cc = sum(discs_cc(engine, side, change.amount) for side in Side if engine.row(side).relief is Relief.PARALLEL)
     return RELIEF_SHARE.scaled(-open_cc)
 
 
-ChangeKind(
+CROWN_MILLED = ChangeKind(
     "crown milled",
-    name="CROWN_MILLED",
     order=95,
-    range=Range(low=0.0, high=5.0, words="A crown milled by up to 5 mm (0.197 in)."),
+    range=Range(low=0.0, high=5.0, words=f"A crown milled by up to {mm_text(5)}."),
     touches={
-        Affected.DECK: Along(1.0),
-        Affected.PAD: Along(1.0),
-        Affected.CROWN: Along(1.0),
-        Affected.FACE: OfValve(_face),
-        Affected.PISTON: Volume(_reliefs),
+        affected.DECK: Along(1.0),
+        affected.PAD: Along(1.0),
+        affected.CROWN: Along(1.0),
+        affected.FACE: OfValve(_face),
+        affected.PISTON: Volume(_reliefs),
     },
-    leaves=frozenset({Affected.EDGE, Affected.CHAMBER, Affected.CAM, Affected.PUSHROD, "valve gap"}),
+    leaves=frozenset({affected.EDGE, affected.CHAMBER, affected.CAM, affected.PUSHROD}),
     in_words=lambda change, unit, _: f"crowns milled {bench_text(change.amount, unit)} outside the reliefs",
     again="Read every deck; fill the pistons; weigh and balance; measure the crown where it is thinnest.",
     caution=caution("It opens the quench and takes ratio. Never thinner than the piston’s maker allows."),

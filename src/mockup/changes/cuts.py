@@ -1,7 +1,8 @@
 """Metal off the block and off the head."""
 
 from mockup.base.stations import Station
-from mockup.changes.change import Affected, Along, Change, ChangeKind, Volume, caution
+from mockup.changes import affected
+from mockup.changes.change import Along, Change, ChangeKind, Volume, caution
 from mockup.changes.options import Cut, Only, RemedyOption, WhatIfField, WorkedOn
 from mockup.engine.block import Engine, cylinder_volume
 from mockup.quantity.shown import along_text
@@ -15,22 +16,21 @@ def _chamber(change: Change, cylinder: int, engine: Engine) -> Value:
     return CHAMBER_SHARE.scaled(-cylinder_volume(engine.sizes.bore_mm, change.at_mm(cylinder, engine)))
 
 
-ChangeKind(
+DECK_CUT = ChangeKind(
     "deck cut",
-    name="DECK_CUT",
     order=10,
     along=True,
     is_length=False,
     least_mm=0.0,
     touches={
-        Affected.DECK: Along(-1.0),
-        Affected.FACE: Along(-1.0),
-        Affected.EDGE: Along(-1.0),
-        Affected.CROWN: Along(-1.0),
-        Affected.PAD: Along(-1.0),
-        Affected.PUSHROD: Along(-1.0),
+        affected.DECK: Along(-1.0),
+        affected.FACE: Along(-1.0),
+        affected.EDGE: Along(-1.0),
+        affected.CROWN: Along(-1.0),
+        affected.PAD: Along(-1.0),
+        affected.PUSHROD: Along(-1.0),
     },
-    leaves=frozenset({Affected.CHAMBER, Affected.PISTON, Affected.CAM}),
+    leaves=frozenset({affected.CHAMBER, affected.PISTON, affected.CAM}),
     in_words=lambda change, unit, _: f"deck cut {along_text(change.front_mm, change.rear_mm, unit)}",
     again="Read every deck; pushrod length; read again. An overhead cam retards: degree it.",
     caution=caution("A cut is for ever. Before balancing, not after."),
@@ -52,22 +52,21 @@ ChangeKind(
     ),
 )
 
-ChangeKind(
+HEAD_CUT = ChangeKind(
     "head cut",
-    name="HEAD_CUT",
     order=20,
     along=True,
     is_length=False,
     least_mm=0.0,
     touches={
         # The head's flat comes down on its gasket with the face that is cut, so the quench does not change.
-        Affected.FACE: Along(-1.0),
-        Affected.EDGE: Along(-1.0),
-        Affected.CROWN: Along(-1.0),
-        Affected.CHAMBER: Volume(_chamber),
-        Affected.PUSHROD: Along(-1.0),
+        affected.FACE: Along(-1.0),
+        affected.EDGE: Along(-1.0),
+        affected.CROWN: Along(-1.0),
+        affected.CHAMBER: Volume(_chamber),
+        affected.PUSHROD: Along(-1.0),
     },
-    leaves=frozenset({Affected.DECK, Affected.PAD, Affected.PISTON, Affected.CAM}),
+    leaves=frozenset({affected.DECK, affected.PAD, affected.PISTON, affected.CAM}),
     in_words=lambda change, unit, _: f"head cut {along_text(change.front_mm, change.rear_mm, unit)}",
     again="Fill the chambers; pushrod length; read again. An overhead cam retards: degree it.",
     caution=caution("A cut is for ever, and it brings the valves nearer. Intake faces may no longer meet."),

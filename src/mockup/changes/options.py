@@ -1,4 +1,4 @@
-"""How a kind of change is offered: its field in a what-if, its range, its part in a remedy, where it can be made."""
+"""How a kind of change is offered: its what-if field, its range, its part in a remedy."""
 
 from dataclasses import dataclass
 from enum import StrEnum

@@ -1,11 +1,12 @@
 """Other pistons, and metal off the present ones."""
 
 from mockup.base.stations import Station
-from mockup.changes.change import Affected, Along, Change, ChangeKind, OfValve, Volume, caution
+from mockup.changes import affected
+from mockup.changes.change import Along, Change, ChangeKind, OfValve, Volume, caution
 from mockup.changes.options import Cut, Range, RemedyOption, WhatIfField, WorkedOn
 from mockup.engine.block import Engine, cylinder_volume
 from mockup.engine.valves import Side
-from mockup.quantity.shown import along_text, bench_text
+from mockup.quantity.shown import along_text, bench_text, mm_text
 from mockup.quantity.value import Unit, Value, rectangular
 
 RELIEF_SHARE = Value(0.55, rectangular(0.25))
@@ -17,7 +18,7 @@ STATED_U_CC = rectangular(1.5)
 
 
 def discs_cc(engine: Engine, side: Side, depth_mm: float) -> float:
-    """Return the volume of the discs of all valves of one side of one cylinder, ``depth_mm`` thick [mm]; [cm3]."""
+    """Return the volume of the discs of one side's valves, ``depth_mm`` thick [cm3]."""
     row = engine.row(side)
     across = row.diameter_mm or engine.sizes.bore_mm * USUAL_DIAMETER[side]
     return cylinder_volume(across, depth_mm) * row.count
@@ -34,22 +35,21 @@ def _pistons(change: Change, unit: Unit, _ratio: float | None) -> str:
     return f"other pistons, crown {amount} {'higher' if more else 'lower'}{volume}"
 
 
-ChangeKind(
+PISTONS_CHANGED = ChangeKind(
     "pistons",
-    name="PISTONS",
     order=30,
     along=True,
     range=Range(low=-200.0, high=200.0, words="A piston volume 200 cc more or less at most."),
     is_length=False,
     touches={
-        Affected.DECK: Along(-1.0),
-        Affected.FACE: Along(-1.0),
-        Affected.EDGE: Along(-1.0),
-        Affected.CROWN: Along(-1.0),
-        Affected.PAD: Along(-1.0),
-        Affected.PISTON: Volume(lambda change, _cylinder, _engine: Value(change.amount, STATED_U_CC)),
+        affected.DECK: Along(-1.0),
+        affected.FACE: Along(-1.0),
+        affected.EDGE: Along(-1.0),
+        affected.CROWN: Along(-1.0),
+        affected.PAD: Along(-1.0),
+        affected.PISTON: Volume(lambda change, _cylinder, _engine: Value(change.amount, STATED_U_CC)),
     },
-    leaves=frozenset({Affected.CHAMBER, Affected.CAM, Affected.PUSHROD}),
+    leaves=frozenset({affected.CHAMBER, affected.CAM, affected.PUSHROD}),
     since="other pistons",
     in_words=_pistons,
     again="Everything of the crown: deck, volume, every valve; weigh and balance.",
@@ -66,18 +66,17 @@ ChangeKind(
     ),
 )
 
-ChangeKind(
+RELIEF_DEEPENED = ChangeKind(
     "relief deeper",
-    name="RELIEF",
     order=80,
-    range=Range(low=0.0, high=10.0, words="A relief deeper by up to 10 mm (0.394 in)."),
+    range=Range(low=0.0, high=10.0, words=f"A relief deeper by up to {mm_text(10)}."),
     of_a_side=True,
     touches={
-        Affected.FACE: OfValve(lambda change, _row: Value(change.amount, change.u_mm)),
-        Affected.PISTON: Volume(_reliefs),
+        affected.FACE: OfValve(lambda change, _row: Value(change.amount, change.u_mm)),
+        affected.PISTON: Volume(_reliefs),
     },
     leaves=frozenset(
-        {Affected.DECK, Affected.EDGE, Affected.CROWN, Affected.PAD, Affected.CHAMBER, Affected.CAM, Affected.PUSHROD}
+        {affected.DECK, affected.EDGE, affected.CROWN, affected.PAD, affected.CHAMBER, affected.CAM, affected.PUSHROD}
     ),
     in_words=lambda change, unit, _: f"{change.side} reliefs {bench_text(change.amount, unit)} deeper",
     again="Weigh the pistons and balance; fill their volume; read those valves again.",
@@ -101,23 +100,22 @@ ChangeKind(
     ),
 )
 
-ChangeKind(
+RELIEF_WIDENED = ChangeKind(
     "relief wider",
-    name="EDGE",
     order=90,
-    range=Range(low=0.0, high=10.0, words="A relief wider by up to 10 mm (0.394 in) a side."),
+    range=Range(low=0.0, high=10.0, words=f"A relief wider by up to {mm_text(10)} a side."),
     of_a_side=True,
-    touches={Affected.EDGE: OfValve(lambda change, _row: Value(change.amount, change.u_mm))},
+    touches={affected.EDGE: OfValve(lambda change, _row: Value(change.amount, change.u_mm))},
     leaves=frozenset(
         {
-            Affected.DECK,
-            Affected.FACE,
-            Affected.CROWN,
-            Affected.PAD,
-            Affected.CHAMBER,
-            Affected.PISTON,
-            Affected.CAM,
-            Affected.PUSHROD,
+            affected.DECK,
+            affected.FACE,
+            affected.CROWN,
+            affected.PAD,
+            affected.CHAMBER,
+            affected.PISTON,
+            affected.CAM,
+            affected.PUSHROD,
         }
     ),
     in_words=lambda change, unit, _: f"{change.side} reliefs {bench_text(change.amount, unit)} wider a side",

@@ -7,7 +7,8 @@ change before it (``Reading.after``), so no clock is needed to tell which change
 from collections.abc import Iterable
 from dataclasses import replace
 
-from mockup.changes.change import Affected, Along, Change, ChangeKind
+from mockup.changes.change import Affected, Along, Change
+from mockup.changes.train import CAM_MOVED, CAMSHAFT_CHANGED, ROCKERS_CHANGED
 from mockup.engine.block import Engine
 from mockup.engine.camshaft import Camshaft
 from mockup.engine.gasket import FinalGasket
@@ -23,7 +24,7 @@ def done_since(changes: Iterable[Change], after: int) -> list[Change]:
 
 
 def gasket_put_in(change: Change, instead_of: FinalGasket | None) -> Change:
-    """Return a gasket change with its thickness relative to the gasket it replaces [mm]; other changes unchanged."""
+    """Return a gasket change with its thickness relative to the one it replaces [mm]."""
     if change.gasket is None or instead_of is None or change.gasket == instead_of:
         return change
     thicker = change.gasket.compressed_mm - instead_of.compressed_mm
@@ -31,13 +32,13 @@ def gasket_put_in(change: Change, instead_of: FinalGasket | None) -> Change:
 
 
 def cam_put_in(change: Change, instead_of: Camshaft | None) -> Change:
-    """Return a camshaft change with the cam it replaces, None if unknown; other changes unchanged."""
-    return replace(change, cam_was=instead_of) if change.kind is ChangeKind.CAMSHAFT else change
+    """Return a camshaft change with the cam it replaces, None if unknown."""
+    return replace(change, cam_was=instead_of) if change.kind is CAMSHAFT_CHANGED else change
 
 
 def cam_swaps(changes: Iterable[Change]) -> list[Change]:
     """Return the done changes of camshaft, in the order they were done."""
-    return [change for change in done_since(changes, 0) if change.kind is ChangeKind.CAMSHAFT]
+    return [change for change in done_since(changes, 0) if change.kind is CAMSHAFT_CHANGED]
 
 
 def age_of(
@@ -48,7 +49,7 @@ def age_of(
     what: Affected,
     side: Side | None = None,
 ) -> int:
-    """Return which engine a reading was of: the order of the last change of ``what`` before it, 0 before any.
+    """Return which engine a reading was of: the last change of ``what`` before it, 0 if none.
 
     ``cylinder`` None means a reading that holds for every cylinder.
     """
@@ -91,7 +92,7 @@ def bore_corrections(
 
 
 def as_changed(engine: Engine, changes: Iterable[Change]) -> Engine:
-    """Return the engine with every done change of its own figures applied: rocker ratio, valve diameters."""
+    """Return the engine with done changes of its own figures: rocker ratio, valve diameters."""
     for change in done_since(changes, 0):
         if change.kind.remakes:
             engine = change.kind.remakes(engine, change)
@@ -101,14 +102,14 @@ def as_changed(engine: Engine, changes: Iterable[Change]) -> Engine:
 def advanced_since(changes: Iterable[Change], after: int, side: Side) -> float:
     """Return how far a side's cam was advanced since a reading [deg]."""
     return sum(
-        change.amount for change in done_since(changes, after) if change.kind is ChangeKind.CAM and change.is_of(side)
+        change.amount for change in done_since(changes, after) if change.kind is CAM_MOVED and change.is_of(side)
     )
 
 
 def ratio_at(designed: Engine, changes: Iterable[Change], after: int) -> float:
     """Return the rocker ratio [1] when a reading was taken, from the engine as designed."""
     before = (one for one in done_since(changes, 0) if one.order is not None and one.order <= after)
-    return round(designed.ratio + sum(one.amount for one in before if one.kind is ChangeKind.ROCKERS), 6)
+    return round(designed.ratio + sum(one.amount for one in before if one.kind is ROCKERS_CHANGED), 6)
 
 
 def last_order(changes: Iterable[Change]) -> int:

@@ -6,14 +6,13 @@ Their thickness is known, so arithmetic suffices and nothing becomes stale.
 from collections.abc import Mapping
 from typing import Any
 
-from mockup.changes.change import Affected, Change, ChangeKind, caution
+from mockup.changes import affected
+from mockup.changes.change import Change, ChangeKind, caution
 from mockup.changes.options import Only, RemedyOption, WhatIfField
 from mockup.engine.gasket import GasketState
 from mockup.engine.mockup import MockUp
-from mockup.quantity.shown import along_text, bench_text
+from mockup.quantity.shown import along_text, bench_text, mm_text
 from mockup.quantity.value import Unit
-
-NOTHING_STALE = frozenset(Affected)
 
 
 def _gasket(change: Change, unit: Unit, _ratio: float | None) -> str:
@@ -33,30 +32,29 @@ def _with_its_gasket(change: Change, _last: MockUp) -> Mapping[str, Any]:
     return {"gasket_state": GasketState.COMPRESSED, "gasket_mm": change.gasket.compressed_mm}
 
 
-ChangeKind(
+GASKET_CHANGED = ChangeKind(
     "gasket",
-    name="GASKET",
     order=4,
     along=True,
     is_length=False,
     touches={},
-    leaves=NOTHING_STALE,
+    leaves=affected.OF_THE_ENGINE,
     in_words=_gasket,
-    again="Nothing: it is arithmetic. Within 0.005 in (0.13 mm) of a limit torque it and measure.",
+    again=f"Nothing: it is arithmetic. Within {mm_text(0.127)} of a limit torque it and measure.",
     caution=caution("A thicker gasket opens the quench: watch knock margin as well as ratio."),
     mocks_up=_with_its_gasket,
+    may_bring_gasket=True,
     field=WhatIfField(name="gasket", label="Gasket", group="Stack", order=10, own=True),
     remedy=RemedyOption(work=1.0, order=10, words="gasket", gain="gasket thicker"),
 )
 
-ChangeKind(
+SHIMS_CHANGED = ChangeKind(
     "shims",
-    name="SHIMS",
     order=6,
     along=True,
     is_length=False,
     touches={},
-    leaves=NOTHING_STALE,
+    leaves=affected.OF_THE_ENGINE,
     in_words=lambda change, unit, _: (
         f"base shims {along_text(change.front_mm, change.rear_mm, unit)} {_more(change, 'more', 'less')}"
     ),

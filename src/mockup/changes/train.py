@@ -2,15 +2,13 @@
 
 from dataclasses import replace
 
-from mockup.changes.change import Affected, Change, ChangeKind, EffectFrom, caution
+from mockup.changes import affected
+from mockup.changes.change import Change, ChangeKind, EffectFrom, caution
 from mockup.changes.options import Only, Range, RemedyOption, WhatIfField
 from mockup.engine.valves import Side
-from mockup.quantity.shown import bench_text, format_degrees
+from mockup.quantity.shown import bench_text, format_degrees, mm_text
 from mockup.quantity.value import Unit
 
-_OF_THE_BLOCK = frozenset(
-    {Affected.DECK, Affected.EDGE, Affected.CROWN, Affected.PAD, Affected.CHAMBER, Affected.PISTON}
-)
 _ONE_CAM = "The lobe separation changes by half of it, and with it overlap, idle and the power band."
 _BOTH = "What one valve gains the other loses, and the power band moves with the timing."
 
@@ -29,15 +27,15 @@ def _more(change: Change, more: str, less: str) -> str:
     return more if change.amount >= 0 else less
 
 
-ChangeKind(
+CAMSHAFT_CHANGED = ChangeKind(
     "camshaft",
-    name="CAMSHAFT",
     order=55,
     range=Range(low=0.0, high=0.0, words="Another cam has no amount."),
     is_length=False,
     # The drop that was read stays valid; the lift of the new lobe is another curve, and its base circle differs.
-    touches={Affected.FACE: EffectFrom.LOBE, Affected.CAM: EffectFrom.UNKNOWN, Affected.PUSHROD: EffectFrom.UNKNOWN},
-    leaves=_OF_THE_BLOCK,
+    touches={affected.FACE: EffectFrom.LOBE, affected.CAM: EffectFrom.UNKNOWN, affected.PUSHROD: EffectFrom.UNKNOWN},
+    leaves=affected.OF_THE_BLOCK,
+    brings_cam=True,
     since="another cam",
     in_words=lambda change, _unit, _ratio: f"another cam: {change.cam.name or 'by its card'}" if change.cam else "cam",
     again="Degree it; read the tightest valves again; check pushrod length (base circles differ), coil bind and seals.",
@@ -49,14 +47,13 @@ ChangeKind(
     ),
 )
 
-ChangeKind(
+CAM_MOVED = ChangeKind(
     "cam",
-    name="CAM",
     order=60,
     range=Range(low=-30.0, high=30.0, words="Within 30 crank degrees either way."),
     is_length=False,
-    touches={Affected.FACE: EffectFrom.LOBE, Affected.CAM: EffectFrom.CAM_TIMING},
-    leaves=_OF_THE_BLOCK | {Affected.PUSHROD},
+    touches={affected.FACE: EffectFrom.LOBE, affected.CAM: EffectFrom.CAM_TIMING},
+    leaves=affected.OF_THE_BLOCK | {affected.PUSHROD},
     since="cam moved",
     in_words=_cam,
     again="Degree the cam; read the tightest valves again.",
@@ -74,14 +71,13 @@ ChangeKind(
     remedy=RemedyOption(work=2.0, order=30, words="{side} cam", sides=(None, *Side)),
 )
 
-ChangeKind(
+ROCKERS_CHANGED = ChangeKind(
     "rockers",
-    name="ROCKERS",
     order=70,
     range=Range(low=-1.0, high=1.0, words="A ratio within 1 of the old one."),
     is_length=False,
-    touches={Affected.FACE: EffectFrom.LOBE, Affected.PUSHROD: EffectFrom.UNKNOWN},
-    leaves=_OF_THE_BLOCK | {Affected.CAM},
+    touches={affected.FACE: EffectFrom.LOBE, affected.PUSHROD: EffectFrom.UNKNOWN},
+    leaves=affected.OF_THE_BLOCK | {affected.CAM},
     since="other rockers",
     in_words=_rockers,
     again="Pushrod length and wipe pattern; read again; coil bind and retainer to seal at the new lift.",
@@ -93,14 +89,13 @@ ChangeKind(
     remedy=RemedyOption(work=3.0, order=60, words="rockers"),
 )
 
-ChangeKind(
+LASH_CHANGED = ChangeKind(
     "lash",
-    name="LASH",
     order=120,
-    range=Range(low=-3.0, high=3.0, words="Lash within 3 mm (0.118 in) of the old one."),
+    range=Range(low=-3.0, high=3.0, words=f"Lash within {mm_text(3)} of the old one."),
     of_a_side=True,
     touches={},
-    leaves=frozenset(Affected),
+    leaves=affected.OF_THE_ENGINE,
     in_words=lambda change, unit, _: (
         f"{change.side} lash {bench_text(abs(change.amount), unit)} {_more(change, 'more', 'less')}"
     ),
@@ -116,14 +111,13 @@ ChangeKind(
     ),
 )
 
-ChangeKind(
+PUSHRODS_CHANGED = ChangeKind(
     "pushrods",
-    name="PUSHRODS",
     order=130,
-    range=Range(low=-20.0, high=20.0, words="Pushrods within 20 mm (0.787 in) of the old ones."),
+    range=Range(low=-20.0, high=20.0, words=f"Pushrods within {mm_text(20)} of the old ones."),
     # A pushrod of another length is tried on the known zero-lash length.
     touches={},
-    leaves=frozenset(Affected),
+    leaves=affected.OF_THE_ENGINE,
     in_words=lambda change, unit, _: (
         f"pushrods {bench_text(abs(change.amount), unit)} {_more(change, 'longer', 'shorter')}"
     ),

@@ -3,12 +3,13 @@
 import math
 from dataclasses import replace
 
-from mockup.changes.change import Affected, Change, ChangeKind, EffectFrom, OfValve, Volume, caution
+from mockup.changes import affected
+from mockup.changes.change import Change, ChangeKind, EffectFrom, OfValve, Volume, caution
 from mockup.changes.options import Range, WhatIfField, WorkedOn
 from mockup.changes.pistons import discs_cc
 from mockup.engine.block import Engine
 from mockup.engine.valves import Relief, Side, ValveRow
-from mockup.quantity.shown import bench_text
+from mockup.quantity.shown import bench_text, mm_text
 from mockup.quantity.value import Value
 
 
@@ -34,18 +35,17 @@ def _seats(change: Change, _cylinder: int, engine: Engine) -> Value:
     return Value(disc, 0.05 * disc)
 
 
-ChangeKind(
+VALVES_CHANGED = ChangeKind(
     "valves",
-    name="VALVES",
     order=100,
-    range=Range(low=-20.0, high=20.0, words="A valve within 20 mm (0.787 in) of the old one."),
+    range=Range(low=-20.0, high=20.0, words=f"A valve within {mm_text(20)} of the old one."),
     of_a_side=True,
     touches={
-        Affected.FACE: OfValve(_face),
-        Affected.EDGE: OfValve(lambda change, _row: Value(-change.amount / 2, change.u_mm)),
+        affected.FACE: OfValve(_face),
+        affected.EDGE: OfValve(lambda change, _row: Value(-change.amount / 2, change.u_mm)),
     },
     leaves=frozenset(
-        {Affected.DECK, Affected.CROWN, Affected.PAD, Affected.CHAMBER, Affected.PISTON, Affected.CAM, Affected.PUSHROD}
+        {affected.DECK, affected.CROWN, affected.PAD, affected.CHAMBER, affected.PISTON, affected.CAM, affected.PUSHROD}
     ),
     since="other valves",
     in_words=lambda change, unit, _: (
@@ -60,18 +60,17 @@ ChangeKind(
     ),
 )
 
-ChangeKind(
+VALVES_SUNK = ChangeKind(
     "valves sunk",
-    name="SINK",
     order=110,
-    range=Range(low=0.0, high=5.0, words="Valves sunk by up to 5 mm (0.197 in)."),
+    range=Range(low=0.0, high=5.0, words=f"Valves sunk by up to {mm_text(5)}."),
     of_a_side=True,
     touches={
-        Affected.FACE: OfValve(lambda change, _row: Value(change.amount, change.u_mm)),
-        Affected.CHAMBER: Volume(_seats),
-        Affected.PUSHROD: EffectFrom.UNKNOWN,
+        affected.FACE: OfValve(lambda change, _row: Value(change.amount, change.u_mm)),
+        affected.CHAMBER: Volume(_seats),
+        affected.PUSHROD: EffectFrom.UNKNOWN,
     },
-    leaves=frozenset({Affected.DECK, Affected.EDGE, Affected.CROWN, Affected.PAD, Affected.PISTON, Affected.CAM}),
+    leaves=frozenset({affected.DECK, affected.EDGE, affected.CROWN, affected.PAD, affected.PISTON, affected.CAM}),
     in_words=lambda change, unit, _: f"{change.side} valves sunk {bench_text(abs(change.amount), unit)}",
     again="Spring height, tip height and pushrod length; fill the chambers; read again.",
     caution=caution("A sunk valve costs flow, and a seat can only be cut so deep."),

@@ -1,4 +1,4 @@
-"""One module for each kind of check: from readings to the figure as it will run, judged against a limit.
+"""One module a kind of check: from readings to the figure as it will run, judged.
 
 Every module here is imported with the package, so that a kind is known as soon as its file exists.
 """

@@ -1,4 +1,4 @@
-"""The short list before a mock-up is turned over by hand: only what its conditions make worth asking."""
+"""The short list before a mock-up is turned over by hand, by its conditions."""
 
 from dataclasses import dataclass
 

@@ -1,4 +1,4 @@
-"""Readings taken with an instrument whose calibration had ended: noted in the evidence that rests on them."""
+"""Readings taken with an instrument whose calibration had ended."""
 
 from collections.abc import Iterable, Mapping
 from dataclasses import replace
@@ -8,7 +8,7 @@ from mockup.job import Job
 
 
 def with_calibration(checks: Iterable[Check], job: Job) -> Iterable[Check]:
-    """Return the checks, with a caution on each finding read by an instrument out of calibration."""
+    """Return the checks, with a caution on each finding by an instrument out of calibration."""
     lapsed = _lapsed(job)
     return (_warned(check, lapsed) for check in checks) if lapsed else checks
 

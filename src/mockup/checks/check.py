@@ -44,7 +44,7 @@ class Kind(Declared):
     def refuse_nonsense(self) -> None:
         """Raise ValueError where it asks for a reading without naming the station."""
         if self.ask and self.station is None:
-            raise ValueError(f"Kind {self.name} asks to be read: say at which station.")
+            raise ValueError(f"Kind “{self}” asks to be read: say at which station.")
 
 
 class Trust(StrEnum):
@@ -178,7 +178,7 @@ class Check:
 
     @property
     def is_metal(self) -> bool:
-        """Whether parts touch, or may: they did when read, or growth and stretch would use up the clearance."""
+        """Whether parts touched when read, or growth and stretch would use up the clearance."""
         if self.touches or self.floor is None:
             return self.touches
         bound = self.governing.bound if self.governing else Bound.EXACT
@@ -196,6 +196,6 @@ class Check:
 
     @property
     def seems_left(self) -> float | None:
-        """What an unread place seems to have left above its minimum, U counted [mm]; None where nothing is inferred."""
+        """What an unread place seems to have above its minimum, U counted [mm]; None if unknown."""
         figure = self.inferred.figure if self.inferred else None
         return None if figure is None else figure.value - figure.expanded - (self.limit.low or 0.0)

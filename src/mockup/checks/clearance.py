@@ -1,4 +1,4 @@
-"""Clearances carried from a reading in a mock-up to the engine as it will run, and the findings of clay.
+"""Clearances carried from a mock-up to the engine as it will run, and findings of clay.
 
 Corrections along the valve axis (geometry: docs/how-it-computes.md, "From clay to running"): square-to-crown clay on a
 flat crown divided by cos a; gasket and base shims k (final - mock-up); decks cut since; lash left in subtracted; soft
@@ -13,19 +13,22 @@ from typing import TypeVar
 
 import numpy as np
 
-from mockup.changes.change import ChangeKind
+from mockup.changes.pistons import PISTONS_CHANGED
 from mockup.changes.since import since_words
+from mockup.changes.stack import GASKET_CHANGED, SHIMS_CHANGED
+from mockup.changes.train import ROCKERS_CHANGED
 from mockup.checks.check import Finding, Trust
-from mockup.checks.conditions import Grounds, grounds_of, snugged_too_near
+from mockup.checks.conditions import SNUGGED_HIDES_MM, Grounds, grounds_of, snugged_too_near
 from mockup.checks.to_running import NO_LOBE, ReadOf, by_the_lobe, changed_since, to_running, touching, valve_read
 from mockup.context import EvaluationContext
 from mockup.engine.block import Engine
-from mockup.engine.gasket import GasketState
+from mockup.engine.gasket import THICKEST_USUAL_MM, THINNEST_USUAL_MM, GasketState
 from mockup.engine.mockup import Bolts, Clay, MockUp
 from mockup.engine.valves import UNSTATED_DEG, Relief
 from mockup.limits.judge import Bound
 from mockup.limits.limit_set import LimitName
 from mockup.quantity.corrections import Correction, UncertaintySource, running_figure
+from mockup.quantity.shown import mm_range, mm_text
 from mockup.quantity.value import Value
 from mockup.readings.clay import ClayReading, Gap, Pressed
 from mockup.readings.instruments import Instrument, mean_correction
@@ -36,13 +39,14 @@ DOUGH_U_MM = 0.10
 """Uncertainty added to readings in soft dough: common practice, no source."""
 
 NO_FINAL_GASKET = "Choose the final gasket: without it the running figure is not known."
-TORQUE_IT = "Within 0.005 in of the limit with the head only snugged: torque it and measure again."
+TORQUE_IT = f"Within {mm_text(SNUGGED_HIDES_MM)} of the limit with the head only snugged: torque it and measure again."
 UPRIGHT = (
     f"The valve’s angle is not stated, so it counts as upright. At {UNSTATED_DEG:g}° a move along the bore, such as a "
     f"gasket, would count {abs(1 - math.cos(math.radians(UNSTATED_DEG))):.0%} differently; that is in the U."
 )
 UNKNOWN_STOOD = (
-    "The mock-up’s gasket is not known: anything from 20 to 75 thou (0.5 to 1.9 mm) is counted. State which it was."
+    f"The mock-up’s gasket is not known: anything from {mm_range(THINNEST_USUAL_MM, THICKEST_USUAL_MM)} is counted. "
+    "State which it was."
 )
 OTHER_PISTONS = "Other pistons went in since this was read, so it tells nothing about them."
 SUPPOSED_PISTONS = "Assumes the same reliefs in the other pistons: only a reading will tell."
@@ -58,13 +62,13 @@ ROCKERS_AT_MOST = (
     "the clearance is at least this."
 )
 _CHOSEN_SINCE = {
-    ChangeKind.GASKET: "final gasket changed since it was read",
-    ChangeKind.SHIMS: "base shims changed since it was read",
+    GASKET_CHANGED: "final gasket changed since it was read",
+    SHIMS_CHANGED: "base shims changed since it was read",
 }
 
 
 def clay_finding(readings: Sequence[ClayReading], limit: LimitName, context: EvaluationContext) -> Finding:
-    """Return the finding of one valve's clay in its mock-up, readings thinnest first, at least one.
+    """Return the finding of one valve's clay in its mock-up; readings thinnest first.
 
     The figure is None where the readings are void or no final gasket is chosen. Clay that was not touched is a lower
     bound.
@@ -83,7 +87,7 @@ def clay_finding(readings: Sequence[ClayReading], limit: LimitName, context: Eva
 
 
 def thinnest_of(readings: Sequence[P]) -> P:
-    """Return the thinnest touched reading, by the mean of each named place; if none was touched, the thickest."""
+    """Return the thinnest touched reading, by the mean of each place; else the thickest."""
     touched = [reading for reading in readings if reading.touched]
     places: dict[str, list[float]] = {}
     for reading in touched:
@@ -138,9 +142,7 @@ def touching_as_read(found: Finding) -> Finding:
 
 
 def thinnest_correction(readings: Sequence[Pressed], instruments: Mapping[str, Instrument]) -> Correction:
-    """Return the thinnest place of some readings [mm] as the first correction; repeats at a place count with their
-    mean.
-    """
+    """Return the thinnest place [mm] as the first correction; repeats count with their mean."""
     thinnest = thinnest_of(readings)
     again = [r for r in readings if r.touched == thinnest.touched and r.where and r.where == thinnest.where]
     instrument = instruments[thinnest.instrument]
@@ -152,7 +154,7 @@ def thinnest_correction(readings: Sequence[Pressed], instruments: Mapping[str, I
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Carried:
-    """A reading to be carried to the engine as it will run: what it was read of, its mock-up, its first corrections.
+    """A reading to be carried: what it was read of, its mock-up, its first corrections.
 
     ``squared``: corrections for its direction, once a final gasket is chosen. Called with a context it returns all
     corrections, for one engine or a batch.
@@ -200,15 +202,15 @@ def carried_finding(read: Carried, context: EvaluationContext, grounds: Grounds,
 
 
 def grounds_for(of: ReadOf, found: Grounds, context: EvaluationContext) -> Grounds:
-    """Return the grounds of one reading; void where other pistons or an unknown moved lobe make it worthless."""
+    """Return the grounds of one reading; void where pistons or an unknown lobe changed."""
     since = touching(of, context)
-    swapped = [change for change in since if change.kind is ChangeKind.PISTONS]
+    swapped = [change for change in since if change.kind is PISTONS_CHANGED]
     if any(not change.supposed for change in swapped):
         return Grounds(Trust.VOID, (*found.cautions, OTHER_PISTONS))
     moved = [change for change in since if by_the_lobe(change, of)]
     if moved and of.side not in context.cams:
         # Rockers raise every point of the lobe by the added ratio times its lift, so at most by that of the highest.
-        if any(change.kind is not ChangeKind.ROCKERS for change in moved) or found.trust is not Trust.SOUND:
+        if any(change.kind is not ROCKERS_CHANGED for change in moved) or found.trust is not Trust.SOUND:
             return Grounds(Trust.VOID, (*found.cautions, NO_LOBE))
         return Grounds(found.trust, (*found.cautions, ROCKERS_AT_MOST), at_least=True)
     return Grounds(found.trust, (*found.cautions, SUPPOSED_PISTONS)) if swapped else found

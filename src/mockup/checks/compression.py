@@ -20,7 +20,7 @@ from mockup.engine.block import DIMENSION_U_MM, Engine, cylinder_volume
 from mockup.fit.deck_figures import DeckFigure
 from mockup.fit.engine_history import Sealing
 from mockup.fit.volume_figures import VolumeFigure
-from mockup.limits.limit_set import LimitName
+from mockup.limits.limit_set import LimitName, LimitUnit
 from mockup.quantity.corrections import Correction, Part, UncertaintySource
 from mockup.quantity.value import Value, of_variance
 from mockup.readings.volumes import Known, VolumePart
@@ -28,7 +28,7 @@ from mockup.readings.volumes import Known, VolumePart
 
 @dataclass(frozen=True, slots=True)
 class Volumes:
-    """The volumes of one cylinder at TDC [cm3], each with its standard uncertainty, and the swept volume.
+    """The volumes of one cylinder at TDC [cm3], each with u, and the swept volume.
 
     ``piston`` is positive where it adds volume (dish).
     """
@@ -46,7 +46,7 @@ class Volumes:
 
 
 def volumes_of(context: EvaluationContext, cylinder: int) -> Volumes | None:
-    """Return the volumes of one cylinder, for one engine or a batch; None where one of them is not known."""
+    """Return the volumes of one cylinder, or None where one of them is not known."""
     final, deck = context.final, context.deck.get(cylinder)
     chamber, piston = (context.parts[part].get(cylinder) for part in (VolumePart.CHAMBER, VolumePart.PISTON))
     if not (final and deck and chamber and piston) or _unsaid(context):
@@ -69,7 +69,7 @@ def volumes_of(context: EvaluationContext, cylinder: int) -> Volumes | None:
 
 
 def _unsaid(context: EvaluationContext) -> list[str]:
-    """Return which of bore, stroke and gasket bore are not stated; without them there is no volume."""
+    """Return which of bore, stroke and gasket bore are not stated; no volume without them."""
     engine, final = context.job.engine, context.final
     sizes = {"bore": engine.bore_mm, "stroke": engine.stroke_mm}
     if final is not None and np.any(final.compressed_mm):
@@ -84,7 +84,7 @@ def _together(*parts: float) -> float:
 
 
 def _corrections(cylinder: int, context: EvaluationContext) -> tuple[Correction, ...]:
-    """Return the ratio of one cylinder from its volumes, and the parts of its u [1]; NaN where no volume is left."""
+    """Return a cylinder's ratio from its volumes and the parts of its u [1]; NaN if none left."""
     volumes = volumes_of(context, cylinder)
     assert volumes is not None
     engine, sizes, deck = context.job.engine, context.job.engine.sizes, context.deck[cylinder].clearance
@@ -116,7 +116,7 @@ def _room(clearance_cc: float) -> float:
 
 
 def _finding(cylinder: int, volumes: Volumes, context: EvaluationContext) -> Finding:
-    """Return the finding of one cylinder's ratio [1]; its figure is None where no volume is left above the crown."""
+    """Return the finding of one cylinder's ratio [1]; no figure where no volume is left."""
     deck = context.deck[cylinder]
     chamber, piston = context.parts[VolumePart.CHAMBER][cylinder], context.parts[VolumePart.PISTON][cylinder]
     assert context.final is not None
@@ -140,11 +140,11 @@ def _finding(cylinder: int, volumes: Volumes, context: EvaluationContext) -> Fin
 
 
 def _ratios(context: EvaluationContext) -> Iterator[Check]:
-    limit = context.job.limits.window(LimitName.RATIO_LOW, LimitName.RATIO_HIGH)
+    limit = context.job.limits.window(RATIO_LOW_LIMIT, RATIO_HIGH_LIMIT)
     for cylinder in context.job.engine.cylinder_numbers:
         volumes = volumes_of(context, cylinder)
         yield Check(
-            kind=Kind.RATIO,
+            kind=RATIO_CHECK,
             cylinder=cylinder,
             label=f"Ratio {cylinder}",
             limit=limit,
@@ -173,22 +173,21 @@ def _cautions(engine: Engine, deck: DeckFigure, final: Sealing, piston: VolumeFi
     return tuple(found)
 
 
-LimitName(
-    "ratio_low", name="RATIO_LOW", order=70, label="Compression ratio, least", is_length=False, low=2.0, high=30.0
+RATIO_LOW_LIMIT = LimitName(
+    "ratio_low", order=70, label="Compression ratio, least", unit=LimitUnit.NUMBER, low=2.0, high=30.0
 )
-LimitName(
+RATIO_HIGH_LIMIT = LimitName(
     "ratio_high",
-    name="RATIO_HIGH",
     order=80,
     label="Compression ratio, most",
-    is_length=False,
+    unit=LimitUnit.NUMBER,
     low=2.0,
     high=30.0,
-    upper_of=LimitName.RATIO_LOW,
+    upper_of=RATIO_LOW_LIMIT,
+    window="Compression ratio",
 )
-Kind(
+RATIO_CHECK = Kind(
     "compression ratio",
-    name="RATIO",
     topics=frozenset({Topic.RATIO}),
     order=70,
     label="Ratio",

@@ -59,7 +59,7 @@ def grounds_of(
     lobe_known: bool = False,
     reversed_runs: bool = False,
 ) -> Grounds:
-    """The grounds that readings give when they were taken in ``mockup``; the worst of its conditions decides.
+    """The grounds of readings taken in ``mockup``; the worst of its conditions decides.
 
     ``ratio``: the rocker ratio the engine will run with [1], and ``side`` the valve's, where they are known. An
     indicator minds neither the clay nor whether two turns were made: ``of_clay`` False. ``lobe_known``: other rockers
@@ -94,7 +94,7 @@ def grounds_of(
 
 
 def _other_train(mockup: MockUp, ratio: float | None, side: Side | None) -> tuple[list[bool], list[str]]:
-    """Return what in the mock-up's valve train differs from how it will run, and whether that reads large."""
+    """Return what differs in the mock-up's valve train, and whether that reads large."""
     notes, flattered = [], False
     if mockup.rocker_ratio is not None and ratio is not None and mockup.rocker_ratio != ratio:
         less = mockup.rocker_ratio < ratio
@@ -114,7 +114,7 @@ def _other_train(mockup: MockUp, ratio: float | None, side: Side | None) -> tupl
 
 
 def _other_block(mockup: MockUp, *, reversed_runs: bool) -> tuple[list[bool], list[str]]:
-    """Return what in the mock-up's block differs from how it will run, and whether that reads large."""
+    """Return what differs in the mock-up's block, and whether that reads large."""
     notes, flattered = [], []
     stood = mockup.pistons is PistonsIn.REVERSED
     if mockup.pistons is not PistonsIn.UNKNOWN and stood is not reversed_runs:

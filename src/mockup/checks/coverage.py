@@ -12,12 +12,12 @@ SAMPLE = 2
 
 
 def covered(context: EvaluationContext, measured: AbstractSet[int]) -> bool:
-    """Return whether enough cylinders, by number, were measured: all, or two and one in each bank."""
+    """Return whether enough cylinders were measured: all, or two and one in each bank."""
     return not wanted_next(context.job, measured, context.job.engine.cylinder_numbers)
 
 
 def wanted_next(job: Job, measured: AbstractSet[int], order: Sequence[int]) -> list[int]:
-    """Return the cylinders to read until enough are measured: the first useful ones of ``order``."""
+    """Return the cylinders to read until enough are measured, the first useful of ``order``."""
     left = [cylinder for cylinder in order if cylinder not in measured]
     if job.limits.coverage is Coverage.EVERY:
         return left

@@ -11,13 +11,13 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from mockup.checks.to_running import ReadOf, approach_to, drop_to_running, valve_read
+from mockup.checks.valve_limits import FACE_EXHAUST_LIMIT, FACE_INTAKE_LIMIT
 from mockup.context import EvaluationContext
 from mockup.engine.mockup import MockUp, PistonsIn
 from mockup.engine.valves import Place, Side
 from mockup.fit.shifts import lift_correction
 from mockup.fit.swept_valve import SweepFigure
 from mockup.fit.valve_model import PHASE_U_DEG
-from mockup.limits.limit_set import LimitName
 from mockup.quantity.corrections import Correction, Part, UncertaintySource, running_figure
 from mockup.quantity.value import Value
 from mockup.readings.clay import ClayReading
@@ -29,7 +29,7 @@ LIFT_THERE = "and the lift of the cam at the closest point"
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Drop:
-    """The drop of one valve: ``first``, the corrections as found [mm]; ``of`` and ``mockup``, where it is carried from.
+    """The drop of one valve: ``first`` as found [mm], ``of`` and ``mockup`` it comes from.
 
     ``how``: the method; ``direct``: read as a drop. ``evidence``: the keys of its readings.
     """
@@ -48,7 +48,7 @@ class Drop:
         return running_figure(self.first)
 
     def corrections(self, context: EvaluationContext) -> tuple[Correction, ...]:
-        """Return the corrections to the engine as it will run [mm]; empty where no final gasket is chosen."""
+        """Return the corrections to the running engine [mm]; empty without a final gasket."""
         carried = drop_to_running(self.of, self.mockup, context)
         return (*self.first, *carried) if carried else ()
 
@@ -59,7 +59,7 @@ class Drop:
 
 
 def drop_of_sweep(figure: SweepFigure, context: EvaluationContext) -> Drop | None:
-    """Return the drop found by a sweep, a reading of the drop alone, or turning; None where it tells nothing."""
+    """Return the drop by a sweep, by a reading of the drop, or by turning; else None."""
     closest, own = figure.closest, figure.instrument.own_mm
     of = replace(_read_of(figure.place, figure.after, context), drop=True)
     if closest and closest.fitted and not closest.doubtful:
@@ -94,7 +94,7 @@ def drop_of_sweep(figure: SweepFigure, context: EvaluationContext) -> Drop | Non
 def drop_of_clay(
     readings: Sequence[ClayReading], first: Sequence[Correction], mockup: MockUp, context: EvaluationContext
 ) -> Drop | None:
-    """Return the drop found by one valve's clay: its thickness, ``first``, and the lift of the cam in place.
+    """Return the drop by one valve's clay: thickness, ``first``, and lift of the cam in place.
 
     None where that lift is not known, or the mock-up reads large.
     """
@@ -117,17 +117,17 @@ def drop_of_clay(
 
 
 def _read_of(place: Place, after: int, context: EvaluationContext) -> ReadOf:
-    limit = LimitName.FACE_INTAKE if place.side is Side.INTAKE else LimitName.FACE_EXHAUST
+    limit = FACE_INTAKE_LIMIT if place.side is Side.INTAKE else FACE_EXHAUST_LIMIT
     return valve_read(place, after, context.engine, limit)
 
 
 def _bent_or_bled(mockup: MockUp) -> bool:
-    """Return whether the train may not have followed its lobe, so that the reading overstates the drop."""
+    """Return whether the train may not have followed its lobe, which overstates the drop."""
     return mockup.is_loaded or mockup.bleeds
 
 
 def _lift_back(of: ReadOf, mockup: MockUp, context: EvaluationContext) -> Correction | None:
-    """Return the correction that takes the lift of the mock-up's cam back out of the reading [mm]."""
+    """Return the correction that takes out the lift of the mock-up's cam [mm]."""
     if of.side not in context.cams_when(of.after):
         return None
     approach = approach_to(of, mockup, context)

@@ -1,4 +1,4 @@
-"""Clay between crown and head, away from the valves: at the quench pads, the plug and the dome.
+"""Clay between crown and head, away from the valves: quench pads, plug and dome.
 
 Along the bore a gasket, shims or a cut count fully. The thinnest governs; clay that was not pressed is a lower bound.
 """
@@ -28,12 +28,12 @@ def _heads(context: EvaluationContext) -> Iterator[Check]:
     found: dict[tuple[int, HeadSpot], list[Finding]] = {}
     for (cylinder, spot, _), readings in head_sets(job.of(HeadReading), job.engine, job.changes).items():
         if spot is not HeadSpot.PAD:
-            found.setdefault((cylinder, spot), []).append(head_finding(readings, LimitName.CROWN, context))
-    limit = job.limits.minimum(LimitName.CROWN)
+            found.setdefault((cylinder, spot), []).append(head_finding(readings, CROWN_LIMIT, context))
+    limit = job.limits.minimum(CROWN_LIMIT)
     for (cylinder, spot), findings in sorted(found.items()):
         governing, others = weigh(findings, job.limits, limit)
         yield Check(
-            kind=Kind.CROWN,
+            kind=CROWN_CHECK,
             cylinder=cylinder,
             label=f"{spot.capitalize()} {cylinder}",
             limit=limit,
@@ -44,7 +44,7 @@ def _heads(context: EvaluationContext) -> Iterator[Check]:
 
 
 def head_finding(readings: Sequence[HeadReading], limit: LimitName, context: EvaluationContext) -> Finding:
-    """Return the finding of clay at one place between crown and head in one mock-up, thinnest first."""
+    """Return the finding of clay at one place under the head in one mock-up, thinnest first."""
     thinnest = thinnest_of(readings)
     of = ReadOf(cylinder=thinnest.cylinder, after=thinnest.after, limit=limit, what=thinnest.spot.touched, factor=1.0)
     # No valve moves here, so only the clay's own conditions count.
@@ -53,10 +53,9 @@ def head_finding(readings: Sequence[HeadReading], limit: LimitName, context: Eva
     return pressed_finding(of, readings, context, grounds)
 
 
-LimitName("crown", name="CROWN", order=40, label="Plug and dome to crown, least")
-Kind(
+CROWN_LIMIT = LimitName("crown", order=40, label="Plug and dome to crown, least")
+CROWN_CHECK = Kind(
     "crown to head",
-    name="CROWN",
     topics=frozenset({Topic.VALVES, Topic.DECK}),
     meets=True,
     order=40,

@@ -1,4 +1,4 @@
-"""What one cylinder's clearance and both decks tell of an unread cylinder: inferred, never measured.
+"""What one cylinder's clearance and both decks tell of an unread one: never measured.
 
 C_j = C_i + k (d_j - d_i), u^2 = u_i^2 + 2 u_part^2 + 2 (k u_deck)^2 (plane geometry; parts scatter by common practice).
 """
@@ -18,7 +18,7 @@ from mockup.quantity.value import Value
 def with_inferred(
     checks: Sequence[Check], row: ValveRow, deck: Mapping[int, DeckFigure], part_mm: float
 ) -> list[Check]:
-    """Return the checks of one side, each unread one with what the best-known measured valve tells of it.
+    """Return one side's checks, each unread one with what the best-known valve tells of it.
 
     ``part_mm``: the scatter of parts, a standard deviation [mm].
     """

@@ -1,4 +1,4 @@
-"""What the difference between two methods on the same valve means: flex, soft clay, a bleeding lifter.
+"""What it means when two methods at one valve differ: flex, soft clay, a bleeding lifter.
 
 Common practice, no source: a loaded train bends, so the valve opens less and clay reads more. The indicator bends
 nothing and reads least; if it is good there, it is good.
@@ -12,7 +12,7 @@ CORRECTED = ", after counting the gaskets and everything else that differs betwe
 
 
 def differences(check: Check) -> Iterator[tuple[Finding, float, str]]:
-    """Yield every other finding that has a figure, how much more it reads than the governing one [mm], and why."""
+    """Yield the other findings, how much more each reads than the governing one [mm], and why."""
     governs = check.governing
     if governs is None or governs.figure is None:
         return
@@ -28,7 +28,7 @@ def differences(check: Check) -> Iterator[tuple[Finding, float, str]]:
 
 
 def _as_read(governs: Finding, other: Finding) -> float:
-    """Return how much more the other method read, before either was carried to the running engine [mm]."""
+    """Return how much more the other method read, before either was carried [mm]."""
     if not (governs.corrections and other.corrections):
         return 0.0
     return other.corrections[0].delta.value - governs.corrections[0].delta.value

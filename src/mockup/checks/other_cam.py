@@ -1,4 +1,4 @@
-"""Clearances of valves read before another cam went in: from their drop and the lobe that lifts them now."""
+"""Clearances read before another cam went in, from their drop and the present lobe."""
 
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
@@ -30,7 +30,7 @@ def sweep_before(figure: SweepFigure, limit: LimitName, context: EvaluationConte
 
 
 def clay_before(readings: Sequence[ClayReading], limit: LimitName, context: EvaluationContext) -> Finding:
-    """Return what clay cut before another cam went in tells of a valve now; readings thinnest first."""
+    """Return what clay cut before another cam went in tells of a valve; thinnest first."""
     keys = tuple(reading.key for reading in readings)
     method = f"clay, mock-up {readings[0].mockup}, before another cam"
     return _by_the_drop(clay_drop(readings, context), limit, context, method, keys)

@@ -1,4 +1,4 @@
-"""The preload, or lash at the valve, that the chosen pushrods give every valve, tried or still to try."""
+"""The preload, or lash at the valve, that the chosen pushrods give every valve."""
 
 from collections.abc import Iterator
 from dataclasses import replace
@@ -21,7 +21,7 @@ LENGTH_U_MM = rectangular(0.13)
 
 
 def _corrections(place: Place, context: EvaluationContext) -> tuple[Correction, ...]:
-    """Return what the chosen length gives one valve: preload, or with solid lifters the lash at it [mm]."""
+    """Return what the chosen length gives one valve: preload, or with solid lifters lash [mm]."""
     choice, chosen_mm = context.job.pushrod_choice, context.chosen_mm
     assert choice is not None
     assert chosen_mm is not None
@@ -67,7 +67,7 @@ def _of_a_valve(place: Place, limit: Limit, context: EvaluationContext, *, hydra
             again=again,
         )
     return Check(
-        kind=Kind.PUSHROD,
+        kind=PUSHROD_CHECK,
         cylinder=place.cylinder,
         side=place.side,
         number=place.number,
@@ -78,9 +78,8 @@ def _of_a_valve(place: Place, limit: Limit, context: EvaluationContext, *, hydra
     )
 
 
-Kind(
+PUSHROD_CHECK = Kind(
     "pushrod",
-    name="PUSHROD",
     topics=frozenset({Topic.PUSHRODS}),
     order=80,
     label="Pushrods",

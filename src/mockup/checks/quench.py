@@ -1,4 +1,4 @@
-"""Quench: flat of the crown to flat of the head at TDC, deck clearance plus compressed gasket, cold."""
+"""Quench: deck clearance plus compressed gasket at TDC, cold."""
 
 from collections.abc import Callable, Iterator
 from dataclasses import replace
@@ -15,6 +15,7 @@ from mockup.fit.deck_figures import DeckFigure
 from mockup.limits.judge import Bound, Limit
 from mockup.limits.limit_set import LimitName, LimitSet, in_inches
 from mockup.quantity.corrections import Correction, UncertaintySource, running_figure
+from mockup.quantity.shown import mm_text
 from mockup.quantity.value import MM_PER_THOU
 from mockup.readings.clay import HeadReading, HeadSpot, head_sets
 
@@ -22,7 +23,7 @@ CONTACT = "The crown stands out further than the gasket is thick: it would touch
 TIGHT_MM = 25 * MM_PER_THOU
 """With less quench than this cold, crowns have hit the head hot: common practice, no source."""
 TIGHT = (
-    "Under 25 thou (0.64 mm) cold, with growth and stretch not known: the crown may hit the head at speed. Fill in "
+    f"Under {mm_text(TIGHT_MM)} cold, with growth and stretch not known: the crown may hit the head at speed. Fill in "
     "the running estimate first."
 )
 CLAY_IS_OFF_MM = 0.3
@@ -46,13 +47,11 @@ def _at_the_edge(cylinder: int, context: EvaluationContext) -> tuple[Correction,
 
 
 def _over_the_pads(cylinder: int, context: EvaluationContext) -> list[Finding]:
-    """Return the finding of clay on the quench pads of one cylinder in each mock-up: the same gap, measured under the
-    head.
-    """
+    """Return the finding of clay on one cylinder's quench pads in each mock-up."""
     job = context.job
     sets = head_sets(job.of(HeadReading), job.engine, job.changes)
     return [
-        head_finding(readings, LimitName.QUENCH_LOW, context)
+        head_finding(readings, QUENCH_LOW_LIMIT, context)
         for (at, spot, _), readings in sets.items()
         if at == cylinder and spot is HeadSpot.PAD
     ]
@@ -61,7 +60,7 @@ def _over_the_pads(cylinder: int, context: EvaluationContext) -> list[Finding]:
 def _weighed(
     by_deck: Finding | None, pads: list[Finding], limits: LimitSet, window: Limit
 ) -> tuple[Finding | None, tuple[Finding, ...]]:
-    """Return what governs: the deck, ten times as accurate, unless clay is lower by more than its usual error."""
+    """Return what governs: the deck, unless clay is lower by more than its usual error."""
     deck = by_deck.figure if by_deck else None
     nearer = [one for one in pads if deck and one.figure and one.figure.value < deck.value - CLAY_IS_OFF_MM]
     nearer = [one for one in nearer if one.bound is Bound.EXACT]
@@ -95,7 +94,7 @@ def _finding(
 
 
 def _floor_mm(cylinder: int, context: EvaluationContext, *, rocked: bool) -> float:
-    """Return what growth, stretch and bearings would use of a cold quench [mm]; 0 where not known.
+    """Return what growth, stretch and bearings use of a cold quench [mm]; 0 if not known.
 
     ``rocked``: the rock is already in the figure.
     """
@@ -107,7 +106,7 @@ def _floor_mm(cylinder: int, context: EvaluationContext, *, rocked: bool) -> flo
 
 
 def _quench(context: EvaluationContext) -> Iterator[Check]:
-    window = context.job.limits.window(LimitName.QUENCH_LOW, LimitName.QUENCH_HIGH)
+    window = context.job.limits.window(QUENCH_LOW_LIMIT, QUENCH_HIGH_LIMIT)
     for cylinder in context.job.engine.cylinder_numbers:
         deck = context.deck.get(cylinder)
         known = context.final is not None and deck
@@ -115,7 +114,7 @@ def _quench(context: EvaluationContext) -> Iterator[Check]:
         pads = _over_the_pads(cylinder, context)
         governing, others = _weighed(by_deck, pads, context.job.limits, window)
         yield Check(
-            kind=Kind.QUENCH,
+            kind=QUENCH_CHECK,
             cylinder=cylinder,
             label=f"Quench {cylinder}",
             limit=window,
@@ -129,11 +128,11 @@ def _quench(context: EvaluationContext) -> Iterator[Check]:
 
 def _edges(context: EvaluationContext) -> Iterator[Check]:
     # A rocked edge is always nearer than the middle, so it is only judged against the lower limit.
-    least = context.job.limits.minimum(LimitName.QUENCH_LOW)
+    least = context.job.limits.minimum(QUENCH_LOW_LIMIT)
     for cylinder, deck in context.deck.items():
         if context.final and deck.edge_as_read:
             yield Check(
-                kind=Kind.QUENCH_EDGE,
+                kind=QUENCH_EDGE_CHECK,
                 cylinder=cylinder,
                 label=f"Quench {cylinder} edge",
                 limit=least,
@@ -143,24 +142,22 @@ def _edges(context: EvaluationContext) -> Iterator[Check]:
             )
 
 
-LimitName(
+QUENCH_LOW_LIMIT = LimitName(
     "quench_low",
-    name="QUENCH_LOW",
     order=50,
     label="Quench, least",
     usual=in_inches(street=0.035, street_floor=0.035, street_roller=0.035, turned_about=0.035, careful=0.035),
 )
-LimitName(
+QUENCH_HIGH_LIMIT = LimitName(
     "quench_high",
-    name="QUENCH_HIGH",
     order=60,
     label="Quench, most",
     usual=in_inches(street=0.045, street_floor=0.045, street_roller=0.045, turned_about=0.045, careful=0.050),
-    upper_of=LimitName.QUENCH_LOW,
+    upper_of=QUENCH_LOW_LIMIT,
+    window="Quench",
 )
-Kind(
+QUENCH_CHECK = Kind(
     "quench",
-    name="QUENCH",
     meets=True,
     topics=frozenset({Topic.DECK}),
     order=50,
@@ -168,9 +165,8 @@ Kind(
     make=_quench,
     shows_at=frozenset({Station.QUENCH}),
 )
-Kind(
+QUENCH_EDGE_CHECK = Kind(
     "quench at the edge",
-    name="QUENCH_EDGE",
     topics=frozenset({Topic.DECK}),
     meets=True,
     order=60,

@@ -21,7 +21,7 @@ from mockup.quantity.value import Value
 
 @dataclass(frozen=True, slots=True)
 class Budget:
-    """What would be used of one cylinder's clearance along the bore [mm], one correction each; negative reduces it."""
+    """What is used of a clearance along the bore [mm], one correction each; negative reduces."""
 
     corrections: tuple[Correction, ...]
 
@@ -39,7 +39,7 @@ def tdc_acceleration(crank: SliderCrank, rpm: float) -> float:
 
 
 def stretch_mm(crank: SliderCrank, running: Running) -> float:
-    """Return how much longer the rod is at overlap TDC under the pull of the reciprocating mass [mm]."""
+    """Return how much the reciprocating mass stretches the rod at overlap TDC [mm]."""
     pull_n = running.reciprocating_g / 1000 * tdc_acceleration(crank, running.rpm)
     return pull_n * crank.rod_mm / (running.rod_area_mm2 * YOUNG_GPA[running.rod] * 1000)
 

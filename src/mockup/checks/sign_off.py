@@ -1,4 +1,4 @@
-"""Signing off a check that is not clear: by a named person, with a reason, for its figure at that time."""
+"""Signing off a check that is not clear: by a person, with a reason, for its figure then."""
 
 from collections.abc import Iterable, Sequence
 from dataclasses import replace

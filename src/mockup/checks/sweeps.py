@@ -1,4 +1,4 @@
-"""Piston-to-valve clearance by indicator or feelers: from the fit's closest point to the clearance as it will run."""
+"""Valve clearance by indicator or feelers: the fit's closest point as it will run."""
 
 from collections.abc import Iterator
 from dataclasses import replace
@@ -137,7 +137,7 @@ def is_enough(closest: Closest, check: Check | None) -> bool:
 
 
 def to_running_mm(figure: SweepFigure, check: Check) -> float | None:
-    """Return the sum of corrections that carry a sweep of ``check``'s valve to the running engine [mm], or None."""
+    """Return the sum of the corrections that carry a sweep to the running engine [mm], or None."""
     if figure.closest is None:
         return None
     keys = _keys(figure)

@@ -1,12 +1,14 @@
-"""A reading carried along the valve to the engine as it will run: corrections for gasket, shims, train and changes."""
+"""A reading carried along the valve: corrections for gasket, shims, train and changes."""
 
 import math
 from dataclasses import dataclass, replace
 
 import numpy as np
 
-from mockup.changes.change import Affected, Change, ChangeKind, EffectFrom, OfValve
+from mockup.changes import affected
+from mockup.changes.change import Affected, Change, EffectFrom, OfValve
 from mockup.changes.since import bore_corrections, done_since, last_order, since_words
+from mockup.changes.train import ROCKERS_CHANGED
 from mockup.context import EvaluationContext
 from mockup.engine.block import Engine
 from mockup.engine.gasket import GasketState
@@ -68,25 +70,25 @@ def valve_read(
 
 
 def to_running(of: ReadOf, mockup: MockUp, context: EvaluationContext) -> list[Correction]:
-    """Return the corrections from a mock-up to the engine as it will run: gasket, shims, train, changes."""
+    """Return the corrections from a mock-up to the engine as it will run."""
     if of.drop:
         carried = drop_to_running(of, mockup, context)
         return [*carried, *lifted(of, context)] if carried else []
-    own = _train(of, mockup, context) if of.what is Affected.FACE else []
+    own = _train(of, mockup, context) if of.what is affected.FACE else []
     if context.gasket_more(mockup, of.after) is None:
         return own
     return [*_stack(of, mockup, context), *own, *_changes(of, context), *_moved(of, mockup, context)]
 
 
 def drop_to_running(of: ReadOf, mockup: MockUp, context: EvaluationContext) -> list[Correction]:
-    """Return the corrections that carry a drop to the engine as it will run, without a cam; empty without a gasket."""
+    """Return the corrections that carry a drop, without a cam; empty without a gasket."""
     if context.gasket_more(mockup, of.after) is None:
         return []
     return [*_stack(of, mockup, context), *_changes(of, context)]
 
 
 def lifted(of: ReadOf, context: EvaluationContext) -> list[Correction]:
-    """Return what the present cam makes of a drop at the closest point: its lobe, then its further changes."""
+    """Return what the present cam makes of a drop: its lobe, then its further changes."""
     assert of.side is not None
     if of.side not in context.cams:
         return [Correction(NO_LOBE, Value(math.nan))]
@@ -97,13 +99,13 @@ def lifted(of: ReadOf, context: EvaluationContext) -> list[Correction]:
 
 
 def approach_now(side: Side, context: EvaluationContext) -> Approach:
-    """Return how a side's valves approach their pistons with the present cam, from which nothing was read."""
+    """Return how a side's valves approach with a present cam of which nothing was read."""
     job = context.job
     return approach_of(job.engine, context.crank, context.cams[side], job.changes, last_order(job.changes))
 
 
 def _stack(of: ReadOf, mockup: MockUp, context: EvaluationContext) -> list[Correction]:
-    """Return the corrections for gasket, and base shims if any, from the mock-up's to the final ones."""
+    """Return the corrections for gasket and base shims, from the mock-up's to the final ones."""
     gasket = context.gasket_more(mockup, of.after) or Value(0.0)
     shims = context.shims_mm(of.cylinder)
     raised = 0.0 if shims is None else shims - mockup.shims_mm
@@ -129,7 +131,7 @@ def _along(moved: Value, of: ReadOf) -> Value:
 
 
 def _train(of: ReadOf, mockup: MockUp, context: EvaluationContext) -> list[Correction]:
-    """Return corrections for what differs in the mock-up's train: lash left in, other rockers, the cam elsewhere."""
+    """Return corrections for the mock-up's train: lash left in, other rockers, moved cam."""
     assert of.side is not None
     cam = context.cams.get(of.side)
     if cam is None:
@@ -167,7 +169,7 @@ def _moved(of: ReadOf, mockup: MockUp, context: EvaluationContext) -> list[Corre
         # Without a lobe the effect of a moved cam is unknown; in a batch only for the engines it is moved in.
         moved_in = context.moved_by_the_lobe(of.after, of.side)
         return [Correction(NO_LOBE, Value(np.where(moved_in, np.nan, 0.0)))]  # type: ignore[arg-type]
-    if all(change.kind is ChangeKind.ROCKERS for change in moved):
+    if all(change.kind is ROCKERS_CHANGED for change in moved):
         return [_most_of_rockers(change, of.side, context) for change in moved]
     return []
 
@@ -177,7 +179,7 @@ HIGHEST_LOBE_MM = 10.0
 
 
 def _most_of_rockers(change: Change, side: Side, context: EvaluationContext) -> Correction:
-    """Return the most that other rockers can take without a known lobe: their change times the whole lobe lift."""
+    """Return the most that other rockers can take without a known lobe: change times lift."""
     ratio = context.stated_ratio_when(0)
     seen = [one.lift_mm for one in standing(context.job.of_this_cam(LiftReading)) if one.place.side is side]
     lift = max(seen) / ratio if seen and ratio else HIGHEST_LOBE_MM
@@ -196,7 +198,7 @@ def _of_valve(change: Change, of: ReadOf, engine: Engine) -> Correction | None:
 
 
 def approach_to(of: ReadOf, mockup: MockUp, context: EvaluationContext) -> Approach:
-    """Return how the valve of a reading nears its piston, as in its mock-up; for a drop, as the cam lifts it now.
+    """Return how the valve of a reading nears its piston; for a drop, with the present cam.
 
     Its side's lobe is known.
     """

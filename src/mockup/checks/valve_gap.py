@@ -1,4 +1,4 @@
-"""Valve to valve: the gap between intake and exhaust valve at overlap as it will run, from feelers."""
+"""Valve to valve: the gap between intake and exhaust valve at overlap, from feelers."""
 
 import math
 from collections.abc import Iterator, Sequence
@@ -6,7 +6,7 @@ from functools import partial
 
 from mockup.base.stations import Station
 from mockup.base.topics import Topic
-from mockup.changes.change import Affected, OfValve
+from mockup.changes.change import OfValve
 from mockup.changes.since import done_since, since_words
 from mockup.checks.check import Check, Finding, Kind, Trust
 from mockup.checks.conditions import grounds_of
@@ -18,11 +18,11 @@ from mockup.quantity.corrections import Correction, UncertaintySource, running_f
 from mockup.quantity.value import Value, rectangular
 from mockup.readings.instruments import mean_correction
 from mockup.readings.kinds import of_the_newest_engine
-from mockup.readings.valve_gap import ValveGapReading
+from mockup.readings.valve_gap import VALVE_GAP, ValveGapReading
 
 
 def _corrections(readings: Sequence[ValveGapReading], context: EvaluationContext) -> tuple[Correction, ...]:
-    """Return the corrections from the gap as read, the mean of repeats, to the valves as they are now [mm]."""
+    """Return the corrections from the gap as read to the valves as they are now [mm]."""
     first = readings[0]
     tools = [context.job.instruments[reading.instrument] for reading in readings]
     noise = max(
@@ -33,7 +33,7 @@ def _corrections(readings: Sequence[ValveGapReading], context: EvaluationContext
         mean_correction(f"as read{count}", [r.gap_mm for r in readings], noise, max(tool.own_mm for tool in tools))
     ]
     for change in done_since(context.changes, first.after):
-        effect = change.kind.effect_on(Affected.VALVE_GAP)
+        effect = change.kind.effect_on(VALVE_GAP)
         if isinstance(effect, OfValve) and change.side:
             figure = effect.figure(change, context.engine.row(change.side))
             corrections += [Correction(since_words(change), figure, UncertaintySource.CHANGES)] if figure else []
@@ -48,7 +48,7 @@ def _finding(readings: Sequence[ValveGapReading], context: EvaluationContext) ->
     grounds = grounds_of(mockup, context.stated_ratio_when(first.after), of_clay=False)
     again = partial(_corrections, readings)
     corrections = again(context)
-    moved = [change for change in done_since(context.changes, first.after) if change.kind.effect_on(Affected.VALVE_GAP)]
+    moved = [change for change in done_since(context.changes, first.after) if change.kind.effect_on(VALVE_GAP)]
     return Finding(
         figure=None if grounds.trust is Trust.VOID else running_figure(corrections),
         bound=grounds.bound(context.job.limits),
@@ -65,7 +65,7 @@ def _finding(readings: Sequence[ValveGapReading], context: EvaluationContext) ->
 
 def _gaps(context: EvaluationContext) -> Iterator[Check]:
     """Yield a check for every cylinder where a limit is set, else for those that were read."""
-    job, limit = context.job, context.job.limits.minimum(LimitName.VALVE_GAP)
+    job, limit = context.job, context.job.limits.minimum(VALVE_GAP_LIMIT)
     sets: dict[int, dict[str, list[ValveGapReading]]] = {}
     for reading in of_the_newest_engine(job.of(ValveGapReading), job.engine, job.changes):
         sets.setdefault(reading.cylinder, {}).setdefault(reading.mockup, []).append(reading)
@@ -76,7 +76,7 @@ def _gaps(context: EvaluationContext) -> Iterator[Check]:
             continue
         governing, others = weigh(findings, job.limits, limit) if findings else (None, ())
         yield Check(
-            kind=Kind.VALVE_GAP,
+            kind=VALVE_GAP_CHECK,
             cylinder=cylinder,
             label=f"Valve gap {cylinder}",
             limit=limit,
@@ -87,10 +87,9 @@ def _gaps(context: EvaluationContext) -> Iterator[Check]:
         )
 
 
-LimitName("valve_gap", name="VALVE_GAP", order=45, label="Valve to valve at overlap, least")
-Kind(
+VALVE_GAP_LIMIT = LimitName("valve_gap", order=45, label="Valve to valve at overlap, least")
+VALVE_GAP_CHECK = Kind(
     "valve gap",
-    name="VALVE_GAP",
     topics=frozenset({Topic.VALVES}),
     meets=True,
     order=45,

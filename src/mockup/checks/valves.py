@@ -1,4 +1,4 @@
-"""Piston-to-valve clearance of every valve: over its face, and at the edge of its relief, by clay and by indicator."""
+"""Valve clearance of every valve, at face and relief edge, by clay and by indicator."""
 
 from collections.abc import Iterator, Sequence
 from dataclasses import replace
@@ -12,13 +12,14 @@ from mockup.checks.coverage import covered
 from mockup.checks.inferred import with_inferred
 from mockup.checks.other_cam import clay_before, sweep_before
 from mockup.checks.sweeps import sweep_finding
+from mockup.checks.valve_limits import FACE_LIMITS, RADIAL_LIMIT
 from mockup.checks.weigh import weigh
 from mockup.context import EvaluationContext
 from mockup.engine.block import valve_places
 from mockup.engine.parts import PART_U_MM
 from mockup.engine.valves import Place, Relief, Side
 from mockup.limits.judge import Limit
-from mockup.limits.limit_set import LimitName, in_inches
+from mockup.limits.limit_set import LimitName
 from mockup.readings.clay import Gap
 
 
@@ -31,7 +32,7 @@ def _faces(side: Side, context: EvaluationContext) -> Iterator[Check]:
 
 def _edges(context: EvaluationContext) -> Iterator[Check]:
     for side in Side:
-        yield from _of_a_side(Kind.RADIAL, LimitName.RADIAL, side, Gap.RADIAL, context)
+        yield from _of_a_side(RADIAL_CHECK, RADIAL_LIMIT, side, Gap.RADIAL, context)
 
 
 def _findings(side: Side, limit: LimitName, gap: Gap, context: EvaluationContext) -> dict[Place, list[Finding]]:
@@ -83,7 +84,7 @@ def _of_a_valve(
         cylinder=place.cylinder,
         side=place.side,
         number=place.number,
-        label=label + (" edge" if kind is Kind.RADIAL else ""),
+        label=label + (" edge" if kind is RADIAL_CHECK else ""),
         limit=limit,
         governing=governing,
         others=others,
@@ -91,45 +92,9 @@ def _of_a_valve(
     )
 
 
-LimitName(
-    "face_intake",
-    name="FACE_INTAKE",
-    order=10,
-    label="Intake face, least",
-    usual=in_inches(
-        street=0.080,
-        street_floor=0.080,
-        street_roller=0.065,
-        turned_about=0.100,
-        careful=0.120,
-        small_single=0.050,
-    ),
-)
-LimitName(
-    "face_exhaust",
-    name="FACE_EXHAUST",
-    order=20,
-    label="Exhaust face, least",
-    usual=in_inches(
-        street=0.100,
-        street_floor=0.100,
-        street_roller=0.125,
-        turned_about=0.080,
-        careful=0.120,
-        small_single=0.080,
-    ),
-)
-LimitName(
-    "radial",
-    name="RADIAL",
-    order=30,
-    label="Edge (radial), least",
-    usual=in_inches(street_floor=0.020, small_single=0.050),
-)
 _SHOWN = frozenset({Station.CLAY, Station.SWEEP})
-Kind(
+FACE_INTAKE_CHECK = Kind(
     "intake face",
-    name="FACE_INTAKE",
     meets=True,
     topics=frozenset({Topic.VALVES}),
     order=10,
@@ -137,9 +102,8 @@ Kind(
     make=partial(_faces, Side.INTAKE),
     shows_at=_SHOWN,
 )
-Kind(
+FACE_EXHAUST_CHECK = Kind(
     "exhaust face",
-    name="FACE_EXHAUST",
     meets=True,
     topics=frozenset({Topic.VALVES}),
     order=20,
@@ -147,9 +111,8 @@ Kind(
     make=partial(_faces, Side.EXHAUST),
     shows_at=_SHOWN,
 )
-Kind(
+RADIAL_CHECK = Kind(
     "radial",
-    name="RADIAL",
     meets=True,
     topics=frozenset({Topic.VALVES}),
     order=30,
@@ -158,8 +121,7 @@ Kind(
     shows_at=frozenset({Station.CLAY}),
     of_a_valve=True,
 )
-FACE_KINDS = {Side.INTAKE: Kind.FACE_INTAKE, Side.EXHAUST: Kind.FACE_EXHAUST}
+FACE_KINDS = {Side.INTAKE: FACE_INTAKE_CHECK, Side.EXHAUST: FACE_EXHAUST_CHECK}
 """The kind of check for each side's valve faces."""
-FACE_LIMITS = {Side.INTAKE: LimitName.FACE_INTAKE, Side.EXHAUST: LimitName.FACE_EXHAUST}
-VALVE_KINDS = (Kind.FACE_INTAKE, Kind.FACE_EXHAUST, Kind.RADIAL)
+VALVE_KINDS = (FACE_INTAKE_CHECK, FACE_EXHAUST_CHECK, RADIAL_CHECK)
 """The kinds read at the valves, by clay or by indicator."""

@@ -8,8 +8,8 @@ from typing import Annotated
 from mockup.base.faults import Fault, refuse
 from mockup.engine.valves import Place, Side, ValveRow
 from mockup.quantity.fields import Mm, Most, Within, outside
-from mockup.quantity.shown import format_dimension
-from mockup.quantity.value import Unit, rectangular
+from mockup.quantity.shown import mm_range
+from mockup.quantity.value import rectangular
 
 
 class Layout(StrEnum):
@@ -61,14 +61,12 @@ CC_PER_MM3 = 1e-3
 def _within(dimension: str) -> Within:
     """Return the range of a dimension, with the message for values outside it in both units."""
     low, high = DIMENSION_RANGES_MM[dimension]
-    inches = (format_dimension(low, Unit.INCH), format_dimension(high, Unit.INCH))
-    span = f"{low:g} to {high:g} mm ({inches[0]} to {inches[1]} in)".replace("-", "−")
-    return Within(low, high, f"Outside {span}. Is the unit right?")
+    return Within(low, high, f"Outside {mm_range(low, high)}. Is the unit right?")
 
 
 @dataclass(frozen=True, slots=True)
 class Sizes:
-    """Bore, stroke and rod used in computing [mm]; a usual value with a wide u where one is not stated."""
+    """Bore, stroke and rod used in computing [mm]; a usual value with a wide u if not stated."""
 
     bore_mm: float
     stroke_mm: float
@@ -120,7 +118,7 @@ class Engine:
         if self.bore_spacing_mm and not max(20.0, self.bore_mm or 0.0) <= self.bore_spacing_mm <= 600:
             found.append(Fault("bore_spacing_mm", "Bores are further apart than they are wide, up to 600 mm."))
         found += [
-            Fault(name, "Known to within 0 to 1 mm (0.039 in).")
+            Fault(name, f"Known to within {mm_range(0, 1)}.")
             for name in map(known_to_name, DIMENSIONS_KNOWN)
             if not 0 <= getattr(self, name) <= 1
         ]
@@ -137,9 +135,7 @@ class Engine:
         ]
 
     def u_of(self, dimension: str) -> float:
-        """Return the standard uncertainty of one of DIMENSIONS_KNOWN [mm]: as stated, else the usual; wide where
-        assumed.
-        """
+        """Return the standard uncertainty of one of DIMENSIONS_KNOWN [mm]; wide where assumed."""
         if getattr(self, dimension) is None:
             share = {"stroke_mm": STROKE_EITHER_WAY, "rod_length_mm": ROD_EITHER_WAY}.get(dimension, STROKE_EITHER_WAY)
             return rectangular(share * float(getattr(self.sizes, dimension)))
@@ -147,7 +143,7 @@ class Engine:
 
     @property
     def sizes(self) -> "Sizes":
-        """Bore, stroke and rod used in computing: as stated, else the usual proportion to what is stated."""
+        """Bore, stroke and rod used in computing: as stated, else of usual proportion."""
         bore = self.bore_mm or self.stroke_mm or USUAL_BORE_MM
         stroke = self.stroke_mm or min(bore, (self.rod_length_mm or bore) / ROD_RATIO * 1.5)
         rod = self.rod_length_mm or max(ROD_RATIO * stroke, DIMENSION_RANGES_MM["rod_length_mm"][0])
@@ -194,7 +190,7 @@ class Engine:
 
     @property
     def swept_cc(self) -> float | None:
-        """Displacement of the whole engine [cm3]: pi/4 bore^2 stroke for each cylinder; None if not stated."""
+        """Displacement of the engine [cm3]: pi/4 bore^2 stroke a cylinder; None if not stated."""
         if self.bore_mm is None or self.stroke_mm is None:
             return None
         return cylinder_volume(self.bore_mm, self.stroke_mm) * self.cylinders
@@ -206,5 +202,5 @@ def valve_places(engine: Engine, cylinder: int) -> list[Place]:
 
 
 def cylinder_volume(bore_mm: float, height_mm: float) -> float:
-    """Return the volume of a cylinder, pi/4 bore^2 height [cm3]; arguments [mm], numbers or with uncertainty."""
+    """Return the volume of a cylinder, pi/4 bore^2 height [cm3]; arguments [mm]."""
     return math.pi / 4 * bore_mm * bore_mm * height_mm * CC_PER_MM3

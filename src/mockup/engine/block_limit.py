@@ -1,4 +1,4 @@
-"""What may be taken off a block in its life, as a person entered it from the maker's figures."""
+"""What may be taken off a block in its life, as entered from the maker's figures."""
 
 from dataclasses import dataclass
 

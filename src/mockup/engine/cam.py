@@ -15,6 +15,7 @@ from typing import Annotated
 from mockup.base.faults import Fault, refuse
 from mockup.engine.valves import Side
 from mockup.quantity.fields import Mm, Most
+from mockup.quantity.shown import mm_range, mm_text
 
 HIGHEST_LOBE_MM = 30.0
 FEWEST_POINTS = 5
@@ -29,7 +30,7 @@ LEAST_APART = 2.0
 
 @dataclass(frozen=True, slots=True)
 class Duration:
-    """How long a lobe stays above a checking lift: ``deg`` crank degrees [deg] above ``at_mm`` at the lobe [mm]."""
+    """How long a lobe stays above a checking lift: ``deg`` [deg] above ``at_mm`` [mm]."""
 
     deg: float
     at_mm: Mm
@@ -37,7 +38,7 @@ class Duration:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class LobeCard:
-    """One lobe by its card: ``lift_mm`` maximum lift at the lobe [mm], 0.5 to 30, and one to three durations.
+    """One lobe by its card: ``lift_mm`` [mm], 0.5 to 30, and one to three durations.
 
     ``tdc_lift_mm``: the lobe's lift at overlap TDC with the cam on its card's centreline [mm], where the card states
     it. Raises FaultsError where the figures contradict one another.
@@ -52,7 +53,7 @@ class LobeCard:
         if self.tdc_lift_mm is not None and not 0 <= self.tdc_lift_mm < min(self.lift_mm, HIGHEST_LOBE_MM):
             found.append(Fault("tdc_lift_mm", "A lift at TDC below the lobe’s own; 0 where it is shut there."))
         if not 0.5 <= self.lift_mm <= HIGHEST_LOBE_MM:
-            found.append(Fault("lift_mm", "A lobe lift of 0.5 to 30 mm (0.020 to 1.181 in)."))
+            found.append(Fault("lift_mm", f"A lobe lift of {mm_range(0.5, 30)}."))
         if not 1 <= len(self.durations) <= 3:
             found.append(Fault("durations", "One to three durations, each with its checking lift."))
         for at, duration in enumerate(self.durations):
@@ -89,7 +90,7 @@ class LiftAt(StrEnum):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class LobeTable:
-    """One lobe as measured: crank angles [deg], rising, and lifts [mm], each shape (n,), 5 to 1500 points.
+    """One lobe as measured: angles [deg] and lifts [mm], each shape (n,), 5 to 1500 points.
 
     ``at``: lobe or valve; ``zero``: where the lobe's middle is. ``u_mm``: standard uncertainty of one lift [mm]. Raises
     FaultsError at the row that is wrong.
@@ -121,7 +122,7 @@ class LobeTable:
             if not (math.isfinite(angle) and abs(angle) <= 720):
                 found.append(Fault("angles_deg", f"Row {at}: an angle within a turn or two, −720 to 720."))
             if not 0 <= lift <= 2 * HIGHEST_LOBE_MM:
-                found.append(Fault("lifts_mm", f"Row {at}: a lift of 0 to 60 mm (2.36 in), never negative."))
+                found.append(Fault("lifts_mm", f"Row {at}: a lift of {mm_range(0, 60)}, never negative."))
         for at, (one, two) in enumerate(pairwise(self.angles_deg), start=2):
             if two == one:
                 found.append(Fault("angles_deg", f"Row {at}: the angle {two:g} occurs twice."))
@@ -136,7 +137,7 @@ class LobeTable:
         if self.angles_deg[-1] - self.angles_deg[0] < 4 * math.pi:
             return [Fault("angles_deg", "All within a few degrees: these look like radians. Give degrees.")]
         if top < 0.5:
-            return [Fault("lifts_mm", "A lobe lifts 0.5 mm (0.020 in) at least.")]
+            return [Fault("lifts_mm", f"A lobe lifts {mm_text(0.5)} at least.")]
         for at, (one, two) in enumerate(pairwise(self.lifts_mm), start=2):
             if abs(two - one) > JUMP_SHARE * top:
                 return [Fault("lifts_mm", f"Row {at}: the lift jumps from {one:g} to {two:g} mm. Is a row missing?")]
@@ -144,14 +145,14 @@ class LobeTable:
             if self.lifts_mm[at] > END_LIFT_MM:
                 which = "first" if at == 0 else "last"
                 return [
-                    Fault("lifts_mm", f"The {which} lift is over 0.05 mm (0.002 in): the lobe beyond it is not known.")
+                    Fault("lifts_mm", f"The {which} lift is over {mm_text(0.05)}: the lobe beyond it is not known.")
                 ]
         return []
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Events:
-    """Valve events as a card prints them: signed crank angles about overlap TDC [deg], at one checking lift [mm]."""
+    """Valve events as a card prints them: signed angles about overlap TDC [deg], at one lift."""
 
     at_mm: Mm
     intake_opens_deg: float
@@ -174,7 +175,7 @@ class Events:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class CamCard:
-    """A cam by its card: both lobes, intake centreline ATDC as cards print it [deg], lobe separation in cam degrees.
+    """A cam by its card: lobes, intake centreline ATDC [deg], lobe separation in cam degrees.
 
     ``two_cams``: intake and exhaust each have their own. Lash [mm] at the valve, as the engine will run. Raises
     FaultsError.
@@ -196,7 +197,7 @@ class CamCard:
         if not 80 <= self.lsa_deg <= 140:
             found.append(Fault("lsa_deg", "A lobe separation of 80 to 140 cam degrees."))
         found += [
-            Fault(name, "Lash of 0 to 3 mm (0.118 in).")
+            Fault(name, f"Lash of {mm_range(0, 3)}.")
             for name in ("intake_lash_mm", "exhaust_lash_mm")
             if not 0 <= getattr(self, name) <= 3
         ]

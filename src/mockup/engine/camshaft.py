@@ -1,4 +1,4 @@
-"""A cam that was in the engine, or could go in: its card, its measured lobes, and its position.
+"""A cam that was in the engine, or could go in: card, measured lobes, position.
 
 Crank degrees about overlap TDC; the intake centreline is given ATDC and the exhaust's BTDC, as cards print them.
 """
@@ -62,7 +62,7 @@ class Camshaft:
         return next((table for table in self.tables if table.side is side), None)
 
     def stands_deg(self, side: Side) -> float | None:
-        """Return a side's centreline, signed about overlap TDC [deg]: its own before the card's; None if not stated."""
+        """Return a side's centreline about overlap TDC [deg]: its own before the card's, or None."""
         own = self.icl_deg if side is Side.INTAKE else self.ecl_deg
         if own is not None:
             return own if side is Side.INTAKE else -own

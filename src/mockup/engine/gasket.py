@@ -7,6 +7,7 @@ from typing import Annotated
 
 from mockup.base.faults import Fault, refuse
 from mockup.quantity.fields import Mm, Text, Words
+from mockup.quantity.shown import mm_range
 from mockup.quantity.value import MM_PER_INCH, MM_PER_THOU, Value, rectangular
 
 STATED_THICKNESS_U_MM = rectangular(0.001 * MM_PER_INCH)
@@ -18,7 +19,7 @@ THICKEST_MM = 6.0
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FinalGasket:
-    """The gasket the engine will run with: compressed thickness [mm] and bore [mm], None where not stated.
+    """The gasket the engine will run with: thickness and bore [mm], None if not stated.
 
     Thickness 0 is no gasket, metal to metal, as separate barrels may run. ``known_to_mm``: accuracy of its thickness,
     +- [mm], 0 for the usual. Raises FaultsError for a thickness other than 0 outside 0.05 to 6 mm, or a bore outside 20
@@ -33,11 +34,11 @@ class FinalGasket:
     def __post_init__(self) -> None:
         found = []
         if self.compressed_mm != 0 and not 0.05 <= self.compressed_mm <= THICKEST_MM:
-            found.append(Fault("compressed_mm", "A head gasket is 0.05 to 6 mm thick (0.002 to 0.236 in)."))
+            found.append(Fault("compressed_mm", f"A head gasket is {mm_range(0.05, 6)} thick."))
         if self.bore_mm is not None and not 20 <= self.bore_mm <= 320:
             found.append(Fault("bore_mm", "A gasket bore of 20 to 320 mm. Is the unit right?"))
         if not 0 <= self.known_to_mm <= 1:
-            found.append(Fault("known_to_mm", "Known to within 0 to 1 mm (0.039 in)."))
+            found.append(Fault("known_to_mm", f"Known to within {mm_range(0, 1)}."))
         refuse(found)
 
     @property
@@ -75,7 +76,7 @@ MOST_SHIMS_MM = 10.0
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class BaseShims:
-    """The shims a separate barrel will run on: together ``total_mm`` [mm], 0 to 10; ``words`` describes them.
+    """The shims of a separate barrel: together ``total_mm`` [mm], 0 to 10; ``words`` names them.
 
     ``cylinder`` None means every barrel without shims of its own. Raises FaultsError.
     """

@@ -20,6 +20,7 @@ from mockup.engine.gasket import (
 )
 from mockup.engine.valves import Side
 from mockup.quantity.fields import Mm, Most, Name, Words
+from mockup.quantity.shown import mm_range
 from mockup.quantity.value import Value, rectangular
 
 MOST_ALSO = 20
@@ -156,11 +157,11 @@ class MockUp:
     def __post_init__(self) -> None:
         found = self._gasket_faults()
         if self.laid_mm and not 0.3 <= self.laid_mm <= 40:
-            found.append(Fault("laid_mm", "Clay laid 0.3 to 40 mm thick (0.012 to 1.57 in); empty if not known."))
+            found.append(Fault("laid_mm", f"Clay laid {mm_range(0.3, 40)} thick; empty if not known."))
         if not 0 <= self.gasket_known_to_mm <= 1:
-            found.append(Fault("gasket_known_to_mm", "Known to within 0 to 1 mm (0.039 in)."))
+            found.append(Fault("gasket_known_to_mm", f"Known to within {mm_range(0, 1)}."))
         found += [
-            Fault(name, "Lash of 0 to 3 mm (0.118 in).")
+            Fault(name, f"Lash of {mm_range(0, 3)}.")
             for name in ("lash_mm", "lash_exhaust_mm")
             if not 0 <= (getattr(self, name) or 0.0) <= 3
         ]
@@ -169,15 +170,15 @@ class MockUp:
         if not -30 <= self.cam_advance_deg <= 30:
             found.append(Fault("cam_advance_deg", "Within 30 crank degrees either way."))
         if not 0 <= self.shims_mm <= MOST_SHIMS_MM:
-            found.append(Fault("shims_mm", "Base shims of 0 to 10 mm (0.394 in)."))
+            found.append(Fault("shims_mm", f"Base shims of {mm_range(0, 10)}."))
         refuse(found)
 
     def _gasket_faults(self) -> list[Fault]:
-        """Return the faults of a thickness: required for another gasket, allowed for a new one, not for the others."""
+        """Return the faults of a thickness: required for another gasket, allowed for a new one."""
         state, said = self.gasket_state, self.gasket_mm != 0
         wants = state is GasketState.COMPRESSED
         if (said or wants) and not 0.05 <= self.gasket_mm <= THICKEST_MM:
-            return [Fault("gasket_mm", "Say how thick it was: 0.05 to 6 mm (0.002 to 0.236 in).")]
+            return [Fault("gasket_mm", f"Say how thick it was: {mm_range(0.05, 6)}.")]
         if said and not wants and state is not GasketState.SNUGGED:
             return [Fault("gasket_mm", _NO_THICKNESS[state])]
         return []
@@ -225,11 +226,11 @@ class MockUp:
 
     @property
     def only_snugged(self) -> bool:
-        """Whether the final gasket was in under bolts that were only snugged, so that it is not compressed yet."""
+        """Whether the final gasket was only snugged, and so is not compressed yet."""
         return self.gasket_state is GasketState.FINAL and self.bolts is Bolts.SNUGGED
 
     def lash_at_valve_mm(self, rocker_ratio: float | None, side: Side) -> float:
-        """Return the lash at a valve of one side [mm]; lash at the pushrod counts times the ratio [1].
+        """Return the lash at a valve of one side [mm]; lash at the pushrod counts times the ratio.
 
         Where the ratio is not stated, the steepest usual one is used, so that no lash is credited that may not exist.
         """

@@ -1,4 +1,4 @@
-"""How much the parts of one engine differ between cylinders: relief depth, seat depth, tip height."""
+"""How much the parts of one engine differ: relief depth, seat depth, tip height."""
 
 from dataclasses import dataclass
 
@@ -11,7 +11,7 @@ PART_U_MM = 0.05
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PartsDiffer:
-    """The scatter of parts chosen for a build: a standard deviation [mm], 0.005 to 0.5, and its source.
+    """The scatter of parts chosen for a build [mm], 0.005 to 0.5, and its source.
 
     Raises FaultsError.
     """

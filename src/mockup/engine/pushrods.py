@@ -1,10 +1,11 @@
-"""What pushrods are chosen by: the lifter, and the window of preload or lash they must leave."""
+"""What pushrods are chosen by: the lifter, and the window of preload or lash."""
 
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from mockup.base.faults import Fault, FaultsError, refuse
 from mockup.quantity.fields import Mm
+from mockup.quantity.shown import mm_range
 from mockup.quantity.value import MM_PER_INCH
 
 USUAL_PITCH_MM = 0.050 * MM_PER_INCH
@@ -40,22 +41,22 @@ class PushrodChoice:
     def __post_init__(self) -> None:
         found = []
         if not 0 <= self.low_mm <= self.aim_mm <= self.high_mm <= 6:
-            found.append(Fault("aim_mm", "Least, aim and most go up in that order, from 0 to 6 mm (0.236 in)."))
+            found.append(Fault("aim_mm", f"Least, aim and most go up in that order, from {mm_range(0, 6)}."))
         if not 0 <= self.step_mm <= 30:
-            found.append(Fault("step_mm", "A step of 0 to 30 mm (1.18 in)."))
+            found.append(Fault("step_mm", f"A step of {mm_range(0, 30)}."))
         if not 0 <= self.lean_deg <= 40:
             found.append(Fault("lean_deg", "A lean of 0 to 40 degrees."))
         low, high = LENGTHS_MM
         if self.chosen_mm is not None and not low <= self.chosen_mm <= high:
-            found.append(Fault("chosen_mm", f"A pushrod of {low:g} to {high:g} mm (1.57 to 19.7 in)."))
+            found.append(Fault("chosen_mm", f"A pushrod of {mm_range(low, high)}."))
         refuse(found)
 
     def target_mm(self, zero_mm: float, ratio: float) -> float:
-        """Return the target length from a zero-lash length [mm]: plus preload, or minus the lash at the pushrod."""
+        """Return the target length [mm]: zero-lash plus preload, or minus the lash at the pushrod."""
         return zero_mm + self.aim_mm if self.lifter is Lifter.HYDRAULIC else zero_mm - self.aim_mm / ratio
 
     def left_mm(self, length_mm: float, zero_mm: float, ratio: float) -> float:
-        """Return the preload, or lash at the valve, that a length gives [mm]; negative means the opposite one."""
+        """Return the preload, or lash at the valve, that a length gives [mm]; may be negative."""
         return length_mm - zero_mm if self.lifter is Lifter.HYDRAULIC else (zero_mm - length_mm) * ratio
 
 

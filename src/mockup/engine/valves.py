@@ -1,4 +1,4 @@
-"""How the valves are inclined to the bore, and what a move along the bore does to their clearance.
+"""How the valves lean to the bore, and what a move along the bore does to clearance.
 
 Source: plane geometry of an inclined valve; derived in docs/how-it-computes.md, section "Valve axis".
 """
@@ -9,6 +9,7 @@ from enum import StrEnum
 
 from mockup.base.faults import Fault
 from mockup.quantity.fields import Mm
+from mockup.quantity.shown import mm_text
 
 
 class Side(StrEnum):
@@ -46,9 +47,7 @@ class ValveRow:
 
     @property
     def inclination_deg(self) -> float:
-        """True inclination of the valve axis to the bore axis [deg]: tan^2 = tan^2 a1 + tan^2 a2; upright if not
-        stated.
-        """
+        """True inclination of valve to bore [deg]: tan^2 = tan^2 a1 + tan^2 a2; upright if unstated."""
         tangents = (math.tan(math.radians(self.angle_deg or 0.0)), math.tan(math.radians(self.cant_deg)))
         return math.degrees(math.atan(math.hypot(*tangents)))
 
@@ -60,7 +59,7 @@ class ValveRow:
 
     @property
     def axial_factor_u(self) -> float:
-        """Standard uncertainty of k [1]: 0 where the angle is stated, else what a lean of UNSTATED_DEG is worth."""
+        """Standard uncertainty of k [1]: 0 where the angle is stated, else for UNSTATED_DEG."""
         if self.angle_deg is not None:
             return 0.0
         low, high = self.axial_factor_span
@@ -68,7 +67,7 @@ class ValveRow:
 
     @property
     def axial_factor_span(self) -> tuple[float, float]:
-        """The range of k [1]: k itself where the angle is stated, else from upright to a lean of UNSTATED_DEG."""
+        """The range of k [1]: k itself, or from upright to UNSTATED_DEG if not stated."""
         if self.angle_deg is not None:
             return self.axial_factor, self.axial_factor
         leaning = axial_factor(UNSTATED_DEG, UNSTATED_DEG if self.relief is Relief.PARALLEL else 0.0)
@@ -76,7 +75,7 @@ class ValveRow:
 
     @property
     def sideways(self) -> float:
-        """Sideways move of a valve for one unit along the bore [1]: sin a; its maximum if a is not stated."""
+        """Sideways move of a valve for one unit along the bore [1]: sin a; the most if unstated."""
         return math.sin(math.radians(UNSTATED_DEG if self.angle_deg is None else self.inclination_deg))
 
     def off_the_crown_mm(self, deeper_mm: float) -> float:
@@ -89,7 +88,7 @@ class ValveRow:
         if not 1 <= self.count <= 3:
             found.append(Fault(f"{prefix}.count", "One to three valves a side."))
         if not 0 <= self.diameter_mm <= 120:
-            found.append(Fault(f"{prefix}.diameter_mm", "A valve of up to 120 mm (4.72 in) across."))
+            found.append(Fault(f"{prefix}.diameter_mm", f"A valve of up to {mm_text(120)} across."))
         found.extend(
             Fault(f"{prefix}.{name}", f"An angle to the bore of 0 to {STEEPEST_DEG:.0f} degrees.")
             for name in ("angle_deg", "cant_deg")
@@ -112,13 +111,13 @@ class Place:
         return self.cylinder, list(Side).index(self.side), self.number
 
     def label(self, count: int) -> str:
-        """Return the valve's name: ``Intake 3``, or ``Intake 3b`` where its side has several (``count``)."""
+        """Return the valve's name: ``Intake 3``, or ``Intake 3b`` where its side has several."""
         letter = "abc"[self.number - 1] if count > 1 else ""
         return f"{self.side.capitalize()} {self.cylinder}{letter}"
 
 
 def axial_factor(inclination_deg: float, floor_deg: float) -> float:
-    """Return the clearance along the valve axis gained by one unit along the bore [1]: cos b / cos(a - b).
+    """Return the clearance along the valve for one unit along the bore [1]: cos b / cos(a - b).
 
     ``inclination_deg`` a: valve axis to bore axis, scalar [deg], 0 to 60. ``floor_deg`` b: tilt of the relief's floor
     from the crown toward the valve, scalar [deg], 0 to a (b = a is a relief parallel to the valve face, giving cos a; b

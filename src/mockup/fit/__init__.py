@@ -1,4 +1,4 @@
-"""What the readings of one job amount to: curve fits, the cam as it will run, figures carried to a changed engine.
+"""What one job's readings amount to: curve fits, the cam, figures carried to now.
 
 Nothing here is compared with a limit; that is for ``checks``.
 """

@@ -1,4 +1,4 @@
-"""How a valve nears its piston, and the effect of moving the cam, other rockers or lash on the closest point.
+"""How a valve nears its piston, and what cam, rockers or lash do to the closest point.
 
 The closest point is the minimum of k P(t) - L(t) over the crank. Another phase, ratio or lash gives another curve with
 another minimum, not the difference at full lift. The lobe is the one found by the readings, with everything its card
@@ -33,7 +33,7 @@ NEAR_OVERLAP_DEG = np.linspace(-60.0, 60.0, 481)
 
 @dataclass(frozen=True, eq=False)
 class Setting:
-    """A train's departure from how it should have been set when read: cam advance [deg], added ratio [1], lash [mm].
+    """A train's departure from its specification: advance [deg], added ratio [1], lash [mm].
 
     Each a number, or an array for many settings, shape (n,).
     """
@@ -72,7 +72,7 @@ class Setting:
 
 @dataclass(frozen=True, eq=False)
 class Approach:
-    """One valve's train without lash, as specified when it was read, the crank, and the axial factor [1].
+    """One valve's train without lash, as specified when read, the crank, the axial factor [1].
 
     ``theta``: drop, wheel, phase and open modes as fitted, with their ``covariance``; without a sweep the prior
     knowledge. ``fitted``: whether there was a sweep. ``noise``: the part of the covariance due to the readings' noise,
@@ -95,16 +95,14 @@ class Approach:
         return float(self.theta[1])
 
     def curve_mm(self, at_deg: ArrayLike, setting: Setting = Setting()) -> Curve:
-        """Return the clearance without its constant, k P - L: crank angles about overlap TDC (n,) [deg] in, (n,) [mm]
-        out.
-        """
+        """Return k P - L, the clearance without its constant: angles (n,) [deg] in, (n,) [mm] out."""
         t = np.asarray(at_deg, dtype=float) - self.wheel_deg
         moved = replace(self.train, ratio=self.train.ratio + setting.more_ratio, lash_mm=setting.lash_mm)
         lift = moved.open_lift_mm(t - float(self.theta[2]) + setting.advanced_deg, self.theta[3:])
         return np.asarray(self.k * self.crank.travel_mm(t) - lift)
 
     def least(self, setting: Setting) -> tuple[Curve, Curve]:
-        """Return the minimum of the curve in each setting [mm], shape (n,), and its angle [deg], shape (n,)."""
+        """Return the curve's minimum in each setting [mm], shape (n,), and its angle [deg], (n,)."""
         advanced_deg, more_ratio, lash_mm = setting.columns
         t = NEAR_OVERLAP_DEG - self.wheel_deg
         advanced, where = np.unique(advanced_deg, return_inverse=True)
@@ -133,7 +131,7 @@ class Approach:
         return np.column_stack([np.ones_like(t), np.zeros_like(t), phase, modes])
 
     def lobe_mm(self, setting: Setting, at_deg: Curve) -> Curve:
-        """Return the lift of the lobe itself in each setting at one angle each, shape (n,) [deg]; [mm]."""
+        """Return the lobe's lift in each setting at one angle each, shape (n,) [mm]."""
         at = at_deg - self.wheel_deg - self.theta[2] + setting.columns[0]
         return replace(self.train, ratio=1.0).open_lift_mm(at, self.theta[3:])
 
@@ -149,7 +147,7 @@ class Approach:
 
 
 def lowest(curves: Curve) -> tuple[Curve, Curve]:
-    """Return the minimum of each row, (n, m) over NEAR_OVERLAP_DEG in, (n,) out [mm], and its angle (n,) [deg].
+    """Return each row's minimum, (n, m) over NEAR_OVERLAP_DEG in, (n,) [mm], and its angle.
 
     Uses the parabola through the lowest three points.
     """
@@ -167,7 +165,7 @@ def lowest(curves: Curve) -> tuple[Curve, Curve]:
 
 
 def train_when(cam: SideCam, engine: Engine, changes: Iterable[Change], after: int) -> ValveTrain:
-    """Return a side's train without lash, as specified when a reading was taken, from the present one."""
+    """Return a side's train without lash, as specified when a reading was taken."""
     done = list(changes)
     # Rounded like the ratio: a train put back where it was then equals the earlier one, and its cached fit is found.
     centreline = round(cam.train.centreline_deg + advanced_since(done, after, cam.side), 9)
@@ -175,7 +173,7 @@ def train_when(cam: SideCam, engine: Engine, changes: Iterable[Change], after: i
 
 
 def setting_in(mockup: MockUp, ratio: float, side: Side) -> Setting:
-    """Return a mock-up's departure from the specified train: other cam position, other rockers, lash left in."""
+    """Return a mock-up's departure from the specified train: cam, rockers, lash left in."""
     own = mockup.rocker_ratio if mockup.rocker_ratio is not None else ratio
     return Setting(mockup.cam_advance_deg, round(own - ratio, 6), mockup.lash_at_valve_mm(own, side))
 
@@ -195,7 +193,7 @@ def approach_of(
     swept: SweepFigure | None = None,
     read: Setting = Setting(),
 ) -> Approach:
-    """Return how one valve of ``cam``'s side was when read: by its sweep if there is one, else by the cam.
+    """Return how one valve was when read: by its sweep if there is one, else by the cam.
 
     ``engine`` as designed; ``changes``: those already included in ``cam``.
     """

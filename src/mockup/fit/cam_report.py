@@ -1,4 +1,4 @@
-"""The cam as it will run: each side's lobe on its centreline, its events, and its difference from the card.
+"""The cam as it will run: each side's lobe on its centreline, its events.
 
 A measured table overrides a card, a measured centreline the card's. Identities: LSA = (ICL + ECL) / 2, advance = LSA -
 ICL = (ECL - ICL) / 2; any text on cam timing.
@@ -9,8 +9,9 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from types import MappingProxyType
 
-from mockup.changes.change import Change, ChangeKind
+from mockup.changes.change import Change
 from mockup.changes.since import advanced_since, as_changed, done_since
+from mockup.changes.train import LASH_CHANGED
 from mockup.engine.block import Engine
 from mockup.engine.cam import CamCard, LobeTable
 from mockup.engine.camshaft import Camshaft
@@ -33,7 +34,7 @@ CONTRADICTS_DEG = 2.0
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class SideCam:
-    """One side's cam. ``centreline`` is signed about overlap TDC [deg]; ``late_deg``: later than its card, or None.
+    """One side's cam: ``centreline`` about overlap TDC [deg], ``late_deg`` later than its card.
 
     ``opens_deg``, ``closes_deg``: at 0.050 in of lobe lift [deg], None where the lobe is lower than that.
     """
@@ -54,7 +55,7 @@ class SideCam:
 
 @dataclass(frozen=True, slots=True)
 class Contradiction:
-    """A contradiction within a card: what, as given, and as computed from its lobe and centreline [deg]."""
+    """A contradiction within a card: what, as given, and as computed [deg]."""
 
     what: str
     given_deg: float
@@ -86,7 +87,7 @@ class CamReport:
 
     @property
     def intake_closes_abdc_deg(self) -> float | None:
-        """Intake closing after BDC [deg]: at the card's lowest checking lift, for a table at 0.006 in."""
+        """Intake closing after BDC [deg]: at the card's lowest lift, for a table at 0.006 in."""
         intake = self.sides.get(Side.INTAKE)
         if intake is None:
             return None
@@ -152,7 +153,7 @@ def _side(
     if not degreed:
         centreline += Value(-advanced_since(changes, 0, side))
     lash = card.lash_mm(side) if card else 0.0
-    lash += sum(c.amount for c in done_since(changes, 0) if c.kind is ChangeKind.LASH and c.is_of(side))
+    lash += sum(c.amount for c in done_since(changes, 0) if c.kind is LASH_CHANGED and c.is_of(side))
     train = ValveTrain(
         side=side,
         lobe=lobe,
@@ -176,14 +177,14 @@ def _side(
 
 
 def cam_sides(engine: Engine, cam: Camshaft) -> Mapping[Side, SideCam]:
-    """Return the sides of a cam in the engine as it is now; those without a lobe or a centreline are left out."""
+    """Return the sides of a cam in the present engine that have a lobe and a centreline."""
     tables = {table.side: table for table in cam.tables}
     found = {side: _side(engine, side, cam.card, tables.get(side), None, (), cam.stands_deg(side)) for side in Side}
     return {side: one for side, one in found.items() if one}
 
 
 def lobe_of(card: CamCard, side: Side) -> UncertainLobe:
-    """Return a side's lobe with all its card leaves open, narrowed by the lift at TDC and consistent events."""
+    """Return a side's lobe with all its card leaves open, narrowed by TDC lift and events."""
     one, centreline = card.lobe(side), card.centreline_deg(side)
     told = []
     if one.tdc_lift_mm is not None:
@@ -221,7 +222,7 @@ def _contradictions(card: CamCard) -> Iterable[Contradiction]:
 
 @dataclass(frozen=True, slots=True)
 class ArrivedLift:
-    """The lift measured at one valve: the reading, the effective ratio [1], the bending of the train [mm].
+    """The lift at one valve: the reading, the effective ratio [1], the train's bending [mm].
 
     ``ratio`` is None where the lobe is not known; ``bend_mm`` where no reading with checking springs can be compared
     with one with running springs.
@@ -239,7 +240,7 @@ def arrived_lifts(
     loaded: Mapping[str, bool],
     lash_mm: Mapping[tuple[str, Side], float],
 ) -> tuple[ArrivedLift, ...]:
-    """Return every newest lift with (lift + lash) / lobe lift, and its loss under running springs.
+    """Return each newest lift with (lift + lash) / lobe lift, and its loss under springs.
 
     ``loaded``: for each mock-up whether it had running springs; ``lash_mm``: its lash at the valve, by side.
     """

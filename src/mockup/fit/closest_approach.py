@@ -1,4 +1,4 @@
-"""The closest approach of one valve from a few indicator readings: the fit, its minimum, and the next reading to take.
+"""The closest approach of a valve from a few readings: fit, minimum, next reading.
 
 The model is in ``valve_model``. The noise of a reading is its instrument's repeatability, corrected by the residuals.
 The minimum's U comes from the delta method, by source. Sources: as in ``least_squares`` and ``instruments``; derivation
@@ -55,7 +55,7 @@ REACH_DEG = 20.0
 
 
 class Fit:
-    """One sweep being fitted: first with the stated noise of its instrument, then with the noise the readings show."""
+    """One sweep being fitted: first with the stated noise, then with the noise it shows."""
 
     def __init__(self, sweep: Sweep, crank: SliderCrank, train: ValveTrain | None) -> None:
         self.sweep, self.crank, self.train = sweep, crank, train
@@ -83,7 +83,7 @@ class Fit:
         return Scatter(squares, max(n - spent, 0.0))
 
     def closest(self, sheet: Scatter) -> Closest | None:
-        """Return the closest approach with the noise of all readings alike; None without any information."""
+        """Return the closest approach, with the noise of all readings alike; None if nothing tells."""
         own = self.scatter
         noise = (sheet if own.freedom or not len(self.sweep.t_deg) else self._with_blunder()).noise
         if self.few:
@@ -116,7 +116,7 @@ class Fit:
         return int(np.argmin(misfit)) if to_blame else None
 
     def _with_the_cam_away(self, noise: Value, near: Solution) -> Closest:
-        """Return the fit with the cam's position unknown within a tooth, since it is not where it was assumed."""
+        """Return the fit with the cam's position unknown within a tooth."""
         assert self.train is not None
         sweep = replace(self.sweep, phase_u_deg=AWAY_DEG)
         model = with_lobe(sweep, self.crank, self.train)
@@ -196,14 +196,14 @@ def _fitted_at(sweep: Sweep, model: ValveModel, solved: Solution, freedom: float
 
 
 def _whose_lobe_u_mm(sweep: Sweep) -> float:
-    """Return the uncertainty for not having shown that this lobe is the installed cam's, by the angles read [mm]."""
+    """Return the uncertainty for a lobe not shown to be the installed one, by angles read [mm]."""
     angles = len(np.unique(sweep.t_deg))
     confirmed = sweep.phase_u_deg != PHASE_U_DEG or not 0 < angles <= len(WHOSE_LOBE_MM)
     return 0.0 if confirmed else WHOSE_LOBE_MM[angles - 1]
 
 
 def _is_away(sweep: Sweep, solved: Solution) -> bool:
-    """Return whether the readings pull the cam further from its assumed position than chance would.
+    """Return whether the readings pull the cam further from its position than chance would.
 
     The variance of the movement is what the data take off the parameter's variance. Source: Bayes' rule, normal, any
     text.
@@ -217,7 +217,7 @@ def _is_away(sweep: Sweep, solved: Solution) -> bool:
 
 
 def _few(sweep: Sweep, shown: Value) -> Closest:
-    """Return a figure from one or two angles without a lobe, with the U of not knowing the closest angle."""
+    """Return a figure from one or two angles without a lobe, with the closest angle's U."""
     noise = Value(0.0, float(np.median(sweep.u_mm)) * shown.u, shown.freedom)
     found = few_readings(sweep.t_deg, sweep.c_mm, noise, sweep.shared_u_mm, sweep.side)
     low, high = float(sweep.t_deg.min()), float(sweep.t_deg.max())
@@ -227,7 +227,7 @@ def _few(sweep: Sweep, shown: Value) -> Closest:
 
 
 def by_turning(sweep: Sweep, sheet: Scatter, step_deg: float | None = None) -> Closest:
-    """Return the figure from the smallest readings found by turning; ``sweep`` has no usable angles.
+    """Return the figure from the smallest readings by turning; ``sweep`` has no usable angles.
 
     ``step_deg``: steps of turning, 0 past the smallest and back, None where not stated [deg].
     """

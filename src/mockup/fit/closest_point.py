@@ -1,4 +1,4 @@
-"""The closest point of one valve as its readings give it, and the parameters of a fit with a lobe."""
+"""The closest point of one valve by its readings, and the parameters of its fit."""
 
 from dataclasses import dataclass
 
@@ -16,7 +16,7 @@ ENOUGH_READINGS, SCATTERED_READINGS, SCATTERED = 5, 7, 1.2
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Fitted:
-    """The parameters of a fit with a lobe: drop [mm], wheel and phase [deg], open modes [1], with their uncertainty.
+    """The parameters of a fit with a lobe: drop [mm], wheel and phase [deg], open modes [1].
 
     ``theta`` (3 + modes,) in that order with its ``covariance``; ``noise``: the part due to the readings' noise, with
     ``freedom`` degrees of freedom. ``drop``: the first parameter with its full uncertainty, ``drop_parts`` its parts
@@ -71,7 +71,7 @@ class Closest:
         return len(self.grid_deg) > 0
 
     def enough(self, *, undecided: bool) -> bool:
-        """Return whether another reading would matter; ``undecided``: U alone keeps it too close to call.
+        """Return whether another reading would matter; ``undecided``: only U keeps it too close.
 
         Readings that repeat worse than the instrument's statement are continued longer before their noise counts as
         known.

@@ -1,11 +1,11 @@
-"""The deck clearance of each cylinder: its readings averaged, and carried to the engine as it will run."""
+"""The deck clearance of each cylinder: its readings averaged and carried to now."""
 
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
 
-from mockup.changes.change import Affected
+from mockup.changes import affected
 from mockup.changes.since import bore_corrections
 from mockup.fit.engine_history import EngineHistory
 from mockup.quantity.corrections import Correction, Part, running_figure
@@ -65,7 +65,7 @@ def _figure(readings: list[DeckReading], history: EngineHistory) -> DeckFigure |
     if middle is None:
         return None
     cylinder = readings[0].cylinder
-    carried = bore_corrections(history.changes, readings[0].after, cylinder, history.job.engine, Affected.DECK)
+    carried = bore_corrections(history.changes, readings[0].after, cylinder, history.job.engine, affected.DECK)
     then = float(np.mean([reading.shims_mm for reading in readings]))
     final = history.shims_mm(cylinder)
     shims = then if final is None else final
@@ -126,7 +126,7 @@ def _middle(readings: Sequence[DeckReading], instruments: Mapping[str, Instrumen
 def edge_at_rest(
     readings: Iterable[DeckReading], spot: CrownSpot, instruments: Mapping[str, Instrument]
 ) -> Correction | None:
-    """Return an edge with the piston straight in its bore [mm]: read so, or halfway between both pushed positions."""
+    """Return an edge with the piston straight [mm]: read so, or between both pushed positions."""
     by_push = {pushed: [r for r in readings if r.spot is spot and r.pushed is pushed] for pushed in Pushed}
     if by_push[Pushed.LEVEL]:
         return _mean(by_push[Pushed.LEVEL], instruments)

@@ -1,4 +1,4 @@
-"""A plane fitted through the crowns of a bank: mean, spread, and how far the deck is out of square.
+"""A plane through the crowns of a bank: mean, spread, and how far it is out of square.
 
 Source: ordinary least squares, d = c + s y + t x (any statistics text); u of a slope from the larger of the readings'
 own u and the residuals' scatter. Bores in one line cannot show a side-to-side slope; edges can.
@@ -46,7 +46,7 @@ class DeckPlane:
 def deck_planes(
     figures: Mapping[int, DeckFigure], engine: Engine, instruments: Mapping[str, Instrument]
 ) -> tuple[DeckPlane, ...]:
-    """Return the planes of banks with at least one crown read; separate barrels have no common deck."""
+    """Return the planes of banks with a crown read; separate barrels have no common deck."""
     if engine.separate_barrels:
         return ()
     return tuple(
@@ -96,7 +96,7 @@ def _points(
 
 
 def _fit(points: list[Point]) -> tuple[Value | None, Value | None, NDArray[np.float64]]:
-    """Return slope per bore, slope across [1], and the coefficients; a slope is None where not determined."""
+    """Return slope per bore, slope across [1] and coefficients; None if not determined."""
     table = np.array(points)
     y, x, d, u = table.T
     columns = [np.ones_like(y)]

@@ -12,8 +12,10 @@ from typing import Protocol, Self
 
 import numpy as np
 
-from mockup.changes.change import Change, ChangeKind
+from mockup.changes.change import Change
 from mockup.changes.since import as_changed, cam_swaps, done_since, last_order, ratio_at
+from mockup.changes.stack import GASKET_CHANGED, SHIMS_CHANGED
+from mockup.changes.train import CAM_MOVED, LASH_CHANGED, PUSHRODS_CHANGED, ROCKERS_CHANGED
 from mockup.engine.block import Engine
 from mockup.engine.cam import LiftAt, LobeTable
 from mockup.engine.camshaft import Camshaft
@@ -71,7 +73,7 @@ class EngineHistory:
 
     @cached_property
     def clay(self) -> Mapping[ClayKey, tuple[ClayReading, ...]]:
-        """The clay of every valve by gap and mock-up, thinnest first; supposed changes do not void readings."""
+        """The clay of every valve by gap and mock-up, thinnest first."""
         if self.measured is not self:
             return self.measured.clay
         return clay_sets(self.job.of(ClayReading), self.job.engine, self.job.changes)
@@ -94,11 +96,11 @@ class EngineHistory:
     @cached_property
     def ratio(self) -> float:
         """The rocker ratio it will run with [1]."""
-        more: float = sum(change.amount for change in self.more if change.kind is ChangeKind.ROCKERS)
+        more: float = sum(change.amount for change in self.more if change.kind is ROCKERS_CHANGED)
         return self.engine.ratio + more
 
     def ratio_when(self, after: int) -> float:
-        """Return the rocker ratio [1] when something was read, ``after`` the order of the last change before it."""
+        """Return the rocker ratio [1] when something was read after the change ``after``."""
         return ratio_at(self.job.engine, self.job.changes, after)
 
     def stated_ratio_when(self, after: int) -> float | None:
@@ -112,24 +114,24 @@ class EngineHistory:
         return chosen[-1] if chosen else self.job.final_gasket
 
     def gasket_more(self, mockup: MockUp, after: int) -> Value | None:
-        """Return how much thicker the final gasket is than the one in place when something was read [mm].
+        """Return how much thicker the final gasket is than the one of a reading [mm].
 
         ``after``: the order of the last change before it. None while no final gasket is chosen.
         """
         stood = mockup.gasket
         if stood is None:
             # The mock-up had the final gasket of its day; later choices are known relative to that one.
-            since = (one.front_mm for one in done_since(self.changes, after) if one.kind is ChangeKind.GASKET)
+            since = (one.front_mm for one in done_since(self.changes, after) if one.kind is GASKET_CHANGED)
             return mockup.against_final + Value(sum(since))
         if self.final is not None:
             return self.final.thickness + stood.scaled(-1)
         return UNKNOWN_GASKET + stood.scaled(-1) if mockup.gasket_state is GasketState.UNKNOWN else None
 
     def shims_mm(self, cylinder: int) -> float | None:
-        """Return the base shims under one barrel as it will run [mm]; None without barrels or a choice."""
+        """Return the base shims under one barrel as it will run [mm]; None without a choice."""
         if not self.job.engine.separate_barrels:
             return None
-        more = [change for change in self.more if change.kind is ChangeKind.SHIMS]
+        more = [change for change in self.more if change.kind is SHIMS_CHANGED]
         chosen = shims_under(self.job.final_shims, cylinder)
         if not more:
             return chosen.total_mm if chosen else None
@@ -142,7 +144,7 @@ class EngineHistory:
         choice = self.job.pushrods_chosen
         if choice is None or choice.chosen_mm is None:
             return None
-        more: float = sum(change.amount for change in self.more if change.kind is ChangeKind.PUSHRODS)
+        more: float = sum(change.amount for change in self.more if change.kind is PUSHRODS_CHANGED)
         return choice.chosen_mm + more
 
     @cached_property
@@ -166,12 +168,11 @@ class EngineHistory:
     def _cam_report(self, cam: Camshaft | None, swaps: Sequence[Change], nth: int) -> CamReport:
         """Return the ``nth`` cam of the engine at its end, with only its own degreeing and moves."""
         job = self.job
-        begun = (swaps[nth - 1].order or 0) if nth else 0
-        ended = (swaps[nth].order or 0) if nth < len(swaps) else math.inf
+        begun, ended = _in_the_engine(swaps, nth)
         done = [one for one in job.changes if one.order is not None and one.order < ended]
         mine = [reading for reading in job.of(DegreeReading) if begun <= reading.after < ended]
         # A cam's position and its lash went out with it.
-        own = (ChangeKind.CAM, ChangeKind.LASH)
+        own = (CAM_MOVED, LASH_CHANGED)
         moved = [one for one in done if one.kind not in own or (one.order or 0) > begun]
         degreed = centrelines(mine, self.wheel_error_deg, job.engine, moved)
         tables = {table.side: table for table in cam.tables} if cam else {}
@@ -179,7 +180,7 @@ class EngineHistory:
         return cam_report(job.engine, cam.card if cam else None, tables, degreed, job.cam_steps_deg, moved, said)
 
     def swapped_since(self, after: int) -> bool:
-        """Return whether another cam went in since ``after``, the order of the last change before a reading."""
+        """Return whether another cam went in since the change ``after``."""
         return bool(cam_swaps(done_since(self.job.changes, after)))
 
     def cams_when(self, after: int) -> Mapping[Side, SideCam]:
@@ -197,14 +198,14 @@ class EngineHistory:
         return self._earlier[nth]
 
     def changes_of_the_cam(self, after: int) -> list[Change]:
-        """Return the changes included in the cam of a reading: those done before another cam went in."""
+        """Return the changes included in a reading's cam: those before another cam went in."""
         swaps = cam_swaps(done_since(self.job.changes, after))
         ended = (swaps[0].order or 0) if swaps else math.inf
         return [one for one in self.job.changes if one.order is not None and one.order < ended]
 
     @property
     def cams(self) -> Mapping[Side, SideCam]:
-        """The cam of each side whose valve lift is known: by its lobe and a ratio, or measured at the valve."""
+        """The cam of each side whose valve lift is known, by lobe and ratio or at the valve."""
         return self._with_lift(self.cam.sides, self.job.lobe_tables)
 
     def _with_lift(self, sides: Mapping[Side, SideCam], tables: Iterable[LobeTable]) -> Mapping[Side, SideCam]:
@@ -219,7 +220,10 @@ class EngineHistory:
         return self.measured.kept_shift
 
     def kept_shift(self, of: Approach, before: Setting, after: Setting, words: str) -> Correction:
-        """Like ``shift_correction``, cached: clay valves share one approach, and a search repeats the same settings."""
+        """Like ``shift_correction``, but cached.
+
+        Clay valves share one approach, and a search repeats the same settings.
+        """
         if not after.is_batch:
             return shift_correction(of, before, after, words)
         key = (of, before, after)
@@ -228,16 +232,26 @@ class EngineHistory:
         return self._shifts[key]
 
     def moved_by_the_lobe(self, after: int, side: Side) -> np.ndarray[tuple[int], np.dtype[np.bool_]]:
-        """Return which engines of a batch differ in cam or rockers from when something was read, shape (m,)."""
+        """Return which engines of a batch differ in cam or rockers since a reading, shape (m,)."""
         since = [change for change in done_since(self.more, after) if change.is_of(side)]
-        moved = [np.asarray(one.amount) != 0 for one in since if one.kind in (ChangeKind.CAM, ChangeKind.ROCKERS)]
+        moved = [np.asarray(one.amount) != 0 for one in since if one.kind in (CAM_MOVED, ROCKERS_CHANGED)]
         return np.logical_or.reduce(np.broadcast_arrays(*moved)) if moved else np.zeros(1, dtype=bool)
 
 
 def shims_now(job: Job, cylinder: int) -> float:
-    """Return the shims now under a barrel [mm]: those chosen, else as read, else the last mock-up's."""
+    """Return the shims now under a barrel [mm]: chosen, else as read, else the last mock-up's."""
     chosen = shims_under(job.final_shims, cylinder)
     if chosen:
         return chosen.total_mm
     read = [reading.shims_mm for reading in standing(job.of(DeckReading)) if reading.cylinder == cylinder]
     return read[-1] if read else (job.mockups[-1].shims_mm if job.mockups else 0.0)
+
+
+def _in_the_engine(swaps: Sequence[Change], nth: int) -> tuple[int, float]:
+    """Return the orders of the changes that brought the ``nth`` cam in and out.
+
+    They are 0 and infinite where none did.
+    """
+    begun = (swaps[nth - 1].order or 0) if nth else 0
+    ended = (swaps[nth].order or 0) if nth < len(swaps) else math.inf
+    return begun, ended

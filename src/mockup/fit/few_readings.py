@@ -1,4 +1,4 @@
-"""One or two readings of a valve, or the smallest found by turning: how near the closest point may be.
+"""One or two readings of a valve, or the smallest by turning: how near it may come.
 
 About its closest point the clearance is a parabola with C'' = 0.6 +- 0.25 thou per degree^2. For one or two readings at
 known angles the closest angle is 8 +- 6 degrees after overlap TDC for an intake, as much before it for an exhaust;
@@ -37,7 +37,7 @@ needs a little more.
 
 @dataclass(frozen=True, slots=True)
 class FewFigure:
-    """The closest point from few readings: its clearance [mm], its angle [deg], the parts of its U."""
+    """The closest point from few readings: clearance [mm], angle [deg], parts of its U."""
 
     minimum: Value
     angle: Value

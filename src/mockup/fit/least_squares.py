@@ -21,7 +21,7 @@ SETTLED = 1e-4
 
 @dataclass(frozen=True, slots=True)
 class Solution:
-    """The solution: ``theta`` (p,); ``moves`` (p, rows), the effect of one unit of each weighted row; ``converged``."""
+    """The solution: ``theta`` (p,), ``moves`` (p, rows) by one unit of a row, ``converged``."""
 
     theta: Curve
     moves: Curve

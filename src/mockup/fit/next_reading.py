@@ -1,4 +1,4 @@
-"""Where to read a valve next: beyond the end of its readings, or where one more reading reduces U most.
+"""Where to read a valve next: beyond the end, or where one more reading reduces U most.
 
 Source: one more row of least squares lowers a covariance by a rank-one term (Sherman-Morrison), any text on regression.
 """

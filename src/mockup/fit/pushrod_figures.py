@@ -1,10 +1,11 @@
-"""The zero-lash pushrod length of each valve as the engine will run, and the lengths to choose from."""
+"""The zero-lash pushrod length of each valve as it will run, and lengths to choose from."""
 
 import math
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from mockup.changes.change import Affected, EffectFrom
+from mockup.changes import affected
+from mockup.changes.change import EffectFrom
 from mockup.changes.since import bore_corrections, done_since, since_words
 from mockup.engine.pushrods import PushrodChoice
 from mockup.engine.valves import Place
@@ -17,7 +18,7 @@ from mockup.readings.pushrods import PushrodReading
 
 @dataclass(frozen=True, slots=True)
 class PushrodFigure:
-    """One valve's zero-lash length as the engine will run [mm], its corrections, its trials, and changes since."""
+    """One valve's zero-lash length as it will run [mm], corrections, trials, changes since."""
 
     zero: Value
     corrections: tuple[Correction, ...]
@@ -32,7 +33,7 @@ class PushrodFigure:
 
 
 def pushrod_figures(history: EngineHistory) -> dict[Place, PushrodFigure]:
-    """Return the zero-lash length of each valve that was tried, from its newest mock-up, by place.
+    """Return each tried valve's zero-lash length by place, from its newest mock-up.
 
     A later difference dz of gasket, deck or shims changes it by dz x cos(lean).
     """
@@ -63,13 +64,13 @@ def _figure(readings: list[PushrodReading], history: EngineHistory) -> PushrodFi
 
 
 def _cuts(reading: PushrodReading, history: EngineHistory) -> tuple[Correction, ...]:
-    """Return decks and heads cut since, and every change whose effect on the length is not known."""
+    """Return decks and heads cut since, and changes with no known effect on the length."""
     place = reading.place
-    cuts = bore_corrections(history.changes, reading.after, place.cylinder, history.job.engine, Affected.PUSHROD)
+    cuts = bore_corrections(history.changes, reading.after, place.cylinder, history.job.engine, affected.PUSHROD)
     others = (
         Correction(f"{since_words(change, 'tried')}: by how much it moved is not known", Value(0.0))
         for change in done_since(history.changes, reading.after)
-        if change.kind.effect_on(Affected.PUSHROD) is EffectFrom.UNKNOWN and change.is_of(place.side)
+        if change.kind.effect_on(affected.PUSHROD) is EffectFrom.UNKNOWN and change.is_of(place.side)
     )
     return (*cuts, *others)
 
@@ -90,7 +91,7 @@ NEAR_TARGET_MM = 2.54
 def length_options(
     choice: PushrodChoice, zero_mm: float, ratio: float, shelf_mm: Iterable[float] = ()
 ) -> tuple[LengthOption, ...]:
-    """Return the maker's lengths on both sides of the target, and close ones on the shelf, shortest first."""
+    """Return the maker's lengths about the target and close ones on the shelf, shortest first."""
     target = choice.target_mm(zero_mm, ratio)
     lengths = {round(length, 6) for length in shelf_mm if abs(length - target) <= NEAR_TARGET_MM}
     if choice.step_mm:

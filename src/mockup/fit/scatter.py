@@ -11,7 +11,7 @@ from mockup.readings.instruments import noise_after
 
 @dataclass(frozen=True, slots=True)
 class Scatter:
-    """The scatter of readings about their curve: squares over their stated noise, and degrees of freedom [1]."""
+    """The scatter of readings about their curve: squares over stated noise, and freedom [1]."""
 
     squares: float = 0.0
     freedom: float = 0.0

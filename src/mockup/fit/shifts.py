@@ -1,4 +1,4 @@
-"""The effect of moving the cam, other rockers or lash on a closest point, as corrections that carry a reading.
+"""What moving the cam, other rockers or lash do to a closest point, as corrections.
 
 What is unknown about the lobe moves the figure before and after alike, so the u of a change is not the sum of two.
 Source: definitions of docs/how-it-computes.md, "Moving the cam"; envelope theorem for the slopes of a minimum.
@@ -12,8 +12,9 @@ from typing import Any
 
 import numpy as np
 
-from mockup.changes.change import Change, ChangeKind
+from mockup.changes.change import Change
 from mockup.changes.since import since_words
+from mockup.changes.train import CAM_MOVED, ROCKERS_CHANGED
 from mockup.engine.valves import Side
 from mockup.fit.approach import Approach, Curve, Setting
 from mockup.motion.lobes import TableLobe
@@ -29,7 +30,7 @@ RATIO_U = rectangular(0.005)
 
 @dataclass(frozen=True, slots=True)
 class Shift:
-    """What the closest point gains between settings [mm], its variance, and its covariance with the figure before.
+    """What the closest point gains between settings [mm], its variance, its covariance.
 
     Each shape (n,). ``moved``: the part of the variance from setting a moved cam, ``geared``: from the ratio of other
     rockers [mm2]. ``few``: the increase of the figure's u^4 over its degrees of freedom [mm4].
@@ -44,7 +45,7 @@ class Shift:
 
     @property
     def more(self) -> Curve:
-        """The increase of the figure's variance, shape (n,) [mm2]; negative where the new figure is better known."""
+        """The increase of the figure's variance, shape (n,) [mm2]; negative if better known."""
         return np.asarray(self.variance + 2 * self.shared)
 
 
@@ -102,7 +103,7 @@ Shifting = Callable[[Approach, Setting, Setting, str], Correction]
 
 
 def mockup_corrections(of: Approach) -> list[Correction]:
-    """Return the corrections from the train in the mock-up to the train as specified [mm]: lash, rockers, cam."""
+    """Return the corrections from the mock-up's train to the specified one [mm]."""
     found, setting = [], of.read
     if setting.lash_mm:
         new = replace(setting, lash_mm=0.0)
@@ -123,12 +124,12 @@ def mockup_corrections(of: Approach) -> list[Correction]:
 def lift_corrections(
     of: Approach, changes: Iterable[Change], side: Side, shift: Shifting = shift_correction
 ) -> list[Correction]:
-    """Return the effect of each cam or rocker change on the closest point of a valve, in order [mm]."""
+    """Return the effect of each cam or rocker change on a valve's closest point, in order [mm]."""
     found, setting = [], Setting()
     for change in changes:
-        if change.kind is ChangeKind.CAM and change.is_of(side):
+        if change.kind is CAM_MOVED and change.is_of(side):
             new = replace(setting, advanced_deg=setting.advanced_deg + change.amount)
-        elif change.kind is ChangeKind.ROCKERS:
+        elif change.kind is ROCKERS_CHANGED:
             new = replace(setting, more_ratio=setting.more_ratio + change.amount)
         else:
             continue
@@ -141,7 +142,7 @@ AS_SPECIFIED = Setting()
 
 
 def lift_correction(of: Approach, setting: Setting = AS_SPECIFIED, words: str = "") -> Correction:
-    """Return the correction from the drop to the closest point for a train that was not read [mm].
+    """Return the correction from drop to closest point for a train that was not read [mm].
 
     Its u: the cam's position, and what the card leaves open of the lobe or the table's own.
     """
@@ -149,9 +150,7 @@ def lift_correction(of: Approach, setting: Setting = AS_SPECIFIED, words: str = 
 
 
 def lift_at(of: Approach, setting: Setting, least: Curve, at: Curve, words: str = "") -> Correction:
-    """Like ``lift_correction`` for a known closest point: its clearance less the drop [mm] and its angle [deg], shape
-    (1,).
-    """
+    """Like ``lift_correction`` at a known closest point: [mm] less drop, [deg], shape (1,)."""
     slopes = of.slopes(setting, at)[0]
     by_row = slopes**2 * np.diag(of.covariance)
     lobe = UncertaintySource.TABLE if of.train.lobe.measured else UncertaintySource.LOBE
@@ -166,7 +165,7 @@ def lift_at(of: Approach, setting: Setting, least: Curve, at: Curve, words: str 
 def _moved_words(of: Approach, change: Change, was: Setting) -> str:
     if change.is_batch:
         return since_words(change)
-    if change.kind is ChangeKind.CAM:
+    if change.kind is CAM_MOVED:
         return f"cam {'advanced' if change.amount > 0 else 'retarded'} {abs(change.amount):g}° since it was read"
     before = of.train.ratio + was.more_ratio
     return f"rockers {before + change.amount:.3g} for {before:.3g} since it was read"

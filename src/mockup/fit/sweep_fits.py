@@ -1,4 +1,4 @@
-"""The fit of every valve measured by indicator, with the noise that readings taken alike show together."""
+"""The fit of every valve read by indicator, with the noise that its readings share."""
 
 import math
 from collections.abc import Sequence
@@ -8,7 +8,7 @@ from functools import partial
 import numpy as np
 from numpy.typing import NDArray
 
-from mockup.changes.change import Affected
+from mockup.changes import affected
 from mockup.changes.since import age_of
 from mockup.engine.block import Engine
 from mockup.engine.valves import Place, Side
@@ -38,7 +38,7 @@ def sweep_figures(history: EngineHistory) -> list[SweepFigure]:
     for reading in of_the_newest_engine(job.of(SweepReading), job.engine, job.changes):
         place = reading.place
         # A drop may be older than the swept engine: they belong to one fit only if nothing changed in between.
-        age = age_of(job.changes, reading.after, place.cylinder, job.engine, Affected.FACE, place.side)
+        age = age_of(job.changes, reading.after, place.cylinder, job.engine, affected.FACE, place.side)
         key = (place, reading.mockup, reading.instrument, reading.by_turning, age)
         grouped.setdefault(key, []).append(reading)
     keys = sorted(grouped, key=lambda key: (key[0].bench_order, *key[1:]))
@@ -52,7 +52,7 @@ def sweep_figures(history: EngineHistory) -> list[SweepFigure]:
 
 
 def _train_as_it_stood(history: EngineHistory, side: Side, after: int, letter: str) -> ValveTrain | None:
-    """Return the train in the mock-up with its lash and other rockers; None where no lobe describes it.
+    """Return the train in the mock-up with lash and other rockers; None without a lobe.
 
     A train that bends or bleeds down does not follow its lobe.
     """
@@ -70,7 +70,7 @@ CHANGED_MM = 0.01
 
 
 def crank_u_mm(engine: Engine, side: Side, t_deg: NDArray[np.float64]) -> NDArray[np.float64]:
-    """Return the uncertainty of the piston's travel at angles (n,) [deg] after TDC, shape (3, n) [mm].
+    """Return the uncertainty of the travel at angles (n,) [deg] after TDC, shape (3, n) [mm].
 
     Rows: the stroke, the rod, and the lean of a side's valves where not stated.
     """
@@ -98,28 +98,33 @@ class _Begun:
         wheel = history.wheel_error_deg or Value(0.0, WHEEL_U_DEG)
         self.angles = [r.crank_deg - (0.0 if r.wheel_set else wheel.value) for r in self.swept]
         self.drop = _drop([reading for reading in readings if reading.drop], self.instrument)
-        side = self.place.side
         after = min(reading.after for reading in readings)
+        self.sweep = self._sweep(history, after, wheel)
+        self.shut = not self.by_turning and looks_shut(self.sweep, history.crank)
+        self.tells_tdc = not self.by_turning and not self.shut and can_tell_tdc(self.sweep)
+        train = _train_as_it_stood(history, self.place.side, after, self.mockup)
+        self.modelled = train is not None and not self.by_turning
+        self.fit = None if self.by_turning or self.shut else Fit(self.sweep, history.crank, train)
+
+    def _sweep(self, history: EngineHistory, after: int, wheel: Value) -> Sweep:
+        """Return the readings as arrays, with what is known of wheel, dial, cam and crank."""
+        side = self.place.side
         cam = history.cams_when(after).get(side)
-        self.sweep = Sweep(
+        drift_mm = max((reading.drift_mm for reading in self.swept), default=0.0)
+        return Sweep(
             np.array(self.angles, dtype=float),
             np.array([value.value for value in self.along], dtype=float),
             np.array([value.u for value in self.along], dtype=float),
             history.engine.row(side).axial_factor,
             max(wheel.u, 0.1),
             # A zero that drifted is off by up to this much, equally in all readings after it.
-            math.hypot(self.instrument.own_mm, rectangular(max((r.drift_mm for r in self.swept), default=0.0))),
+            math.hypot(self.instrument.own_mm, rectangular(drift_mm)),
             self.drop,
             DEGREED_U_DEG if cam and cam.degreed else PHASE_U_DEG,
             side,
             partial(crank_u_mm, history.engine, side),
             _smallest_tilt_u_mm(self.swept or self.readings),
         )
-        self.shut = not self.by_turning and looks_shut(self.sweep, history.crank)
-        self.tells_tdc = not self.by_turning and not self.shut and can_tell_tdc(self.sweep)
-        train = _train_as_it_stood(history, side, after, self.mockup)
-        self.modelled = train is not None and not self.by_turning
-        self.fit = None if self.by_turning or self.shut else Fit(self.sweep, history.crank, train)
 
     def figure(self, sheet: Scatter) -> SweepFigure:
         """Return the figure, with the noise that all readings of the form show."""
@@ -150,7 +155,7 @@ def _step_deg(turned: Sequence[SweepReading]) -> float | None:
 
 
 def _smallest_tilt_u_mm(readings: Sequence[SweepReading]) -> float:
-    """Return the tilt uncertainty of the smallest reading, which is nearest to the closest point [mm]."""
+    """Return the tilt uncertainty of the smallest reading, nearest to the closest point [mm]."""
     return min(readings, key=lambda reading: reading.clearance_mm).tilt_u_mm
 
 

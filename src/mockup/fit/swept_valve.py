@@ -14,7 +14,7 @@ from mockup.readings.sweep import (
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class SweepFigure:
-    """The result of the readings of one valve in one mock-up with one instrument, in the mock-up's own conditions.
+    """What the readings of one valve, mock-up and instrument give, as mocked up.
 
     ``closest`` is None while there are too few. ``readings`` with their true angles [deg] and clearances along the
     valve [mm], and as the fitted ``sweep``. ``shut``: they follow the piston alone, as at firing TDC. ``drop``: C0

@@ -15,7 +15,7 @@ from mockup.quantity.value import Value, of_variance
 
 
 def parts_at(sweep: Sweep, model: ValveModel, solved: Solution, gradient: Curve, at_deg: float) -> tuple[Part, ...]:
-    """Return the parts of a figure that moves by ``gradient`` (p,) with the parameters, largest first.
+    """Return the parts of a figure that moves by ``gradient`` (p,), largest first.
 
     ``at_deg``: the crank angle of the figure [deg].
     """
@@ -46,6 +46,6 @@ def with_part(parts: tuple[Part, ...], of: UncertaintySource, u_mm: float) -> tu
 
 
 def of_parts(value: float, parts: tuple[Part, ...], freedom: float) -> Value:
-    """Return a figure with the u of its parts [mm]; its repeatability part has ``freedom`` degrees of freedom."""
+    """Return a figure with the u of its parts [mm]; ``freedom``: of its repeatability."""
     fourth = sum(part.u**4 / freedom for part in parts if part.of is UncertaintySource.REPEATABILITY)
     return of_variance(value, sum(part.u**2 for part in parts), fourth)

@@ -1,4 +1,4 @@
-"""The models fitted to the readings of one valve: the piston and a lobe, or the piston and a smooth curve.
+"""The models fitted to one valve's readings: piston and lobe, or piston and smooth curve.
 
 Lobe known or estimated: C(t) = C0 + k P(t - w) - L(t - w - phase; a), with the drop C0, wheel error w (0 +- u), phase
 (0 +- 1 degree, 0.5 where degreed) and what a card leaves open of its lobe, a (0 +- 1 each). Lash left in is part of L.
@@ -47,7 +47,7 @@ def _surely(t_deg: Curve) -> Curve:
 
 @dataclass(frozen=True, slots=True)
 class Sweep:
-    """Readings of one valve: angles about overlap TDC [deg], clearances along its axis [mm], noise of each [mm].
+    """Readings of one valve: angles about overlap TDC [deg], clearances and noise [mm].
 
     Each shape (n,). ``k``: axial factor [1]. ``wheel_u_deg``, ``phase_u_deg``: standard uncertainty of wheel and cam
     [deg]. ``systematic_u_mm``: the instrument's own, common to all readings [mm]; ``tilt_u_mm``: of the dial's tilt.
@@ -75,7 +75,7 @@ class Sweep:
 
 @dataclass(frozen=True, slots=True)
 class ValveModel:
-    """A model to fit: its rows at a given noise, its values and slopes at any angles, and the sources of its priors.
+    """A model to fit: rows at a given noise, values and slopes at angles, sources of priors.
 
     ``solve(sigma, start)``; ``value(t, theta)`` (n,); ``design(t, theta)`` (n, p); ``priors``: of the rows after the
     readings, in order. ``table_u_mm``: a measured lobe's own u at the valve [mm].
@@ -89,7 +89,7 @@ class ValveModel:
 
 
 def without_lobe(sweep: Sweep, crank: SliderCrank) -> ValveModel:
-    """Return the model of the piston and a smooth curve about the smallest reading; needs readings."""
+    """Return the model of the piston and a smooth curve about the smallest reading."""
     centre = float(sweep.t_deg[int(np.argmin(sweep.c_mm))])
     held = np.zeros((2, 5))
     held[0, 3], held[1, 4] = 1 / CUBIC_U_MM, 1 / QUARTIC_U_MM
@@ -121,12 +121,12 @@ class _Asked:
 
 @lru_cache(maxsize=2048)
 def _kept(asked: _Asked) -> Solution:
-    """Solve, cached: a what-if and the next page repeat the same fits, and a solution never changes."""
+    """Solve, cached: what-ifs repeat the same fits, and a solution never changes."""
     return asked.work()
 
 
 def with_lobe(sweep: Sweep, crank: SliderCrank, train: ValveTrain) -> ValveModel:
-    """Return the model of the piston and the train as in the mock-up, for readings, the drop, or both."""
+    """Return the model of the piston and the train, for readings, the drop, or both."""
     made = _WithLobe(sweep, crank, train)
     drops = (UncertaintySource.REPEATABILITY,) if sweep.drop else ()
     of = (
@@ -194,12 +194,12 @@ class _WithLobe:
 
 
 def can_tell_tdc(sweep: Sweep) -> bool:
-    """Return whether readings can tell overlap TDC from firing TDC: different angles, or the drop and one more."""
+    """Return whether readings can tell overlap TDC: different angles, or the drop and one."""
     return len(sweep.t_deg) > 0 and (float(np.ptp(sweep.t_deg)) >= SHUT_SPAN_DEG or sweep.drop is not None)
 
 
 def looks_shut(sweep: Sweep, crank: SliderCrank) -> bool:
-    """Return whether readings follow the piston alone, which no valve does about overlap: both shut, at firing TDC.
+    """Return whether readings follow the piston alone: both valves shut, at firing TDC.
 
     The wheel may be off by as much as its uncertainty allows. The drop is the clearance of a shut valve at TDC.
     """

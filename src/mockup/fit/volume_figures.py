@@ -1,9 +1,10 @@
-"""The chamber and piston volume of each cylinder, from the readings that hold for it and the changes since."""
+"""The chamber and piston volume of each cylinder, by valid readings and changes since."""
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 
-from mockup.changes.change import Change, ChangeKind, Volume
+from mockup.changes.change import Change, Volume
+from mockup.changes.pistons import PISTONS_CHANGED
 from mockup.changes.since import done_since, since_words
 from mockup.engine.block import Engine
 from mockup.fit.engine_history import EngineHistory
@@ -15,7 +16,7 @@ from mockup.readings.volumes import _AFFECTED, Known, VolumePart, VolumeReading
 
 @dataclass(frozen=True, slots=True)
 class VolumeFigure:
-    """A cylinder's chamber or piston volume [cm3], how it is known, the readings averaged, and their spread.
+    """A cylinder's chamber or piston volume [cm3], how it is known, its readings and spread.
 
     ``carried``: what was changed since they were taken, in words; its effect is only computed.
     """
@@ -28,7 +29,7 @@ class VolumeFigure:
 
 
 def volume_figures(history: EngineHistory, part: VolumePart) -> dict[int, VolumeFigure]:
-    """Return the volume of ``part`` that holds for each cylinder, by number; cylinders without one are left out.
+    """Return each cylinder's volume of ``part``, by number; those without one are left out.
 
     A cylinder's own readings govern, then those given for all; measured ones before stated ones. Several fills are
     averaged (GUM 4.2.3); the newest of several stated figures holds. Other pistons void a piston's readings. The effect
@@ -49,7 +50,7 @@ def volume_figures(history: EngineHistory, part: VolumePart) -> dict[int, Volume
 def _governing(
     readings: Sequence[VolumeReading], cylinder: int, engine: Engine, changes: Sequence[Change]
 ) -> Sequence[VolumeReading]:
-    """Return the readings that hold for one cylinder: of the newest engine, its own before those given for all."""
+    """Return the readings of one cylinder's newest engine, its own before those for all."""
     here = of_the_newest_engine(
         [reading for reading in readings if reading.cylinder in (cylinder, None)], engine, changes, cylinder
     )
@@ -60,7 +61,7 @@ def _gone(reading: VolumeReading, changes: Iterable[Change]) -> bool:
     if reading.part is not VolumePart.PISTON:
         return False
     since = done_since(changes, reading.after)
-    return any(change.kind is ChangeKind.PISTONS and not change.supposed for change in since)
+    return any(change.kind is PISTONS_CHANGED and not change.supposed for change in since)
 
 
 def _carried(

@@ -1,4 +1,4 @@
-"""The columns of readings: the name of each, and which field of which kind of reading it holds.
+"""The columns of readings: their names, and the field of a kind that each holds.
 
 A field's column has the name it has in a job file, with spaces; a length gives its unit in brackets: ``thickness
 (in)``. Headings are understood in any order and case, with the usual other names.
@@ -115,7 +115,7 @@ def heading_of(held: FieldInfo, unit: Unit) -> str:
 
 
 def kind_named(text: str) -> ReadingKind | None:
-    """Return the kind of reading meant by a word: its name, its list in a job file, or its name in the history."""
+    """Return the kind of reading meant by a word: its name, its list, or its words."""
     word = " ".join(text.lower().replace("_", " ").split())
     for kind in READING_KINDS:
         if word in (kind.name, kind.name.replace("-", " "), kind.listed.replace("_", " "), kind.words):
@@ -124,7 +124,7 @@ def kind_named(text: str) -> ReadingKind | None:
 
 
 def kind_of_columns(columns: Iterable[Column]) -> ReadingKind | None:
-    """Return the only kind of reading that has all these columns and lacks none it requires; None for several."""
+    """Return the only kind with all these columns and none missing; None for several."""
     names = {column.name for column in columns}
     fitting = [kind for kind in READING_KINDS if names <= columns_of(kind) and not lacking(kind, names)]
     return fitting[0] if len(fitting) == 1 else None

@@ -60,7 +60,10 @@ _STRICT = ConfigDict(extra="forbid", frozen=True, defer_build=True)
 
 
 class Shape(BaseModel):
-    """One part of the file. Refuses unknown fields and values the core refuses. ``CORE`` is its record."""
+    """One part of the file; refuses unknown fields and impossible values.
+
+    ``CORE`` is its record.
+    """
 
     model_config = _STRICT
     CORE: ClassVar[Any] = None

@@ -10,7 +10,7 @@ from pydantic import BeforeValidator, ValidationInfo, WithJsonSchema
 from mockup.quantity.fields import Measure
 from mockup.quantity.typed import LengthError, parse_dimension
 from mockup.quantity.typed_deck import parse_deck
-from mockup.quantity.value import MM_PER_INCH, DeckSign, Unit
+from mockup.quantity.value import INCH_MM, MM_PER_INCH, DeckSign, Unit
 
 _UNITLESS = "A length in text needs its unit, as in “0.112 in” or “2.84 mm”."
 
@@ -32,7 +32,7 @@ def _number(raw: Any, info: ValidationInfo) -> float | None:
     if not _is_finite(raw):
         raise ValueError("This is not a finite number.")
     # Through decimals, like typing, so that 0.112 in a file and 0.112 typed are the same length.
-    return float(Decimal(repr(raw)) * (Decimal("25.4") if file_unit(info) is Unit.INCH else 1))
+    return float(Decimal(repr(raw)) * (INCH_MM if file_unit(info) is Unit.INCH else 1))
 
 
 def _reader(parse: Callable[[str], float], what: str) -> Callable[[Any, ValidationInfo], float]:
@@ -72,7 +72,7 @@ _DECK_TEXT = r'^\s*(zero|level|([0-9]+(\.[0-9]*)?|\.[0-9]+)\s*(mm|cm|in|inch|inc
 
 
 def length_schema(measure: Measure, low_mm: float, high_mm: float) -> dict[str, Any]:
-    """Return the schema of a length from ``low_mm`` to ``high_mm``: as a number in either unit, and as text."""
+    """Return the schema of a length from ``low_mm`` to ``high_mm``, as number or text."""
     number = {
         "type": "number",
         "minimum": min(low_mm, low_mm / MM_PER_INCH),
@@ -92,7 +92,7 @@ LengthMm = Annotated[float, BeforeValidator(read_length), WithJsonSchema(LENGTH_
 
 
 def _amount(raw: Any, info: ValidationInfo) -> float:
-    """Return the amount of a change, a length or not as its kind declares; in version 1 lengths were millimetres."""
+    """Return the amount of a change, a length or not by its kind; version 1 has millimetres."""
     kind = info.data.get("kind")
     if kind is not None and kind.is_length and (info.context or {}).get("version") != 1:
         return read_length(raw, info)

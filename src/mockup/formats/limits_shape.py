@@ -24,7 +24,7 @@ def _value(raw: Any, info: ValidationInfo) -> float | None:
     if limit is None or limit.is_length:
         return read_length(raw, info)
     if isinstance(raw, bool) or not isinstance(raw, int | float):
-        raise ValueError("A ratio is a plain number.")  # noqa: TRY004, pydantic turns a ValueError into a fault
+        raise ValueError("A ratio or a share is a plain number.")  # noqa: TRY004, pydantic turns a ValueError into a fault
     return float(raw)
 
 

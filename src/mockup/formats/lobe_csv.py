@@ -1,10 +1,10 @@
-"""A measured lobe as CSV or plain columns, in degrees and mm; it reads back like a pasted table."""
+"""A measured lobe as CSV or plain columns, in degrees and mm, as it is pasted."""
 
 from mockup.engine.cam import LobeTable
 
 
 def write_lobe_csv(table: LobeTable, between: str = ",") -> str:
-    """Return the table's text: a heading with the units, then one angle [deg] and lift [mm] a line.
+    """Return the table's text: a heading with units, then an angle [deg] and lift [mm] a line.
 
     ``between``: the column separator; a tab for programs that read plain columns.
     """

@@ -1,4 +1,4 @@
-"""Readings from a table: what was understood of each row, and what was not, by row and column."""
+"""Readings from a table: what was understood of each row, and what was not."""
 
 import re
 from collections.abc import Iterable, Iterator, Mapping
@@ -283,7 +283,7 @@ def _one_of(choices: type[StrEnum], cell: str) -> str:
 
 
 def _place(cell: str, kind: ReadingKind) -> dict[str, Any]:
-    """Read a place from one cell: ``Exhaust 3``, ``E3``, ``3E``, ``Intake 2b``; or a cylinder's number alone."""
+    """Read a place from a cell: ``Exhaust 3``, ``E3``, ``3E``, ``Intake 2b``, or a cylinder."""
     word = cell.lower().replace(" ", "")
     letters = "".join(one for one in word if one.isalpha())
     digits = "".join(one for one in word if one.isdecimal())

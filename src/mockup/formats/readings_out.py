@@ -10,7 +10,7 @@ from mockup.formats.table import Table
 from mockup.job import Job
 from mockup.quantity.fields import FieldInfo, Measure, fields_of
 from mockup.quantity.shown import format_both, format_deck
-from mockup.quantity.value import Unit
+from mockup.quantity.value import INCH_MM, Unit
 from mockup.readings.kinds import READING_KINDS, ReadingKind
 from mockup.readings.record import Record
 
@@ -21,7 +21,7 @@ NOT_SHOWN = ("key",)
 
 
 def reading_tables(job: Job) -> list[Table]:
-    """Return a table for each kind with readings, named like its list in a job file; struck entries included."""
+    """Return a table for each kind with readings, named as in a job file, struck ones too."""
     return [_table(kind, job) for kind in READING_KINDS if job.of(kind.core)]
 
 
@@ -82,8 +82,8 @@ def _cell(held: FieldInfo, value: Any, unit: Unit) -> str:
 
 
 def length_cell(mm: float, unit: Unit) -> str:
-    """Return a length as a number in its column's unit; with its own unit where only that reads back the same."""
-    for factor, its_own in ((_per(unit), ""), (Decimal(1), " mm"), (Decimal("25.4"), " in")):
+    """Return a length in its column's unit; with its own where only that reads back alike."""
+    for factor, its_own in ((_per(unit), ""), (Decimal(1), " mm"), (INCH_MM, " in")):
         number = (Decimal(repr(mm)) / factor).quantize(PLACES)
         if float(number * factor) == mm:
             return f"{_shortest(number)}{its_own}"
@@ -91,7 +91,7 @@ def length_cell(mm: float, unit: Unit) -> str:
 
 
 def _per(unit: Unit) -> Decimal:
-    return Decimal("25.4") if unit is Unit.INCH else Decimal(1)
+    return INCH_MM if unit is Unit.INCH else Decimal(1)
 
 
 def _shortest(number: Decimal) -> str:
@@ -102,7 +102,7 @@ def _shortest(number: Decimal) -> str:
 
 @dataclass(frozen=True, slots=True)
 class ReadingWords:
-    """A reading in words, as it was understood: where it was taken, its value in both units, and the rest."""
+    """A reading in words, as understood: place, value in both units, and the rest."""
 
     where: str
     value: str

@@ -1,4 +1,4 @@
-"""A report as plain JSON data, for programs: lengths in millimetres, every check with its corrections."""
+"""A report as plain JSON data for programs: lengths in millimetres, with corrections."""
 
 from collections.abc import Iterable
 from typing import Any
@@ -47,7 +47,7 @@ def report_data(report: Report) -> dict[str, Any]:
 
 
 def _drop(drop: Drop, context: EvaluationContext) -> dict[str, Any]:
-    """Return the drop of a valve: as found in its mock-up, and carried to the engine as it will run [mm]."""
+    """Return the drop of a valve, as found and as it will run [mm]."""
     return {
         "cylinder": drop.place.cylinder,
         "side": drop.place.side,

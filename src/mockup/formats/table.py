@@ -31,7 +31,7 @@ COMMENT = "#"
 
 @dataclass(frozen=True, slots=True)
 class Table:
-    """A heading and rows of text, each as long as the heading; ``name`` is the table's name, "" for none.
+    """A heading and rows of text of equal length; ``name`` is the table's name or "".
 
     ``first_row``: the number of the first row in its file, counted from 1.
     """
@@ -48,7 +48,7 @@ def to_csv(table: Table) -> str:
 
 
 def from_csv(text: str, name: str = "") -> Table:
-    """Return the table in comma-, semicolon- or tab-separated text; titles may precede its heading.
+    """Return the table in comma-, semicolon- or tab-separated text; titles may come first.
 
     Raises FaultsError for an empty or too large table.
     """
@@ -97,8 +97,9 @@ def from_lines(lines: Sequence[Sequence[str]], name: str = "") -> Table:
 
 
 def _heading_at(lines: Sequence[Sequence[str]]) -> int | None:
-    """Return the index of the heading line: the first that names two columns of readings, else the first with several
-    cells.
+    """Return the index of the heading line, or None.
+
+    It is the first that names two columns of readings, else the first with several cells.
     """
     saying = [at for at, line in enumerate(lines[:MOST_LINES]) if not _says_nothing(line)][:LINES_BEFORE_HEADINGS]
     several = [at for at in saying if sum(bool(cell.strip()) for cell in lines[at]) > 1]
@@ -116,9 +117,7 @@ def _says_nothing(line: Sequence[str]) -> bool:
 
 
 def _delimiter(text: str) -> str:
-    """Return the cell separator: the one that gives most column names in a line, else the most frequent in the first
-    line.
-    """
+    """Return the cell separator: what gives most column names, else the most frequent one."""
     lines = (line for line in text.splitlines() if line.strip() and not line.startswith(COMMENT))
     first = list(islice(lines, LINES_BEFORE_HEADINGS)) or [""]
     names = {one: max(_names(line.replace('"', "").split(one)) for line in first) for one in DELIMITERS}

@@ -1,4 +1,4 @@
-"""A workbook of a report: readings, inputs, verdict, and live formulas for the arithmetic that fits in cells.
+"""A workbook of a report: readings, inputs, verdict, and formulas that fit in cells.
 
 A reader can follow ratio, quench and every correction, change a figure and see the effect. Source of the format:
 ISO/IEC 29500 (Office Open XML), written by XlsxWriter, read by openpyxl.
@@ -69,7 +69,7 @@ def _as_sheet(table: Table) -> Sheet:
 
 
 def _number(cell: str) -> Any:
-    """Return a cell as a number if it is nothing else, with no more digits than a spreadsheet keeps."""
+    """Return a cell as a number if it is only that, with a spreadsheet's digits."""
     try:
         number = float(cell)
     except ValueError:

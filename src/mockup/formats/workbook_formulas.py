@@ -1,4 +1,4 @@
-"""The arithmetic of a report as sheets of cells: formulas where possible, the program's own figure beside them.
+"""A report's arithmetic as sheets of cells: formulas where possible, figures beside them.
 
 Lengths are in the build's unit, in inches and not thou. What no cell can compute (carrying a reading along a lobe, an
 uncertainty) is in the sheet as a number.
@@ -9,8 +9,8 @@ from dataclasses import dataclass
 from math import hypot, pi
 from typing import Any, ClassVar
 
-from mockup.checks.check import Check, Kind
-from mockup.checks.compression import volumes_of
+from mockup.checks.check import Check
+from mockup.checks.compression import RATIO_CHECK, volumes_of
 from mockup.limits.judge import SLACK, Bound
 from mockup.quantity.corrections import running_figure
 from mockup.quantity.value import MM_PER_INCH, Unit
@@ -36,7 +36,7 @@ class Formula:
 
 @dataclass(frozen=True, slots=True)
 class Sheet:
-    """One sheet: its name, its rows of text, numbers and formulas, and which rows are headings, counted from 1."""
+    """One sheet: name, rows of text, numbers and formulas, and its heading rows, from 1."""
 
     name: str
     rows: Sequence[Sequence[Any]]
@@ -104,20 +104,20 @@ BORE, STROKE, GASKET, GASKET_BORE, GASKET_U, PER_UNIT = (f"{INPUTS}!$B${row}" fo
 
 
 def _cc(bore: str, height: str, bore_mm: float, height_mm: float) -> Formula:
-    """Return the volume of a cylinder [cm3], from the cells of bore and height, and from their millimetres."""
+    """Return the volume of a cylinder [cm3] from the cells of bore and height."""
     text = f"PI()/4*({bore}*{PER_UNIT})^2*{height}*{PER_UNIT}/1000"
     return Formula(text, pi / 4 * bore_mm**2 * height_mm / 1000, "0.00")
 
 
 def _ratio(report: Report) -> tuple[list[Sheet], dict[str, tuple[str, str]]]:
-    """Return the ratio of every cylinder with known volumes, and for each check the cells of figure and U."""
+    """Return the ratio of cylinders with known volumes, and each check's cells of figure and U."""
     unit = report.job.unit
     heads = ["cylinder", "chamber cm3", "piston cm3, dish positive", f"deck {unit}, down positive", "deck cm3"]
     heads += ["gasket cm3", "all above the crown cm3", "swept cm3", "ratio", "as computed by the program", "its U"]
     rows: list[list[Any]] = [heads]
     figures = {}
     for check in report.checks:
-        volumes = volumes_of(report.context, check.cylinder) if check.kind is Kind.RATIO else None
+        volumes = volumes_of(report.context, check.cylinder) if check.kind is RATIO_CHECK else None
         if volumes is None or check.figure is None:
             continue
         at = len(rows) + 1
@@ -148,7 +148,7 @@ def _ratio(report: Report) -> tuple[list[Sheet], dict[str, tuple[str, str]]]:
 
 
 def _quench(report: Report) -> list[Sheet]:
-    """Return deck and gasket of every cylinder whose deck was read, where the final gasket is stated."""
+    """Return deck and gasket of each cylinder with a deck, if a final gasket is stated."""
     unit, final = report.job.unit, report.context.final
     heads = [
         "cylinder",
@@ -189,7 +189,7 @@ def _corrections(report: Report) -> tuple[Sheet, dict[str, tuple[str, str]]]:
     ]
     headings, figures = [1], {}
     for check in report.checks:
-        if not (check.governing and check.figure and check.governing.corrections) or check.kind is Kind.RATIO:
+        if not (check.governing and check.figure and check.governing.corrections) or check.kind is RATIO_CHECK:
             continue
         corrections = check.governing.corrections
         first = len(rows) + 1
@@ -217,7 +217,7 @@ def _corrections(report: Report) -> tuple[Sheet, dict[str, tuple[str, str]]]:
 
 
 def _verdict(report: Report, figures: dict[str, tuple[str, str]]) -> Sheet:
-    """Return every check: figure, U, limits, margin, and its state by the cells and by the program."""
+    """Return every check: figure, U, limits, margin, and state by cells and by program."""
     heads = ["check", "figure", "U", "at least", "at most", "left", "by these cells", "by the program", "required"]
     heads += ["governed by", "why there is no figure", "in", "moves with"]
     rows: list[list[Any]] = [heads]
@@ -256,11 +256,11 @@ def _moves_with(check: Check, figures: dict[str, tuple[str, str]]) -> str:
     """Return which sheet a changed cell must be in to move the line of a check."""
     if check.label not in figures:
         return "nothing: the program’s own figure" if check.figure else ""
-    return INPUTS if check.kind is Kind.RATIO else f"{CORRECTIONS}, and not {INPUTS}"
+    return INPUTS if check.kind is RATIO_CHECK else f"{CORRECTIONS}, and not {INPUTS}"
 
 
 def _judged(check: Check, at: int, unit: Unit) -> tuple[Any, Any]:
-    """Return the margin, and the state by ``judge``; bounds, metal and questions only the program judges."""
+    """Return margin and state by ``judge``; bounds, metal and questions stay the program's."""
     slack, left = _length(unit, SLACK), _length(unit, check.margin or 0.0)
     low, high = check.limit.low, check.limit.high
     rooms = [*([f"B{at}-D{at}"] if low is not None else []), *([f"E{at}-B{at}"] if high is not None else [])]

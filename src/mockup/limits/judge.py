@@ -17,7 +17,7 @@ SLACK = 1e-6
 
 
 class State(StrEnum):
-    """The state of a figure. ``QUESTIONED``: it would be clear, but an open question contradicts it."""
+    """The state of a figure; ``QUESTIONED``: clear, but an open question contradicts it."""
 
     CLEAR = "clear"
     CLOSE = "too close to call"
@@ -82,7 +82,7 @@ def judge(figure: Value | None, limit: Limit, bound: Bound = Bound.EXACT) -> Sta
 
 
 def slack(figure: Value, limit: Limit) -> float:
-    """Return how far inside its limit a figure is with its U counted, in the same unit; infinite for an open limit.
+    """Return how far inside its limit a figure is [mm or 1], U counted; infinite if open.
 
     For a batch of engines an array, shape (m,).
     """
@@ -96,7 +96,7 @@ def slack(figure: Value, limit: Limit) -> float:
 
 
 def margin(figure: Value | None, limit: Limit) -> float | None:
-    """Return what is left above the minimum, or inside the window, y - m; negative where it is short.
+    """Return what is left inside the limit, y - m; negative where it is short.
 
     In the same unit as the figure; None without a figure or a limit.
     """

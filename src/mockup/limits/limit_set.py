@@ -16,21 +16,47 @@ from mockup.limits.judge import Limit
 from mockup.quantity.value import MM_PER_INCH
 
 
+class LimitUnit(StrEnum):
+    """What a limit's figure is: a length [mm], a number [1], or a share of a length [1]."""
+
+    LENGTH = "length"
+    NUMBER = "number"
+    OF_BORE = "of the bore"
+    OF_LIFT = "of the lift"
+
+    @property
+    def scales(self) -> bool:
+        """Whether the limit is a share of a length, so that a larger engine is asked for more."""
+        return self in (LimitUnit.OF_BORE, LimitUnit.OF_LIFT)
+
+
 class LimitName(Declared):
-    """One limit that a set may contain; lengths [mm], ratios [1].
+    """One limit that a set may contain; the check judged by it declares it.
 
-    The check judged by it declares it.
-
-    ``label``: its name where it is edited. ``is_length``: False for plain numbers. ``low``, ``high``: its range, in its
-    own unit. ``usual``: what the ready-made sets ask, by key. ``upper_of``: the limit it may not be below.
+    ``label``: its name where it is edited. ``unit``: what its figure is. ``low``, ``high``: its range, in that unit.
+    ``usual``: what the ready-made sets ask, by key. ``upper_of``: the limit it may not be below; ``window``: the name
+    of both together.
     """
 
     label: str
-    is_length: bool = True
+    unit: LimitUnit = LimitUnit.LENGTH
     low: float = 0.0
     high: float = 20.0
     usual: Mapping[str, float] = MappingProxyType({})
     upper_of: "LimitName | None" = None
+    window: str = ""
+
+    @property
+    def is_length(self) -> bool:
+        """Whether its figure is a length [mm]."""
+        return self.unit is LimitUnit.LENGTH
+
+    @property
+    def range_text(self) -> str:
+        """Its range in words, in its unit."""
+        if self.unit.scales:
+            return f"From {100 * self.low:g} to {100 * self.high:g} % {self.unit}."
+        return f"From {self.low:g} to {self.high:g}{' mm' if self.is_length else ''}."
 
 
 def in_inches(**sheets: float) -> Mapping[str, float]:
@@ -47,7 +73,7 @@ class Coverage(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class Edit:
-    """One limit changed for one build: the new figure (None removes the limit) and the reason given."""
+    """One limit changed for one build: the new figure, or None for no limit, and the reason."""
 
     value: float | None
     reason: str = ""
@@ -73,7 +99,7 @@ class LimitSet:
         found = []
         for name, figure in self.effective.items():
             if not name.low <= figure <= name.high:
-                found.append(Fault(name, f"From {name.low:g} to {name.high:g}{' mm' if name.is_length else ''}."))
+                found.append(Fault(name, name.range_text))
         refuse(found or self._upside_down())
 
     def _upside_down(self) -> list[Fault]:
@@ -86,12 +112,12 @@ class LimitSet:
 
     @property
     def limits(self) -> dict[LimitName, float]:
-        """What the set asks, before this build's edits: lengths [mm], ratios [1]; limits not set are left out."""
-        return {name: name.usual[self.key] for name in LimitName if self.key in name.usual}
+        """What the set asks before this build's edits, in own units; unset limits left out."""
+        return {name: name.usual[self.key] for name in LimitName.all() if self.key in name.usual}
 
     @property
     def effective(self) -> dict[LimitName, float]:
-        """The limits of this build with its edits, [mm] or [1]; limits not set are left out."""
+        """The limits of this build with its edits, in own units; unset limits left out."""
         wanted = {**self.limits, **{name: edit.value for name, edit in self.edits.items()}}
         return {name: figure for name, figure in wanted.items() if figure is not None}
 
@@ -102,6 +128,17 @@ class LimitSet:
     def minimum(self, name: LimitName) -> Limit:
         """Return the limit of one clearance."""
         return self._limit(name, None)
+
+    def share(self, name: LimitName, of_mm: float) -> Limit:
+        """Return a limit that is a share of a length of the engine [mm], as a length [mm].
+
+        ``of_mm``: the bore, or the lift of the valve, as the limit's unit says.
+        """
+        limit = self._limit(name, None)
+        if limit.low is None:
+            return limit
+        source = f"{limit.source}, {100 * limit.low:g} % {name.unit}"
+        return replace(limit, low=limit.low * of_mm, source=source)
 
     def window(self, low: LimitName, high: LimitName) -> Limit:
         """Return the window between two limits."""

@@ -1,4 +1,4 @@
-"""A person's signature for a check that is not clear: who answers for it, why, and its state then."""
+"""A person's signature for a check that is not clear: who answers, why, its state then."""
 
 from dataclasses import dataclass, field
 
@@ -12,7 +12,7 @@ LONGEST_REASON = 200
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class SignOff:
-    """One check, by its label, signed off in its ``state`` and with its ``margin`` [mm or 1], None where it had none.
+    """One check, by label, signed off at its ``state`` and ``margin`` [mm or 1] or None.
 
     ``record`` says who signed and when. Raises FaultsError without a reason, or for a check that was clear.
     """
@@ -35,7 +35,7 @@ class SignOff:
         refuse(found)
 
     def holds_for(self, state: State, margin: float | None) -> bool:
-        """Return whether a check in this state, with this margin [mm or 1], is still as it was when signed."""
+        """Return whether a check of this state and margin [mm or 1] is still as it was signed."""
         if state is not self.state:
             return False
         if self.margin is None or margin is None:

@@ -1,4 +1,4 @@
-"""What one build leaves for a shop to remember: how its parts differed, how its readings repeated, and its result.
+"""What one build leaves a shop to remember: differing parts, repeats, its result.
 
 Only sums are kept for each build, and added up over many. Part to part: for the same valve of several cylinders, z_i =
 C_i - k d_i, the sum (z_i - mean)^2 over n - 1 estimates u_part^2 plus the scatter of the readings. Only the scatter
@@ -12,7 +12,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Any
 
-from mockup.changes.change import ChangeKind
+from mockup.changes.cuts import DECK_CUT
 from mockup.changes.since import change_words
 from mockup.checks.check import Check
 from mockup.checks.other_cam import known_drops
@@ -87,7 +87,7 @@ def _shown_by_repeats_mm2(report: Report, checks: Iterable[Check]) -> float:
 
 @dataclass(frozen=True, slots=True)
 class PartScatter:
-    """How much parts of the shop's engines differ: a standard deviation [mm] with its degrees of freedom."""
+    """How much parts of the shop's engines differ: standard deviation [mm] with freedom."""
 
     u_mm: float
     freedom: float
@@ -103,7 +103,7 @@ def part_scatter(found: Squares) -> PartScatter | None:
 
 @dataclass(frozen=True, slots=True)
 class Repeated:
-    """How one person's readings with one instrument repeated in a build: squares [mm2] and degrees of freedom [1]."""
+    """How a person's readings with one instrument repeated: squares [mm2] and freedom [1]."""
 
     instrument: str
     by: str
@@ -155,8 +155,8 @@ def repeats_within(squares: float, freedom: float, usual_mm: float | None = None
 
 
 def deck_cut_mm(job: Job, *, planned: bool = False) -> float:
-    """Return how much was cut off the deck in all, at its deepest [mm]; with ``planned``, decided cuts too."""
-    cuts = [one for one in job.changes if one.kind is ChangeKind.DECK_CUT and (planned or one.order is not None)]
+    """Return what was cut off the deck at its deepest [mm]; ``planned`` counts decided cuts."""
+    cuts = [one for one in job.changes if one.kind is DECK_CUT and (planned or one.order is not None)]
     ends = [
         (sum(one.front_mm for one in mine), sum(one.rear_mm for one in mine))
         for bank in range(len(job.engine.banks))

@@ -1,4 +1,4 @@
-"""Lobes as curves: lift at the lobe over crank degrees from its middle, from a card or from a measured table.
+"""Lobes as curves: lift over crank degrees from the middle, from a card or a table.
 
 A card gives lift(x) = L (1 - |x/w|^a)^b for |x| < w, else 0. For durations d1 > d2 at checking lifts h1 < h2, a = ln((1
 - (h1/L)^(1/b)) / (1 - (h2/L)^(1/b))) / ln(d1/d2) rises with b. The a nearest 2.6 within 1.5 to 5 that a b of 1.3 to 12
@@ -52,7 +52,7 @@ class Lobe(Protocol):
         ...
 
     def modes_mm(self, from_middle_deg: ArrayLike) -> Curve:
-        """Return the lift of each open mode at one standard deviation: (n,) [deg] in, (n, modes) [mm] out."""
+        """Return each open mode's lift at one standard deviation: (n,) [deg] in, (n, modes) [mm]."""
         ...
 
 
@@ -106,7 +106,7 @@ class TableLobe:
 
     @property
     def coarse(self) -> bool:
-        """Whether its points are so far apart that the curve between them is uncertain by a few thou."""
+        """Whether its points are so far apart that the curve is uncertain by a few thou."""
         return bool(np.diff(self.angles).max() > COARSE_STEP_DEG)
 
     @cached_property
@@ -132,7 +132,7 @@ class TableLobe:
         return float(opens) - self.middle, float(closes) - self.middle
 
     def modes_mm(self, from_middle_deg: ArrayLike) -> Curve:
-        """Return shape (n, 0) [mm] for any (n,) angles [deg]: a measured lobe is known within its own u."""
+        """Return shape (n, 0) [mm] for (n,) angles [deg]: a measured lobe has no open modes."""
         return np.zeros((np.size(from_middle_deg), 0))
 
     def _top(self) -> float:

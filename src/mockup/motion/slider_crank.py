@@ -16,7 +16,10 @@ from mockup.quantity.solvers import root_between
 
 @dataclass(frozen=True, slots=True)
 class SliderCrank:
-    """Crank radius r, rod l and offset e [mm]; e is positive toward the major thrust side. l > r + |e|."""
+    """Crank radius r, rod l and offset e [mm]; e is positive toward the major thrust side.
+
+    The crank turns where l > r + |e|.
+    """
 
     radius_mm: float
     rod_mm: float
@@ -24,12 +27,12 @@ class SliderCrank:
 
     @property
     def tdc_height_mm(self) -> float:
-        """Height of the pin over the crank centre at the piston's own TDC [mm]: sqrt((l + r)^2 - e^2)."""
+        """Height of the pin over the crank at the piston's own TDC [mm]: sqrt((l + r)^2 - e^2)."""
         return math.sqrt((self.rod_mm + self.radius_mm) ** 2 - self.offset_mm**2)
 
     @property
     def tdc_angle_deg(self) -> float:
-        """Crank angle from the crank's own vertical at the piston's own TDC [deg]: -asin(e / (l + r))."""
+        """Crank angle from vertical at the piston's own TDC [deg]: -asin(e / (l + r))."""
         return -math.degrees(math.asin(self.offset_mm / (self.rod_mm + self.radius_mm)))
 
     def travel_mm(self, crank_deg: ArrayLike) -> NDArray[np.float64]:
@@ -43,13 +46,13 @@ class SliderCrank:
         return np.asarray(self.tdc_height_mm - height)
 
     def slope_mm_per_deg(self, crank_deg: float) -> float:
-        """Return how fast the piston goes down at a crank angle after TDC, scalar [deg], in [mm] per degree."""
+        """Return how fast the piston goes down at an angle after TDC [deg], [mm] per degree."""
         step = 1e-3
         before, after = self.travel_mm([crank_deg - step, crank_deg + step])
         return float((after - before) / (2 * step))
 
     def angle_at_deg(self, travel_mm: float) -> float:
-        """Return the crank angle after TDC, 0 to 179 [deg], at which the piston is ``travel_mm`` down [mm].
+        """Return the crank angle after TDC, 0 to 179 [deg], at which it is ``travel_mm`` down.
 
         Raises ValueError beyond the stroke.
         """
@@ -58,9 +61,7 @@ class SliderCrank:
         return root_between(lambda angle: float(self.travel_mm(angle)) - travel_mm, 0.0, 179.0, xtol=1e-9)
 
     def dwell_deg(self, resolution_mm: float) -> float:
-        """Return the crank degrees about TDC over which a needle read to ``resolution_mm`` [mm] appears to stand still
-        [deg].
-        """
+        """Return the degrees about TDC over which a needle of ``resolution_mm`` stands still [deg]."""
         return 2 * self.angle_at_deg(resolution_mm)
 
 

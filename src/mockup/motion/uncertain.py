@@ -1,4 +1,4 @@
-"""A card as an uncertain lobe: its smooth lobe, the usual departure of real lobes from it, and their scatter.
+"""A card as an uncertain lobe: its smooth lobe, real lobes' departure, their scatter.
 
 lobe(x) = L (f(x; card) + m(z) + sum a_j phi_j(z)), z = x / half the duration at 0.050 in, a ~ N(0, 1)
 
@@ -54,19 +54,19 @@ class CardLift:
 
 @cache
 def _shapes(kind: str) -> tuple[Curve, Curve, Curve]:
-    """Return the grid of z (n,), the mean departure (n,) and the modes (n, m), as shares of the lift."""
+    """Return z (n,), the mean departure (n,) and the modes (n, m), as shares of the lift."""
     table = json.loads(TABLE.read_text(encoding="utf-8"))
     low, high, count = table["z"]
     return np.linspace(low, high, count), np.array(table[kind]["mean"]), np.array(table[kind]["modes"]).T
 
 
 def half_width_deg(lobe: CardLobe) -> float:
-    """Return half the duration at 0.050 in of a smooth lobe [deg], by which departures are scaled."""
+    """Return half a smooth lobe's duration at 0.050 in [deg], which scales departures."""
     return lobe.flanks_deg(min(CHECKED_MM, LOW_SHARE * lobe.lift_max_mm))[1]
 
 
 def smooth_lobe(card: LobeCard) -> CardLobe:
-    """Return the smooth lobe to depart from, by the lowest duration and the one nearest to 0.050 in.
+    """Return the smooth lobe by the lowest duration and the one nearest to 0.050 in.
 
     The first alone is used where there is no other, or where no smooth lobe has both; the second then becomes a row
     like the third.
@@ -113,7 +113,7 @@ class UncertainLobe:
         return np.array([row for row, _ in found]), np.array([one for _, one in found])
 
     def _at(self, x_deg: float, mean: Curve, modes: Curve) -> tuple[float, Curve, float]:
-        """Return the mean departure, the modes [mm] and the smooth lobe's slope in [mm] a degree at one angle."""
+        """Return mean departure, modes [mm] and the smooth slope at one angle, in [mm] a degree."""
         lift = self.lift_max_mm
         here = lift * np.array([np.interp(x_deg, self.x_deg, column) for column in modes.T])
         before, after = self.smooth.lift_mm([x_deg - 0.05, x_deg + 0.05])
@@ -144,7 +144,7 @@ class UncertainLobe:
         return np.asarray(np.clip(self.smooth.lift_mm(x) + off, 0.0, self.lift_max_mm))
 
     def modes_mm(self, from_middle_deg: ArrayLike) -> Curve:
-        """Return the lift of each open mode at one standard deviation: (n,) [deg] in, (n, modes) [mm] out."""
+        """Return each open mode's lift at one standard deviation: (n,) [deg] in, (n, modes) [mm]."""
         x = np.asarray(from_middle_deg, dtype=float)
         place = np.clip((x - self.x_deg[0]) / (self.x_deg[1] - self.x_deg[0]), 0.0, len(self.x_deg) - 1.000001)
         at = place.astype(np.intp)
@@ -152,7 +152,7 @@ class UncertainLobe:
         return np.asarray(self.modes_table_mm[at] * (1 - share) + self.modes_table_mm[at + 1] * share)
 
     def flanks_deg(self, at_mm: float) -> tuple[float, float]:
-        """Return where it opens and closes at a lift, from its middle [deg], apart by the duration on the card.
+        """Return opening and closing at a lift from the middle [deg], apart by the duration.
 
         Raises ValueError at its maximum lift or above.
         """
@@ -161,9 +161,7 @@ class UncertainLobe:
         return self.likely_flanks_deg(at_mm)
 
     def likely_flanks_deg(self, at_mm: float) -> tuple[float, float]:
-        """Return where it most likely opens and closes at a lift, without the card's durations [deg]; ValueError as
-        above.
-        """
+        """Return the likely opening and closing at a lift without the card's durations [deg]."""
         if not 0 <= at_mm < self.lift_max_mm:
             raise ValueError("The lobe does not reach that lift.")
         x, lift, top = self._fine
@@ -189,7 +187,7 @@ def _crossing(x: Curve, lift: Curve, at: int, at_mm: float) -> float:
 
 
 def refuse_impossible(card: LobeCard) -> None:
-    """Raise FaultsError where no lobe, however far from a smooth one, has the card's lift and durations."""
+    """Raise FaultsError where no lobe has the card's lift and durations."""
     lobe = uncertain_lobe(card)
     for one in card.durations:
         opens, closes = lobe.likely_flanks_deg(one.at_mm)

@@ -1,4 +1,4 @@
-"""Valve lift over the crank: a lobe on its centreline through a rocker ratio, less the lash at the valve.
+"""Valve lift over the crank: a lobe on its centreline, times ratio, less lash.
 
 L(t) = ratio x lobe(t - centreline) - lash, never below 0. Source: definition of rocker ratio and lash, any text.
 """
@@ -16,7 +16,7 @@ CYCLE_DEG = 720.0
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ValveTrain:
-    """One side's lobe, its centreline as a signed crank angle about overlap TDC [deg], ratio [1], lash [mm]."""
+    """One side's lobe, signed centreline about overlap TDC [deg], ratio [1], lash [mm]."""
 
     side: Side
     lobe: Lobe
@@ -25,7 +25,7 @@ class ValveTrain:
     lash_mm: float = 0.0
 
     def lift_mm(self, crank_deg: ArrayLike) -> Curve:
-        """Return the lift at the valve, any shape [deg] about overlap TDC in, the same shape [mm] out."""
+        """Return the lift at the valve [mm], any shape [deg] about overlap TDC in, the same out."""
         return np.asarray(np.clip(self.ratio * self.lobe.lift_mm(self._away(crank_deg)) - self.lash_mm, 0.0, None))
 
     def modes_mm(self, crank_deg: Curve) -> Curve:
@@ -33,7 +33,7 @@ class ValveTrain:
         return self.ratio * self.lobe.modes_mm(self._away(crank_deg))
 
     def open_lift_mm(self, crank_deg: Curve, modes: Curve) -> Curve:
-        """Return the lift with ``modes``, shape (modes,), of the open modes: shape (n,) [deg] in, (n,) [mm] out."""
+        """Return the lift with ``modes`` (modes,) of the open modes: (n,) [deg] in, (n,) [mm] out."""
         if not modes.any():
             return self.lift_mm(crank_deg)
         lobe = self.lobe.lift_mm(self._away(crank_deg))
@@ -56,10 +56,10 @@ class ValveTrain:
         return max(self.ratio * self.lobe.lift_max_mm - self.lash_mm, 0.0)
 
     def events_deg(self, at_lobe_mm: float) -> tuple[float, float]:
-        """Return where it opens and closes at a checking lift at the lobe [mm], as signed crank angles [deg]."""
+        """Return opening and closing at a checking lift at the lobe [mm], signed angles [deg]."""
         opens, closes = self.lobe.flanks_deg(at_lobe_mm)
         return self.centreline_deg + opens, self.centreline_deg + closes
 
     def advanced(self, crank_deg: float) -> "ValveTrain":
-        """Return the train with its cam advanced by crank degrees [deg]: everything happens that much earlier."""
+        """Return the train with its cam advanced [deg]: everything happens that much earlier."""
         return replace(self, centreline_deg=self.centreline_deg - crank_deg)

@@ -11,8 +11,10 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from mockup.changes.change import Change, ChangeKind
-from mockup.checks.check import Check, Kind, Trust
+from mockup.changes.change import Change
+from mockup.changes.stack import GASKET_CHANGED
+from mockup.checks.check import Check, Trust
+from mockup.checks.quench import QUENCH_CHECK
 from mockup.context import EvaluationContext
 from mockup.engine.gasket import FinalGasket
 from mockup.limits.judge import SLACK, Bound
@@ -48,7 +50,7 @@ class Figures:
 
 
 def judged(report: Report) -> list[Check]:
-    """Return the checks that can be planned with: a figure that proves something, and a limit or metal to avoid."""
+    """Return the checks that can be planned with: a figure that proves, a limit or metal."""
     return [
         check
         for check in report.checks
@@ -66,7 +68,7 @@ def _smallest(check: Check, context: EvaluationContext) -> Value:
     assert governing is not None
     assert governing.again is not None
     figure = running_figure(governing.again(context))
-    if governing.bound is not Bound.EXACT or governing.trust is Trust.LOADED or check.kind is Kind.QUENCH:
+    if governing.bound is not Bound.EXACT or governing.trust is Trust.LOADED or check.kind is QUENCH_CHECK:
         # Lower bounds do not reduce one another; loaded readings come first; a deck is not weighed against clay.
         return figure
     for other in check.others:
@@ -99,7 +101,7 @@ class Batch:
         self.checks = judged(report)
 
     def figures_of(self, amounts: Amounts, checks: Sequence[Check] | None = None) -> list[Value]:
-        """Return the figure of each check [mm] or [1], value and u shape (m,) or common to all; NaN where not known.
+        """Return each check's figure [mm] or [1], value and u shape (m,) or common; NaN unknown.
 
         Another finding may govern in another engine: of all that prove something, the smallest does.
         """
@@ -118,15 +120,11 @@ class Batch:
         return Figures(*(table([getattr(one, name) for one in found]) for name in ("value", "u", "expanded")))
 
     def slack(self, amounts: Amounts) -> Curve:
-        """Return how far inside its limits each check is, U counted, shape (m, checks) [mm] or [1]; -inf where not
-        known.
-        """
+        """Return the slack of each check, U counted, shape (m, checks) [mm] or [1]; -inf unknown."""
         return self.slack_of(self.figures(amounts))
 
     def room_of(self, found: Figures) -> Curve:
-        """Return how far inside its limits each figure is, U not counted, shape (m, checks) [mm] or [1]; NaN where not
-        known.
-        """
+        """Return the slack of figures, U not counted, shape (m, checks) [mm] or [1]; NaN unknown."""
         limits = [check.limit for check in self.checks]
         floors = [-np.inf if check.floor is None else check.floor for check in self.checks]
         low = np.maximum([-np.inf if one.low is None else one.low for one in limits], floors)
@@ -149,11 +147,11 @@ class Batch:
         """
         remedy = [(lever, amount) for lever, amount in amounts.items() if np.any(amount)]
         final = self.report.job.final_gasket
-        return [self._change(lever, one) for lever, one in remedy if final or lever.kind is not ChangeKind.GASKET]
+        return [self._change(lever, one) for lever, one in remedy if final or lever.kind is not GASKET_CHANGED]
 
     def _change(self, lever: Lever, amount: Any) -> Change:
         kind, key = lever.kind, str(lever)
-        if kind is ChangeKind.GASKET:
+        if kind is GASKET_CHANGED:
             many = self._gaskets(amount)
             final = self.report.job.final_gasket
             thicker = many.compressed_mm - (final.compressed_mm if final else 0.0)

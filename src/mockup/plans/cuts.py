@@ -1,10 +1,11 @@
-"""How much to cut off a deck to bring the middle, or the highest rocked edge, to a target; parallel or squared."""
+"""How much to cut off a deck for a target, at its middle or at its highest edge."""
 
 import math
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from mockup.changes.change import DEEPEST_MM, Change, ChangeKind
+from mockup.changes.change import DEEPEST_MM, Change
+from mockup.changes.cuts import DECK_CUT
 from mockup.fit.deck_figures import DeckFigure
 from mockup.quantity.value import MM_PER_THOU, Unit
 from mockup.report import Report
@@ -31,11 +32,11 @@ class CutPlan:
 
     def change(self, key: str = "what-if") -> Change:
         """Return the plan as a decided change."""
-        return Change(key=key, kind=ChangeKind.DECK_CUT, bank=self.bank, front_mm=self.front_mm, rear_mm=self.rear_mm)
+        return Change(key=key, kind=DECK_CUT, bank=self.bank, front_mm=self.front_mm, rear_mm=self.rear_mm)
 
 
 def cut_plans(report: Report, bank: int, target_mm: float) -> tuple[CutPlan, ...]:
-    """Return the ways to bring bank ``bank`` to ``target_mm`` [mm], positive in the hole, from its deck figures.
+    """Return the ways to bring ``bank`` to ``target_mm`` [mm], positive in the hole.
 
     By the middle: parallel cuts take the mean less the target, squared ones the fitted line less the target at both
     ends. By the highest edge: as much as leaves no edge above the target. Empty before any deck is read.
@@ -78,7 +79,7 @@ def _plan(
         refused = "Nothing to cut: it is already there."
     if refused:
         return CutPlan(bank=bank, words=words, front_mm=front, rear_mm=rear, leaves_mm={}, edge_mm={}, refused=refused)
-    cut = Change(key="", kind=ChangeKind.DECK_CUT, bank=bank, front_mm=front, rear_mm=rear)
+    cut = Change(key="", kind=DECK_CUT, bank=bank, front_mm=front, rear_mm=rear)
     off = {cylinder: cut.at_mm(cylinder, report.job.engine) for cylinder in figures}
     return CutPlan(
         bank=bank,

@@ -1,4 +1,4 @@
-"""The deck-height chart of separate barrels: for a measured deck, the shims that give the target ratio.
+"""The deck-height chart of separate barrels: for a deck, the shims for a target ratio.
 
 Shims raise the barrel: d_final = d_measured + (shims_final - shims_when_measured). Decks here are without shims.
 """
@@ -9,11 +9,11 @@ from dataclasses import dataclass
 import numpy as np
 
 from mockup.checks.check import Check
+from mockup.checks.quench import QUENCH_HIGH_LIMIT, QUENCH_LOW_LIMIT
 from mockup.checks.valves import FACE_KINDS
 from mockup.engine.block import cylinder_volume
 from mockup.engine.gasket import shims_under
 from mockup.limits.judge import State, judge
-from mockup.limits.limit_set import LimitName
 from mockup.plans.shim_stacks import ShimKind, stacks_of
 from mockup.quantity.value import Value
 from mockup.readings.clay import ClayReading
@@ -26,7 +26,7 @@ STEP_MM = 0.05
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ChartCell:
-    """What one deck needs for one ratio: the stack's shims [mm], the ratio [1] and quench [mm] it gives.
+    """What one deck needs for one ratio: shims [mm], and the ratio [1] and quench [mm] given.
 
     ``quench_state``: judged against the limits' window; ``valve_margin_mm``: what the tightest valve would have left
     [mm], None where no valve was read. ``shims_mm`` is None where even the thickest stack exceeds the ratio.
@@ -42,7 +42,7 @@ class ChartCell:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ChartRow:
-    """One deck without shims [mm], the cylinders that measured exactly this, and a cell for each target ratio."""
+    """One deck without shims [mm], its cylinders, and a cell for each target ratio."""
 
     deck_mm: float
     cylinders: tuple[int, ...]
@@ -50,7 +50,7 @@ class ChartRow:
 
 
 def deck_chart(report: Report, shims: Sequence[ShimKind], targets: Sequence[float]) -> tuple[ChartRow, ...]:
-    """Return the chart about the measured decks, thinnest deck first; empty until deck, gasket and volumes are known.
+    """Return the chart about the measured decks, thinnest first; empty while parts are unknown.
 
     ``targets``: ratios, each over 1. Of the stacks that do not exceed a ratio, the one with the highest ratio is taken,
     among equals the one with the fewest shims. The smallest known chamber and piston are used, so that no cylinder
@@ -81,7 +81,7 @@ def deck_chart(report: Report, shims: Sequence[ShimKind], targets: Sequence[floa
 
 @dataclass(frozen=True, slots=True)
 class ChartRange:
-    """A range of decks without shims [mm] that need the same stack of shims [mm]; None: no stack is thick enough."""
+    """A range of decks without shims [mm] that need one stack [mm]; None: none is thick enough."""
 
     low_mm: float
     high_mm: float
@@ -89,7 +89,7 @@ class ChartRange:
 
 
 def deck_ranges(report: Report, shims: Sequence[ShimKind], target: float) -> tuple[ChartRange, ...]:
-    """Return the chart of one ratio, over 1, as ranges of decks that need the same stack, thinnest deck first.
+    """Return the chart of one ratio, over 1, as ranges of decks with the same stack.
 
     A stack s serves the decks from D - s on, D the clearance that gives exactly the ratio, until a thinner one does.
     Over the span of the chart; empty where that is.
@@ -132,7 +132,7 @@ class _Maker:
         self.stacks = stacks_of(shims)
         self.fixed_cc = fixed_cc
         self.area = cylinder_volume(report.job.engine.sizes.bore_mm, 1.0)
-        self.window = report.job.limits.window(LimitName.QUENCH_LOW, LimitName.QUENCH_HIGH)
+        self.window = report.job.limits.window(QUENCH_LOW_LIMIT, QUENCH_HIGH_LIMIT)
         deck = max((figure.clearance for figure in report.deck.values()), key=lambda clearance: clearance.expanded)
         self.doubt = Value(0.0, deck.u, deck.freedom) + Value(0.0, self.final.thickness.u)
 
@@ -157,7 +157,7 @@ class _Maker:
 
 
 def _valve_margin(report: Report, deck_mm: float, shims_mm: float, of: tuple[int, ...]) -> float | None:
-    """Return the tightest valve face's margin [mm] of a barrel with its crown at ``deck_mm`` without shims, on a stack.
+    """Return the tightest face's margin [mm] of a barrel at ``deck_mm`` on a stack.
 
     For the barrels ``of`` that measured exactly this, by their own readings; otherwise every barrel read is moved
     there: C_j = C_i + k (d_j - d_i). None where none of their faces was read.
@@ -176,7 +176,7 @@ def _valve_margin(report: Report, deck_mm: float, shims_mm: float, of: tuple[int
 
 
 def _shims_counted(report: Report, check: Check) -> float:
-    """Return the base shims included in a check's figure [mm]: those chosen, else those of its mock-up."""
+    """Return the base shims in a check's figure [mm]: chosen, else those of its mock-up."""
     chosen = shims_under(report.job.final_shims, check.cylinder)
     if chosen:
         return chosen.total_mm

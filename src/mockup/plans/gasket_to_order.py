@@ -1,4 +1,4 @@
-"""Which compressed thickness to order: the gaskets that keep every cylinder's quench inside its window.
+"""Which compressed thickness to order to keep every quench inside its window.
 
 Quench q = d + g, so that g = q - d; U counts against both ends (maths: docs/how-it-computes.md, "Deck and quench").
 """
@@ -6,9 +6,8 @@ Quench q = d + g, so that g = q - d; U counts against both ends (maths: docs/how
 import math
 from dataclasses import dataclass
 
-from mockup.checks.check import Kind
+from mockup.checks.quench import QUENCH_CHECK, QUENCH_HIGH_LIMIT, QUENCH_LOW_LIMIT
 from mockup.engine.gasket import STATED_THICKNESS_U_MM
-from mockup.limits.limit_set import LimitName
 from mockup.quantity.shown import bench_text, format_bench
 from mockup.quantity.value import Unit, Value
 from mockup.report import Report
@@ -16,7 +15,7 @@ from mockup.report import Report
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class GasketFor:
-    """One cylinder: the gasket for the target quench with its U [mm], and the range that keeps it inside."""
+    """One cylinder: the gasket for the target quench with U [mm], and its range."""
 
     cylinder: int
     wanted: Value
@@ -70,14 +69,14 @@ def gasket_to_order(report: Report, target_mm: float | None = None) -> GasketToO
     ``target_mm``: the target quench of every cylinder [mm]; by default the middle of the window.
     """
     effective = report.job.limits.effective
-    low, high = effective.get(LimitName.QUENCH_LOW), effective.get(LimitName.QUENCH_HIGH)
+    low, high = effective.get(QUENCH_LOW_LIMIT), effective.get(QUENCH_HIGH_LIMIT)
     if not report.deck or (low is None and high is None):
         return None
     least, most = {}, {}
     ends = [end for end in (low, high) if end is not None]
     target = sum(ends) / len(ends) if target_mm is None else target_mm
     each = []
-    floors = {check.cylinder: check.floor or 0.0 for check in report.of_kind(Kind.QUENCH)}
+    floors = {check.cylinder: check.floor or 0.0 for check in report.of_kind(QUENCH_CHECK)}
     for cylinder, figure in report.deck.items():
         deck = figure.clearance
         expanded = (deck + Value(0.0, STATED_THICKNESS_U_MM)).expanded

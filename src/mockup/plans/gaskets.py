@@ -1,4 +1,4 @@
-"""Choosing a gasket from the shelf, and base shims with it, by the quench they give; the ratio is shown beside it."""
+"""Choosing a gasket from the shelf, with base shims, by quench; the ratio beside it."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -6,10 +6,10 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from mockup.checks.check import Kind
+from mockup.checks.compression import RATIO_HIGH_LIMIT
+from mockup.checks.quench import QUENCH_CHECK, QUENCH_HIGH_LIMIT, QUENCH_LOW_LIMIT
 from mockup.engine.block import Engine, cylinder_volume
 from mockup.engine.gasket import FinalGasket
-from mockup.limits.limit_set import LimitName
 from mockup.plans.shim_stacks import ShimKind, Stacks, stacks_of
 from mockup.report import Report
 
@@ -43,7 +43,7 @@ AS_GOOD_MM = 0.02
 
 
 def suits(gasket: FinalGasket, engine: Engine) -> bool:
-    """Return whether a gasket's bore is about the engine's; True where one of them is not stated."""
+    """Return whether a gasket's bore is about the engine's; True where one is not stated."""
     if gasket.bore_mm is None or engine.bore_mm is None:
         return True
     return SUITS[0] <= gasket.bore_mm / engine.bore_mm <= SUITS[1]
@@ -52,7 +52,7 @@ def suits(gasket: FinalGasket, engine: Engine) -> bool:
 def gasket_options(
     report: Report, gaskets: Sequence[FinalGasket], shims: Sequence[ShimKind] = ()
 ) -> tuple[GasketOption, ...]:
-    """Return every gasket with its best stacks: those that fit first, then the nearest to the middle of the window.
+    """Return every gasket with its best stacks: those that fit, then the nearest.
 
     The stack with the quench nearest to that middle is taken among those that do not exceed the build's highest ratio;
     shims used under one barrel are not available for the next. Empty without decks or without a quench limit.
@@ -70,7 +70,7 @@ def gasket_options(
 
 def _middle(report: Report) -> float | None:
     effective = report.job.limits.effective
-    ends = [effective[name] for name in (LimitName.QUENCH_LOW, LimitName.QUENCH_HIGH) if name in effective]
+    ends = [effective[name] for name in (QUENCH_LOW_LIMIT, QUENCH_HIGH_LIMIT) if name in effective]
     return sum(ends) / len(ends) if ends else None
 
 
@@ -85,7 +85,7 @@ def _option(
     quench = bare_mm[None, :] + stacks.totals_mm[:, None] + gasket.compressed_mm  # (stacks, cylinders)
     ratio = _ratios(report, gasket, cylinders, bare_mm[None, :] + stacks.totals_mm[:, None])
     off = np.abs(quench - middle_mm)
-    most = report.job.limits.effective.get(LimitName.RATIO_HIGH)
+    most = report.job.limits.effective.get(RATIO_HIGH_LIMIT)
     if most is not None:
         off = np.where(ratio > most, np.inf, off)
     left = np.array([kind.stock for kind in stacks.kinds], dtype=np.int64)
@@ -117,9 +117,9 @@ def _inside(
     report: Report, cylinders: tuple[int, ...], quench_mm: NDArray[np.float64], expanded_mm: NDArray[np.float64]
 ) -> bool:
     effective = report.job.limits.effective
-    floors = {check.cylinder: check.floor or 0.0 for check in report.of_kind(Kind.QUENCH)}
+    floors = {check.cylinder: check.floor or 0.0 for check in report.of_kind(QUENCH_CHECK)}
     metal = np.array([floors.get(cylinder, 0.0) for cylinder in cylinders])
-    low, high = effective.get(LimitName.QUENCH_LOW, -np.inf), effective.get(LimitName.QUENCH_HIGH, np.inf)
+    low, high = effective.get(QUENCH_LOW_LIMIT, -np.inf), effective.get(QUENCH_HIGH_LIMIT, np.inf)
     slack = 1e-6
     return bool(
         ((quench_mm - expanded_mm >= np.maximum(low, metal) - slack) & (quench_mm + expanded_mm <= high + slack)).all()
@@ -129,7 +129,7 @@ def _inside(
 def _ratios(
     report: Report, gasket: FinalGasket, cylinders: tuple[int, ...], deck_mm: NDArray[np.float64]
 ) -> NDArray[np.float64]:
-    """Return ratios, shape (stacks, cylinders) [1]; NaN where a size is not known, or no volume is left."""
+    """Return ratios, shape (stacks, cylinders) [1]; NaN where not known or no volume is left."""
     engine = report.job.engine
     if engine.bore_mm is None or engine.stroke_mm is None or (gasket.bore_mm is None and gasket.compressed_mm):
         return np.full(np.shape(deck_mm), np.nan)

@@ -7,9 +7,11 @@ from dataclasses import dataclass, field
 from mockup.base.faults import Fault, refuse
 from mockup.changes.change import DEEPEST_MM, ChangeKind
 from mockup.changes.options import Only, RemedyOption
+from mockup.changes.train import ROCKERS_CHANGED
 from mockup.engine.gasket import FinalGasket
 from mockup.engine.valves import Side
 from mockup.job import Job
+from mockup.quantity.shown import mm_range, mm_text
 
 MOST_COMBINATIONS = 20_000
 
@@ -39,7 +41,7 @@ class Lever:
 def levers() -> tuple[Lever, ...]:
     """Return every lever, in the order best used."""
     remedy = [
-        (kind.remedy.order, Lever(kind, side)) for kind in ChangeKind if kind.remedy for side in kind.remedy.sides
+        (kind.remedy.order, Lever(kind, side)) for kind in ChangeKind.all() if kind.remedy for side in kind.remedy.sides
     ]
     return tuple(lever for _, lever in sorted(remedy, key=lambda pair: pair[0]))
 
@@ -47,7 +49,7 @@ def levers() -> tuple[Lever, ...]:
 def can_be_made(kind: ChangeKind, job: Job) -> bool:
     """Return whether a kind of change can be made on this engine."""
     barrels = job.engine.separate_barrels
-    if kind is ChangeKind.ROCKERS and job.engine.rocker_ratio is None:
+    if kind is ROCKERS_CHANGED and job.engine.rocker_ratio is None:
         return False
     return {
         Only.ANY: True,
@@ -80,7 +82,7 @@ class ShopLimits:
 
     def __post_init__(self) -> None:
         found = [
-            Fault(f"cuts_mm.{kind}", "From 0 (not at all) to 10 mm (0.394 in).")
+            Fault(f"cuts_mm.{kind}", f"From 0 (not at all) to {mm_text(10)}.")
             for kind, deepest in self.cuts_mm.items()
             if not 0 <= deepest <= DEEPEST_MM
         ]
@@ -94,7 +96,7 @@ class ShopLimits:
         if math.prod(sizes) > MOST_COMBINATIONS:
             found.append(Fault("gaskets", "Too many combinations: leave some gaskets or steps out."))
         if not 0 <= self.pushrod_step_mm <= 30:
-            found.append(Fault("pushrod_step_mm", "A step of 0 to 30 mm (1.18 in)."))
+            found.append(Fault("pushrod_step_mm", f"A step of {mm_range(0, 30)}."))
         if min(self.relief_step_mm, self.cut_step_mm) <= 0:
             found.append(Fault("relief_step_mm", "A step is more than zero."))
         refuse(found)

@@ -1,4 +1,4 @@
-"""Another grind of the same cam: how much more lift at equal duration, or duration at equal lift, all checks allow.
+"""Another grind of the same cam: how much more lift or duration all checks allow.
 
 More lift raises every point of the lobe alike, as rockers do. A longer duration at equal lift stretches it about its
 middle, including its unknown part. Checked against ``evaluate`` with a card of that duration in
@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import ArrayLike
 from scipy.interpolate import CubicSpline
 
-from mockup.changes.change import ChangeKind
+from mockup.changes.train import ROCKERS_CHANGED
 from mockup.checks.check import Check
 from mockup.checks.valves import FACE_KINDS
 from mockup.motion.lobes import CENTRED_AT_MM, Lobe
@@ -59,13 +59,13 @@ class Stretched:
 
 
 def lobe_rooms(many: Batch) -> tuple[Room, ...]:
-    """Return the room of lift and of duration; empty where nothing is judged, or no lobe is known."""
+    """Return the room of lift and of duration; empty if nothing is judged or known."""
     return tuple(_rooms(many)) if many.checks and many.report.context.cams else ()
 
 
 def _rooms(many: Batch) -> Iterator[Room]:
     if many.report.job.engine.rocker_ratio is not None:
-        rockers, ratio = Lever(ChangeKind.ROCKERS), many.report.engine.ratio
+        rockers, ratio = Lever(ROCKERS_CHANGED), many.report.engine.ratio
 
         def lifted(shares: Curve) -> Curve:
             return many.slack({rockers: ratio * shares})

@@ -1,4 +1,4 @@
-"""Pistons to order: compression height, reliefs and volume from what is wanted and what stays.
+"""Pistons to order: height, reliefs and volume from what is wanted and what stays.
 
 Solved in this order, each rounded to the maker's step on the safe side, with the maker's tolerance in U:
 
@@ -17,23 +17,24 @@ from typing import Annotated
 
 from mockup.base.faults import Fault, refuse
 from mockup.changes.change import CHANGE_U_MM, Change, ChangeKind
-from mockup.changes.pistons import RELIEF_SHARE, discs_cc
-from mockup.checks.check import Check, Kind
+from mockup.changes.pistons import PISTONS_CHANGED, RELIEF_DEEPENED, RELIEF_SHARE, RELIEF_WIDENED, discs_cc
+from mockup.checks.check import Check
 from mockup.checks.running import budget
-from mockup.checks.valves import FACE_KINDS
+from mockup.checks.valves import FACE_KINDS, RADIAL_CHECK
 from mockup.engine.valves import Relief, Side
 from mockup.evaluate import evaluate
 from mockup.job import Job
 from mockup.plans.what_if import WhatIf, done, supposed
 from mockup.quantity.fields import Mm, Within, outside
+from mockup.quantity.shown import mm_range
 from mockup.quantity.value import Value, rectangular
 from mockup.report import Report
 
 ROUNDING = 1e-9
 
 
-_WISH = Within(0, 5, "An extra of 0 to 5 mm (0.197 in) above the minimum.")
-_LENGTH = Within(0, 50, "A length of 0 to 50 mm (1.97 in).")
+_WISH = Within(0, 5, f"An extra of {mm_range(0, 5)} above the minimum.")
+_LENGTH = Within(0, 50, f"A length of {mm_range(0, 50)}.")
 _STEP = Within(0.001, 5, "A step above zero, up to 5.")
 _EITHER_WAY = Within(0, 5, "A tolerance of 0 to 5, either way.")
 
@@ -49,13 +50,11 @@ class Wanted:
     reciprocating mass with the new ones [g]. Raises FaultsError.
     """
 
-    quench_mm: Annotated[Mm | None, Within(0.05, 10, "A quench of 0.05 to 10 mm (0.002 to 0.394 in).")] = None
+    quench_mm: Annotated[Mm | None, Within(0.05, 10, f"A quench of {mm_range(0.05, 10)}.")] = None
     face_mm: Annotated[Mm, _WISH] = 0.0
     edge_mm: Annotated[Mm, _WISH] = 0.0
     ratio: Annotated[float | None, Within(3, 30, "A ratio of 3 to 30.")] = None
-    height_now_mm: Annotated[Mm | None, Within(5, 200, "A compression height of 5 to 200 mm (0.197 to 7.87 in).")] = (
-        None
-    )
+    height_now_mm: Annotated[Mm | None, Within(5, 200, f"A compression height of {mm_range(5, 200)}.")] = None
     intake_relief_mm: Annotated[Mm | None, _LENGTH] = None
     exhaust_relief_mm: Annotated[Mm | None, _LENGTH] = None
     crown_mm: Annotated[Mm | None, _LENGTH] = None
@@ -143,8 +142,8 @@ def pistons_to_order(job: Job, wanted: Wanted) -> Order:
     volume, more_cc = _volume(crowned, before, wanted, deeper, unknown)
     changes = [
         *([_pistons(higher, more_cc)] if higher or more_cc else []),
-        *_of_sides(ChangeKind.RELIEF, deeper),
-        *_of_sides(ChangeKind.EDGE, wider),
+        *_of_sides(RELIEF_DEEPENED, deeper),
+        *_of_sides(RELIEF_WIDENED, wider),
     ]
     what_if = WhatIf(changes=tuple(changes))
     height_now = _height_now(planned, wanted)
@@ -167,9 +166,7 @@ def pistons_to_order(job: Job, wanted: Wanted) -> Order:
 
 
 def _pistons(higher_mm: float, more_cc: float) -> Change:
-    return Change(
-        key="pistons", kind=ChangeKind.PISTONS, front_mm=higher_mm, rear_mm=higher_mm, amount=round(more_cc, 6)
-    )
+    return Change(key="pistons", kind=PISTONS_CHANGED, front_mm=higher_mm, rear_mm=higher_mm, amount=round(more_cc, 6))
 
 
 def _of_sides(kind: ChangeKind, amounts: Mapping[Side, float]) -> list[Change]:
@@ -187,7 +184,7 @@ def _height_now(job: Job, wanted: Wanted) -> float | None:
 
 
 def _higher(report: Report, wanted: Wanted, unknown: list[str]) -> float:
-    """How much higher the crown must stand, to the maker's step, the lower one where it falls between two [mm]."""
+    """How much higher the crown must be, to the maker's step, the lower where between [mm]."""
     final, decks = report.job.final_gasket, report.deck
     if wanted.quench_mm is None:
         return 0.0
@@ -216,7 +213,7 @@ def _deeper(report: Report, wanted: Wanted, unknown: list[str]) -> dict[Side, fl
 
 def _wider(report: Report, wanted: Wanted) -> dict[Side, float]:
     found = {}
-    edges = report.of_kind(Kind.RADIAL)
+    edges = report.of_kind(RADIAL_CHECK)
     for side in Side:
         lacks = _lacks([c for c in edges if c.side is side], wanted.edge_mm, rectangular(wanted.relief_tolerance_mm))
         if lacks is not None:
@@ -225,7 +222,7 @@ def _wider(report: Report, wanted: Wanted) -> dict[Side, float]:
 
 
 def _lacks(checks: Sequence[Check], wish_mm: float, made_u_mm: float) -> float | None:
-    """How much the tightest of some valves lacks of its minimum and a wish above it, U and the maker's counted [mm]."""
+    """How much the tightest valve lacks of its minimum and the wish, all U counted [mm]."""
     lacks = []
     for check in checks:
         if check.figure is None or check.limit.low is None:
@@ -243,7 +240,7 @@ def _up_to_step(lacks_mm: float, step_mm: float) -> float:
 def _volume(
     crowned: Report, before: Report, wanted: Wanted, deeper: Mapping[Side, float], unknown: list[str]
 ) -> tuple[Value | None, float]:
-    """The piston's volume for the ratio [cm3], to the maker's step on the side of less ratio; how much more that is.
+    """The piston's volume for the ratio [cm3], to the maker's step, and how much more it is.
 
     Of the second what deeper reliefs are supposed to take from the crown is taken off: it is in the ordered volume.
     """
@@ -272,14 +269,14 @@ def _depths(wanted: Wanted, deeper: Mapping[Side, float]) -> dict[Side, Value]:
 
 
 def _radii(report: Report, wanted: Wanted, wider: Mapping[Side, float]) -> dict[Side, Value]:
-    """The radius of each side's relief: half the valve, and the edge gap it will have; by the minimum where unread."""
+    """The radius of each side's relief: half the valve, and its edge gap or the minimum."""
     found = {}
     u = rectangular(wanted.relief_tolerance_mm)
     for side in Side:
         row = report.engine.row(side)
         if not row.diameter_mm or row.relief is Relief.FLAT:
             continue
-        edges = [check for check in report.of_kind(Kind.RADIAL) if check.side is side]
+        edges = [check for check in report.of_kind(RADIAL_CHECK) if check.side is side]
         read = [check.figure.value for check in edges if check.figure]
         low = next((check.limit.low for check in edges if check.limit.low is not None), None)
         if read:
@@ -293,7 +290,7 @@ def _radii(report: Report, wanted: Wanted, wider: Mapping[Side, float]) -> dict[
 
 
 def _limits(report: Report, wanted: Wanted, higher_mm: float, deeper: Mapping[Side, float]) -> list[str]:
-    """What of the maker's limits the order breaks: crown under the relief, and the land above the top ring.
+    """What of the maker's limits the order breaks: crown under relief, land above the ring.
 
     A crown that stands higher over the same pin has so much more metal; a relief takes its depth along the bore.
     """
@@ -310,7 +307,7 @@ def _limits(report: Report, wanted: Wanted, higher_mm: float, deeper: Mapping[Si
 
 
 def _uses(report: Report, wanted: Wanted, higher_mm: float) -> tuple[float, float] | None:
-    """What the running estimate uses at the worst cylinder now and with the new pistons [mm]; None without one."""
+    """What the running estimate uses now and with the new pistons [mm]; None without one."""
     running = report.job.running
     if running is None or not report.budgets or not report.deck:
         return None

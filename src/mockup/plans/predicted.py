@@ -19,7 +19,7 @@ class Predicted:
 
 
 def predicted(report: Report) -> Sequence[Predicted]:
-    """Return every valve predicted when another cam went in and read since; empty where none went in.
+    """Return every valve predicted for a cam that went in and read since.
 
     The prediction uses only readings from before: the same job without what came after.
     """

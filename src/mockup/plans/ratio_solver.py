@@ -1,4 +1,4 @@
-"""Toward a target compression ratio: what any one volume would have to be, and the effect of one unit of each.
+"""Toward a target ratio: what any one volume would be, and the effect of one unit.
 
 Source: V_c = V_swept / (CR - 1), solved for one part at a time; dCR/dV = -V_swept / V_c^2 (closed forms).
 """
@@ -84,7 +84,7 @@ def _refused(unknown: Unknown, value: float) -> str:
 
 
 def ratio_from_intake_closing(report: Report, cylinder: int, closes_abdc_deg: float) -> float | None:
-    """Return the ratio counted from intake closing, V(IVC) / V_c [1]; None where the volumes are not known.
+    """Return the ratio from intake closing, V(IVC) / V_c [1]; None where not known.
 
     ``closes_abdc_deg``: intake closing after the wheel's BDC, scalar [deg], 0 to 120. Raises ValueError outside.
     """

@@ -1,9 +1,10 @@
-"""How far the edge of a relief must be laid back on each side, so that its valve is clear of it."""
+"""How far a relief's edge must be laid back on each side to clear its valve."""
 
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from mockup.checks.check import Check, Kind
+from mockup.checks.check import Check
+from mockup.checks.valves import RADIAL_CHECK
 from mockup.limits.judge import State
 from mockup.readings.clay import ClayReading
 from mockup.report import Report
@@ -11,20 +12,20 @@ from mockup.report import Report
 
 @dataclass(frozen=True, slots=True)
 class LayBack:
-    """One side of a relief, by the word it was read with (or empty), and how far it must go back [mm]."""
+    """One side of a relief, by the word it was read with, and how far it must go back [mm]."""
 
     where: str
     by_mm: float
 
 
 def lay_back(report: Report, check: Check) -> Iterator[LayBack]:
-    """Yield every measured side of a relief that is not clear, and how much it must be laid back [mm].
+    """Yield each measured side of a relief that is not clear, and how far to lay it back [mm].
 
     Its own reading, carried like the governing one, must be above the minimum by U. Yields nothing for a check that is
     not of an edge, is clear, or has no minimum.
     """
     least, found = check.limit.low, check.governing
-    if check.kind is not Kind.RADIAL or check.state is State.CLEAR or least is None or not found or not found.figure:
+    if check.kind is not RADIAL_CHECK or check.state is State.CLEAR or least is None or not found or not found.figure:
         return
     keys = set(found.evidence)
     read = [one for one in report.job.of(ClayReading) if one.key in keys and one.touched]

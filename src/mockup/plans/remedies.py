@@ -1,4 +1,4 @@
-"""The least work that makes every check clear; each plan is checked by ``evaluate`` before it is offered."""
+"""The least work that makes every check clear; ``evaluate`` checks each plan."""
 
 from dataclasses import dataclass
 
@@ -32,7 +32,7 @@ class Plan:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Remedies:
-    """The plans found, least work first; without any, the obstructing check and what it still lacks [mm or 1].
+    """The plans found, least work first, or the obstructing check and what it lacks [mm or 1].
 
     ``tried``: how many combinations were computed.
     """
@@ -44,7 +44,7 @@ class Remedies:
 
 
 def remedies(report: Report, limits: ShopLimits) -> Remedies:
-    """Return the plans of one, two or three parts that make every judged check clear, least work first.
+    """Return plans of one to three parts that make every judged check clear.
 
     For the same parts only the smallest change is offered, and no plan that is clear without one of its parts. Nothing
     is offered where every measured check is clear.
@@ -65,7 +65,7 @@ def remedies(report: Report, limits: ShopLimits) -> Remedies:
 
 
 def still_in_the_way(report: Report) -> list[Check]:
-    """Return the checks with figure and limit that are short, over or too close to call, signed off or not.
+    """Return the checks that are short, over or too close to call, signed off or not.
 
     A questioned check needs a reading, not work, since no cut answers a question.
     """
@@ -73,7 +73,7 @@ def still_in_the_way(report: Report) -> list[Check]:
 
 
 def worth_measuring(report: Report) -> list[tuple[Check, float]]:
-    """Return the checks too close to call inside their limit, each with the U at which it would be clear [mm or 1].
+    """Return the checks too close inside their limit, each with the U that clears it [mm or 1].
 
     Measuring better is the least work: a check known to within its margin is clear without a change.
     """

@@ -1,4 +1,4 @@
-"""Room to move: how far each lever may be changed alone while every judged check stays clear, U counted.
+"""Room to move: how far each lever may go alone while all checks stay clear.
 
 The edges are roots of slack(x) on the exact curve of every check, bracketed by a grid and narrowed twice by another,
 for all checks at once (``plans/batch.py``), never by slopes. Checked against a search by ``evaluate`` in
@@ -13,7 +13,8 @@ from functools import partial
 import numpy as np
 from numpy.typing import NDArray
 
-from mockup.changes.change import ChangeKind
+from mockup.changes.stack import GASKET_CHANGED, SHIMS_CHANGED
+from mockup.changes.train import CAM_MOVED, PUSHRODS_CHANGED, ROCKERS_CHANGED
 from mockup.checks.check import Check
 from mockup.engine.gasket import MOST_SHIMS_MM, THICKEST_MM
 from mockup.fit.engine_history import shims_now
@@ -39,7 +40,7 @@ class OfLobe(StrEnum):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Room:
-    """How far one lever may be used: its reach, and the interval in which every judged check is clear.
+    """How far one lever may go: its reach, and the interval in which all is clear.
 
     ``lever``, or what of the lobe is changed: in its own unit, [mm], [deg] or [1], 0 is now; ``low`` and ``high`` are
     None where nothing is clear. ``holds_now``: whether 0 is in the interval. ``low_check``, ``high_check``: what sets
@@ -62,14 +63,14 @@ class Room:
 
     @property
     def nearest(self) -> float | None:
-        """The smallest change that makes everything clear, [mm], [deg] or [1]; 0 where it is clear now."""
+        """The smallest change that makes everything clear, [mm], [deg] or [1]; 0 if clear now."""
         if self.low is None or self.high is None:
             return None
         return 0.0 if self.holds_now else min((self.low, self.high), key=abs)
 
 
 def more_lift(rockers: Room, ratio: float) -> float | None:
-    """Return how much more lift at equal duration all checks allow, as a share [1]; None where none or unknown.
+    """Return how much more lift all checks allow, as a share [1]; None if none or unknown.
 
     Rockers raise every point of the lobe alike, as more lift at equal duration would. ``ratio``: the present one,
     scalar [1].
@@ -89,8 +90,8 @@ def levers_of(job: Job) -> tuple[Lever, ...]:
         lever
         for lever in levers()
         if can_be_made(lever.kind, job)
-        and not (lever.kind is ChangeKind.GASKET and job.final_gasket is None)
-        and not (lever.kind is ChangeKind.CAM and lever.side and not job.may_have_two_cams)
+        and not (lever.kind is GASKET_CHANGED and job.final_gasket is None)
+        and not (lever.kind is CAM_MOVED and lever.side and not job.may_have_two_cams)
     )
 
 
@@ -104,20 +105,20 @@ def _remedy(many: Batch, lever: Lever, amounts: Curve) -> Curve:
 
 
 def reach_of(many: Batch, lever: Lever) -> tuple[float, float]:
-    """Return the range in which a lever is tried, in its own unit [mm], [deg] or [1]; 0 is inside."""
+    """Return the range in which a lever is tried, in its unit [mm], [deg] or [1]."""
     job, engine = many.report.job, many.report.engine
-    if lever.kind is ChangeKind.CAM:
+    if lever.kind is CAM_MOVED:
         return -CAM_DEG, CAM_DEG
-    if lever.kind is ChangeKind.ROCKERS:
+    if lever.kind is ROCKERS_CHANGED:
         return max(-RATIO, 1.0 - engine.ratio), min(RATIO, 3.0 - engine.ratio)
-    if lever.kind is ChangeKind.GASKET:
+    if lever.kind is GASKET_CHANGED:
         assert job.final_gasket is not None
         now = job.final_gasket.compressed_mm
         return -min(LENGTH_MM, max(now - 0.05, 0.0)), min(LENGTH_MM, THICKEST_MM - now)
-    if lever.kind is ChangeKind.SHIMS:
+    if lever.kind is SHIMS_CHANGED:
         under = [float(shims_now(job, cylinder)) for cylinder in job.engine.cylinder_numbers]
         return -min(LENGTH_MM, *under), min(LENGTH_MM, MOST_SHIMS_MM - max(under))
-    if lever.kind is ChangeKind.PUSHRODS:
+    if lever.kind is PUSHRODS_CHANGED:
         return -PUSHRODS_MM, PUSHRODS_MM
     return 0.0, DEEPER_MM if lever.kind.of_a_side else LENGTH_MM
 
@@ -125,7 +126,7 @@ def reach_of(many: Batch, lever: Lever) -> tuple[float, float]:
 def room_by(
     slack_at: Callable[[Curve], Curve], checks: list[Check], lever: Lever | OfLobe, reach: tuple[float, float]
 ) -> Room:
-    """Return the room of one lever: ``slack_at`` gives how far inside its limits each check is at amounts (m,).
+    """Return the room of one lever; ``slack_at``: each check's slack at amounts (m,).
 
     Shape (m, checks) [mm] or [1], -inf where it is not known.
     """

@@ -1,4 +1,4 @@
-"""Two levers at once: where every judged check stays clear, how much is left there, and what sets each edge.
+"""Two levers at once: where all is clear, how much is left, what sets each edge.
 
 Every point is computed by the functions that ``evaluate`` uses (``plans/batch.py``), 60 by 60 at once; contourpy draws
 the lines between them. Checked against a search by ``evaluate`` in tests/core/test_room_map.py.
@@ -47,7 +47,7 @@ class Edge:
 
 @dataclass(frozen=True, slots=True)
 class RoomMap:
-    """The map of two levers. ``x`` (nx,) and ``y`` (ny,): their amounts in their own units, 0 is now.
+    """The map of two levers: ``x`` (nx,) and ``y`` (ny,) in their own units, 0 is now.
 
     ``slacks`` (ny, nx, checks): how far inside its limits each check is, U counted [mm] or [1]. ``margin`` (ny, nx):
     the least margin of all length checks [mm]; NaN where not known. ``nearest``: the clear point nearest to now, by
@@ -79,8 +79,7 @@ class RoomMap:
         return np.asarray(self.slack >= -SLACK)
 
     def region(self) -> list[Line]:
-        """Return the edge of the clear region: of every bounding check the part of its edge where no other check
-        bounds.
+        """Return the edge of the clear region, in parts by the check that bounds it.
 
         Drawn check by check, since the edge has corners between two checks that a line of the tightest alone cannot
         follow.
@@ -110,7 +109,7 @@ class RoomMap:
         return [Line(points) for points in lines]
 
     def edges(self) -> list[Edge]:
-        """Return which check bounds each part of the edge, labelled once at its middle, longest part first."""
+        """Return which check bounds each part of the edge, longest part first, labelled once."""
         in_order = sorted(self._bounding().items(), key=lambda pair: -len(pair[1]))
         return [Edge(self.checks[setter], *_middle_of(places)) for setter, places in in_order]
 
@@ -128,13 +127,13 @@ class RoomMap:
 
 
 def _runs(points: Curve, kept: NDArray[np.bool_]) -> list[Curve]:
-    """Return the parts of a line, (n, 2), whose points are kept, each with at least two points, (m, 2)."""
+    """Return the parts of a line (n, 2) whose points are kept, each (m, 2) with m > 1."""
     ends = np.flatnonzero(np.diff(np.concatenate([[0], kept.astype(int), [0]])))
     return [points[first:last] for first, last in zip(ends[::2], ends[1::2], strict=True) if last - first > 1]
 
 
 def _shifted(clear: NDArray[np.bool_], step: tuple[int, int]) -> NDArray[np.bool_]:
-    """Return whether each point's neighbour in one direction is clear; beyond the map the point itself counts."""
+    """Return whether each point's neighbour one way is clear; at the rim the point itself."""
     padded = np.pad(clear, 1, mode="edge")
     rows, columns = clear.shape
     return np.asarray(padded[1 + step[0] : 1 + step[0] + rows, 1 + step[1] : 1 + step[1] + columns])
@@ -150,7 +149,7 @@ def _middle_of(places: Sequence[tuple[float, float]]) -> tuple[float, float]:
 
 
 def room_map(many: Batch, across: Lever, up: Lever, points: int = POINTS) -> RoomMap | None:
-    """Return the map of two levers, ``points`` each way; None where nothing is judged, or the effect is not known."""
+    """Return the map of two levers, ``points`` each way; None if nothing is judged or known."""
     if not many.checks or across == up:
         return None
     x, y = (_steps(reach, points) for reach in _focused(many, across, up))
@@ -179,7 +178,7 @@ def room_map(many: Batch, across: Lever, up: Lever, points: int = POINTS) -> Roo
 
 
 def _focused(many: Batch, across: Lever, up: Lever) -> tuple[Reach, Reach]:
-    """Return the reaches of two levers, narrowed to the clear region and the present point, with a margin.
+    """Return two levers' reaches, narrowed to the clear region and now, with a margin.
 
     A region may be smaller than a step: where nothing is clear yet, the search continues around the best point.
     """
@@ -216,7 +215,7 @@ def _steps(reach: tuple[float, float], points: int) -> Curve:
 
 
 def _nearest(many: Batch, across: Lever, up: Lever, x: Curve, y: Curve, slack: Curve) -> tuple[float, float] | None:
-    """Return the nearest clear point: the best of the map, moved toward now while it stays clear."""
+    """Return the nearest clear point: the map's best, moved toward now while clear."""
     clear = slack >= -SLACK
     if not clear.any():
         return None

@@ -1,4 +1,4 @@
-"""The search through everything a shop could do: which combinations make every check clear, with least work.
+"""The search through everything a shop could do, for the least work that clears all.
 
 Gaskets, cam steps and rockers are combined. What can be cut to any amount (reliefs, head, deck) is solved exactly for
 each combination, with the U of the cut itself, and rounded to the shop's step on the safe side.
@@ -10,8 +10,12 @@ from itertools import product
 import numpy as np
 from numpy.typing import NDArray
 
-from mockup.changes.change import Change, ChangeKind
-from mockup.checks.check import Check, Kind
+from mockup.changes.change import Change
+from mockup.changes.pistons import RELIEF_DEEPENED
+from mockup.changes.stack import GASKET_CHANGED, SHIMS_CHANGED
+from mockup.changes.train import CAM_MOVED, PUSHRODS_CHANGED, ROCKERS_CHANGED
+from mockup.checks.check import Check
+from mockup.checks.pushrods import PUSHROD_CHECK
 from mockup.engine.gasket import MOST_SHIMS_MM, FinalGasket
 from mockup.engine.valves import Side
 from mockup.fit.engine_history import shims_now
@@ -32,10 +36,9 @@ SETTLED_MM = 1e-9
 Curve = NDArray[np.float64]
 
 GASKET, SHIMS, CAM, ROCKERS, PUSHRODS = (
-    Lever(kind)
-    for kind in (ChangeKind.GASKET, ChangeKind.SHIMS, ChangeKind.CAM, ChangeKind.ROCKERS, ChangeKind.PUSHRODS)
+    Lever(kind) for kind in (GASKET_CHANGED, SHIMS_CHANGED, CAM_MOVED, ROCKERS_CHANGED, PUSHRODS_CHANGED)
 )
-CAMS = {side: Lever(ChangeKind.CAM, side) for side in Side}
+CAMS = {side: Lever(CAM_MOVED, side) for side in Side}
 
 
 class Search:
@@ -56,9 +59,9 @@ class Search:
         self.parts = np.zeros((1, len(self.levers)), dtype=bool)
 
     def _deepest_mm(self, lever: Lever) -> float:
-        """Return how deep a cut may go in its own direction [mm]; a relief to the limit of its crown."""
+        """Return how deep a cut may go [mm]; a relief to the limit of its crown."""
         most = self.limits.cuts_mm[lever.kind]
-        if lever.kind is ChangeKind.RELIEF and lever.side is not None:
+        if lever.kind is RELIEF_DEEPENED and lever.side is not None:
             return most / self.report.engine.row(lever.side).off_the_crown_mm(1.0)
         return most
 
@@ -68,7 +71,7 @@ class Search:
         return int(self.amounts[GASKET].size)
 
     def run(self) -> tuple[list[int], Check | None, float]:
-        """Return the clear combinations, least work first; the obstructing check, and what it lacks [mm or 1]."""
+        """Return the clear combinations, and the obstructing check with what it lacks [mm or 1]."""
         self.amounts = self._candidates()
         slack = self.many.slack(self.amounts)
         self.parts = np.column_stack([self.amounts[lever] != 0 for lever in self.levers])
@@ -82,7 +85,7 @@ class Search:
         """Return what is combined for each lever: the present state, and every option."""
         cam, job = {0.0, *self.limits.cam_deg}, self.report.job
         now = self.report.engine.ratio
-        shims = self.limits.shims_mm if can_be_made(ChangeKind.SHIMS, job) else ()
+        shims = self.limits.shims_mm if can_be_made(SHIMS_CHANGED, job) else ()
         # There is nothing below no shim, and nothing above what fits.
         under = [float(shims_now(job, cylinder)) for cylinder in job.engine.cylinder_numbers]
         shims = tuple(more for more in shims if min(under) + more >= 0 and max(under) + more <= MOST_SHIMS_MM)
@@ -123,7 +126,7 @@ class Search:
         return found
 
     def _cured(self, lever: Lever) -> list[tuple[Check, float, bool]]:
-        """Return the checks that a cut clears, each with its limit and whether that is the upper one."""
+        """Return the checks that a cut clears, each with its limit and whether it is the upper."""
         cut = lever.remedy.cut
         assert cut is not None
         found = []
@@ -135,7 +138,7 @@ class Search:
         return found
 
     def _shortage(self, amounts: dict[Lever, Curve], lever: Lever) -> Curve:
-        """Return what the worst check cleared by a cut lacks of its limit, U counted, shape (m,); 0 for none."""
+        """Return what the worst check cleared by a cut lacks, U counted, shape (m,); 0 for none."""
         cured = self._cured(lever)
         lacks = np.zeros(amounts[lever].shape)
         for (_, limit, upper), figure in zip(cured, self._of(amounts, cured), strict=True):
@@ -147,8 +150,7 @@ class Search:
         return self.many.figures_of(amounts, [check for check, _, _ in cured])
 
     def _solved(self, amounts: dict[Lever, Curve], lever: Lever) -> Curve:
-        """Return how deep to cut so that every check it clears is clear, rounded up to a step, within the allowed
-        depth.
+        """Return how deep to cut to clear every check it can, to a step, within the depth.
 
         Solved in the quantity in which each figure grows linearly, so exactly; its U is settled by repeating.
         """
@@ -176,13 +178,12 @@ class Search:
         return _stepped(needed, step, self.cuts[lever])
 
     def longer_pushrods(self, amounts: dict[Lever, Curve]) -> Curve:
-        """Return how much longer pushrods bring every preload or lash into its window [mm], shape (m,), in fewest
-        steps.
+        """Return how much longer pushrods bring every preload into its window [mm], shape (m,).
 
         0 where all are already in, or so far out that no pushrod may be the remedy.
         """
         least, most = (np.full_like(amounts[GASKET], end) for end in (-np.inf, np.inf))
-        rods = [check for check in self.many.checks if check.kind is Kind.PUSHROD]
+        rods = [check for check in self.many.checks if check.kind is PUSHROD_CHECK]
         longer = amounts | {PUSHRODS: np.ones_like(amounts[GASKET])}
         both = zip(rods, self.many.figures_of(amounts, rods), self.many.figures_of(longer, rods), strict=True)
         for check, now, then in both:
@@ -196,16 +197,16 @@ class Search:
         up, down = np.ceil(least / step - 1e-9) * step, np.floor(most / step + 1e-9) * step
         found = np.where(least > SLACK, up, np.where(most < -SLACK, down, 0.0))
         # Further off than pushrods may differ, the chosen length is in doubt, not the engine.
-        furthest = ChangeKind.PUSHRODS.range
+        furthest = PUSHRODS_CHANGED.range
         assert furthest is not None
         return np.where(np.abs(found) <= furthest.high, found, 0.0)
 
     def _ranked(self, rows: NDArray[np.intp]) -> list[int]:
-        """Return the combinations, least work first, for each set of parts the one that changes least."""
+        """Return the combinations, least work first; of one set of parts the smallest."""
         work = self.parts @ np.array([lever.remedy.work for lever in self.levers])
         much = np.zeros(len(self.parts))
         for lever, amount in self.amounts.items():
-            share = {ChangeKind.CAM: 0.25, ChangeKind.ROCKERS: 10.0}.get(lever.kind, 1.0)
+            share = {CAM_MOVED: 0.25, ROCKERS_CHANGED: 10.0}.get(lever.kind, 1.0)
             much += np.abs(self._thicker(amount) if lever == GASKET else amount) * share
         order = rows[np.lexsort((much[rows], self.parts[rows].sum(axis=1), work[rows]))]
         first: dict[bytes, int] = {}
@@ -265,7 +266,7 @@ def _cut_fine(lever: Lever) -> bool:
 
 
 def _stepped(needed: Curve, step: float, most: float) -> Curve:
-    """Return amounts rounded up to a step, capped at the allowed depth (which then does not clear the check)."""
+    """Return amounts rounded up to a step, capped at the allowed depth."""
     rounded = np.ceil(needed / step - 1e-9) * step
     deepest = np.floor(most / step + 1e-9) * step
     return np.where(needed > 1e-8, np.minimum(rounded, deepest), 0.0)

@@ -1,5 +1,4 @@
-"""The effect of one unit of each change on every check, and how likely each check is to hold with the shop's
-tolerances.
+"""One unit of each change on every check, and how likely checks hold with tolerances.
 
 Effects are differences of computed figures. The tolerance stack is a Monte Carlo after JCGM 101:2008 (Supplement 1
 to the GUM): each check's own measurement, normal with its u, plus how one assembled engine differs from the next,
@@ -13,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mockup.base.faults import out_of_range, refuse
-from mockup.changes.change import ChangeKind
+from mockup.changes.cuts import DECK_CUT
 from mockup.checks.check import Check
 from mockup.checks.valves import FACE_KINDS
 from mockup.engine.valves import Side
@@ -28,7 +27,7 @@ Drawn = NDArray[np.float32]
 
 DRAWS = 100_000
 SEED = 1914
-DECK = Lever(ChangeKind.DECK_CUT)
+DECK = Lever(DECK_CUT)
 CAM_GRID = 49
 """Points between which the effect of a moved cam is interpolated: within a hundredth of a thou of the curve."""
 
@@ -43,7 +42,7 @@ class Nudge:
 
 
 def nudges(length_mm: float, job: Job) -> tuple[Nudge, ...]:
-    """Return the changes examined: one degree of cam either way, a tenth of a ratio, one length of each other [mm]."""
+    """Return the changes examined: a degree of cam, a tenth of a ratio, a length of others."""
     told = sorted(
         (lever for lever in levers() if lever.remedy.gain and can_be_made(lever.kind, job)),
         key=lambda lever: lever.kind.order,
@@ -88,7 +87,7 @@ TOLERANCE_RANGES = {
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Tolerances:
-    """How far an assembled engine may be from what was measured, either way, nineteen times in twenty.
+    """How far an engine may be from what was measured, nineteen times in twenty.
 
     ``gasket_mm``: between gaskets; ``relief_mm``: between valves, in relief, seat and tip; ``deck_mm``: one crown's
     height [mm]; ``cam_deg``: key, chain and wheel [deg]; ``ratio``: of a rocker [1]. Defaults: common practice, no
@@ -171,7 +170,7 @@ def _inside(check: Check, value: float, off: Drawn) -> NDArray[np.bool_]:
 
 
 class _Moved:
-    """The effect of a moved cam on each check, drawn once for all checks whose valves approach alike."""
+    """The effect of a moved cam on checks, drawn once for valves that approach alike."""
 
     def __init__(self, many: Batch, cams_deg: Mapping[Side, Drawn], tolerance_deg: float) -> None:
         self.cams = cams_deg
@@ -183,7 +182,7 @@ class _Moved:
         self.drawn: dict[tuple[Side, bytes], Drawn] = {}
 
     def gain(self, at: int) -> Drawn:
-        """Return the gain of one check in every engine drawn [mm or 1]; 0 where the cam does not affect it."""
+        """Return the gain of one check in every engine drawn [mm or 1]; 0 if not affected."""
         row, side = self.gains[:, at], self.sides[at]
         if side is None or not row.any():
             return np.zeros(1, dtype=np.float32)

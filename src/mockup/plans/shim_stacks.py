@@ -51,7 +51,7 @@ def stacks_of(kinds: Sequence[ShimKind], most: int = MOST_IN_A_STACK) -> Stacks:
 
 
 def alike_under_all(stacks: Stacks, now_mm: Iterable[float]) -> tuple[float, ...]:
-    """Return by how much the shims under every barrel could be changed alike [mm], smallest change first.
+    """Return how far all barrels' shims could change alike [mm], smallest first.
 
     ``now_mm``: the shims under each barrel [mm]. Each barrel's new stack must be possible with the stock alone.
     """

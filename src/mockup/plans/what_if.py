@@ -1,4 +1,4 @@
-"""What changes would do: the job with the changes in it, evaluated and compared with the present one."""
+"""What changes would do: the job with them, evaluated and compared with the present."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
@@ -7,8 +7,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mockup.base.faults import Fault, refuse
-from mockup.changes.change import Affected, Change, ChangeKind
+from mockup.changes import affected
+from mockup.changes.change import Change
 from mockup.changes.since import advanced_since, cam_put_in, gasket_put_in, last_order
+from mockup.changes.stack import SHIMS_CHANGED
+from mockup.changes.train import PUSHRODS_CHANGED
 from mockup.checks.check import Check, Kind
 from mockup.checks.clearance import Carried
 from mockup.checks.to_running import approach_to
@@ -29,7 +32,7 @@ MOST_CHANGES = 20
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class WhatIf:
-    """Changes considered together, under a name; speed [1/min] and rod material affect only the running estimate.
+    """Changes considered together, under a name; speed [1/min] and rod for the estimate.
 
     Raises FaultsError.
     """
@@ -71,7 +74,7 @@ def done(job: Job, change: Change) -> Job:
     put_in = cam_put_in(gasket_put_in(change, job.final_gasket), job.camshaft)
     latest = replace(put_in, order=last_order(job.changes) + 1)
     choice = job.pushrod_choice
-    if change.kind is ChangeKind.PUSHRODS:
+    if change.kind is PUSHRODS_CHANGED:
         choice = longer(choice, change.amount)
     return replace(
         job,
@@ -79,7 +82,7 @@ def done(job: Job, change: Change) -> Job:
         final_gasket=change.gasket or job.final_gasket,
         cam_card=change.cam.card if change.cam else job.cam_card,
         lobe_tables=change.cam.tables if change.cam else job.lobe_tables,
-        final_shims=shims_raised(job, change) if change.kind is ChangeKind.SHIMS else job.final_shims,
+        final_shims=shims_raised(job, change) if change.kind is SHIMS_CHANGED else job.final_shims,
         pushrod_choice=choice,
     )
 
@@ -119,7 +122,7 @@ def effects(before: Report, changed: Job) -> tuple[Effect, ...]:
 
 def effects_of(before: Report, after: Report) -> tuple[Effect, ...]:
     """Return every kind of check with a figure, before and after."""
-    pairs = ((kind, before.of_kind(kind), after.of_kind(kind)) for kind in Kind)
+    pairs = ((kind, before.of_kind(kind), after.of_kind(kind)) for kind in Kind.all())
     return tuple(
         Effect(kind, worst(was), worst(would))
         for kind, was, would in pairs
@@ -128,13 +131,13 @@ def effects_of(before: Report, after: Report) -> tuple[Effect, ...]:
 
 
 def train_of(report: Report, check: Check) -> tuple[Approach, Setting] | None:
-    """Return how the valve of a check nears its piston, by its governing readings, and its train's setting since.
+    """Return how a check's valve nears its piston, and its train's setting since.
 
     None where its lobe is not known, or nothing was read of it.
     """
     read = check.governing.again if check.governing else None
     cam = report.context.cams.get(check.side) if check.side else None
-    if cam is None or not isinstance(read, Carried) or read.of.what is not Affected.FACE:
+    if cam is None or not isinstance(read, Carried) or read.of.what is not affected.FACE:
         return None
     approach = approach_to(read.of, read.mockup, report.context)
     if read.of.drop:
@@ -200,7 +203,7 @@ def _curve_change(before: Report, after: Report, kind: Kind) -> CurveChange | No
 
 
 def lash_left_mm(report: Report, side: Side) -> float | None:
-    """Return what running lash adds at a side's closest point [mm]: never counted on; None without a lobe."""
+    """Return what running lash adds at the closest point [mm], never counted on; or None."""
     cam = report.context.cams.get(side)
     if cam is None:
         return None

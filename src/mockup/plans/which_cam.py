@@ -1,4 +1,4 @@
-"""Which cam: what each of several cams would leave of every valve whose drop is known, before any is bought.
+"""Which cam: what each cam would leave of every valve whose drop is known.
 
 C(t) = drop + k P(t) - L(t), with L by the candidate's card or its measured lobe, at the chosen position and ratio.
 Predictions, to be measured again before final assembly. Checked against ``evaluate`` with the cam put in
@@ -41,7 +41,7 @@ TRIED_DEG = np.linspace(-REACH_DEG, REACH_DEG, 121)
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Candidate:
-    """A cam to be tried: ``advance_deg`` from its position, ``ratio`` [1] where other rockers come with it."""
+    """A cam to be tried: ``advance_deg`` from its position, ``ratio`` [1] of other rockers."""
 
     key: str
     cam: Camshaft
@@ -51,7 +51,7 @@ class Candidate:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Predicted:
-    """One valve with a candidate in: its present check, the figure it would have [mm], and its closest angle [deg].
+    """One valve with a candidate in: present check, its figure [mm], its closest angle [deg].
 
     ``slack``: what it would leave above its minimum, U counted [mm]; infinite where it has none.
     """
@@ -74,7 +74,7 @@ class Predicted:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Work:
-    """What would make a candidate clear by a single change; None where it does not within the search.
+    """What would make a candidate clear by a single change; None where nothing does.
 
     ``window_deg``: the range of its advance [deg]; ``reliefs_mm``: deeper, by side; ``gasket_mm``: thicker [mm].
     """
@@ -132,7 +132,7 @@ def _rank(prospect: Prospect) -> tuple[bool, float]:
 
 @dataclass(frozen=True, slots=True)
 class _Known:
-    """One valve whose drop is known, in the engine as it will run [mm], and the effect of a unit along the bore [1]."""
+    """One valve of known drop as it will run [mm], and a unit along the bore [1]."""
 
     check: Check
     drop: Value
@@ -141,7 +141,7 @@ class _Known:
 
 
 class _Trial:
-    """An engine in which cams are tried: its drops, carried to how it will run, are computed once."""
+    """An engine in which cams are tried: its drops, carried once."""
 
     def __init__(self, report: Report) -> None:
         self.report = report
@@ -203,7 +203,7 @@ def _predicted(one: _Known, lift: Value, angle_deg: float) -> Predicted:
 
 
 class _Swung:
-    """One side's train over TRIED_DEG of advance about its setting: the minimum and its uncertainty.
+    """One side's train over TRIED_DEG of advance: the minimum and its uncertainty.
 
     Advance moves the lobe against the piston, so one row of lifts, seen through a sliding window, is enough.
     """
@@ -246,7 +246,7 @@ def _work(predicted: Sequence[Predicted], swung: Sequence[tuple[Sequence[_Known]
 
 
 def _rooms(known: Sequence[_Known], every: _Swung) -> Curve:
-    """Return how far inside its minimum each valve of a side is at every advance, U counted, shape (valves, n) [mm]."""
+    """Return each valve's slack at every advance, U counted, shape (valves, n) [mm]."""
 
     def column(values: Sequence[float]) -> Any:
         return np.array(values, dtype=float)[:, None]
@@ -284,7 +284,7 @@ def _window(room: Curve) -> tuple[float, float] | None:
 
 
 def _reliefs(predicted: Sequence[Predicted]) -> Mapping[Side, float] | None:
-    """Return how much deeper each side's reliefs must go [mm], with a cut's own U; None where too deep."""
+    """Return how much deeper each side's reliefs must go [mm]; None where too deep."""
     found = {}
     for side in Side:
         deeper = max((_short_by(one) for one in predicted if one.check.side is side), default=0.0)
@@ -316,6 +316,6 @@ def _gasket(predicted: Sequence[Predicted], swung: Sequence[tuple[Sequence[_Know
 
 
 def drops_known(report: Report) -> Mapping[Place, Value]:
-    """Return the known drops in the engine as it will run [mm]; as found where no gasket is chosen."""
+    """Return the known drops as they will run [mm]; as found if no gasket is chosen."""
     found = known_drops(report.context)
     return {place: drop.running(report.context) or drop.as_found for place, drop in found.items()}

@@ -1,4 +1,4 @@
-"""Units, values with their uncertainty, how typing becomes a length and back, and figures with their corrections.
+"""Units, values with uncertainty, typing to lengths and back, figures with corrections.
 
 Nothing here knows what was measured. No other folder converts between inches and millimetres.
 """

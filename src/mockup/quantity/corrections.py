@@ -64,7 +64,7 @@ class Correction:
 
 
 def running_figure(corrections: Iterable[Correction]) -> Value:
-    """Return the sum of corrections [mm or 1], independent except for the covariance they declare."""
+    """Return the sum of corrections [mm or 1], independent but for declared covariance."""
     total, variance, fourth = 0.0, 0.0, 0.0
     for correction in corrections:
         total += correction.delta.value

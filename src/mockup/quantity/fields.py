@@ -1,4 +1,4 @@
-"""What a field of a frozen record holds beyond its bare type: unit, length of text, number of items.
+"""What a field of a record holds beyond its type: unit, length of text, number of items.
 
 A record declares it once (``thickness_mm: Mm``). The job file, its schema, the log and forms derive theirs from it.
 """
@@ -14,7 +14,7 @@ from mockup.base.faults import Fault
 
 
 class Measure(StrEnum):
-    """What a number is: a length [mm], a deck clearance [mm], or an amount whose kind declares the unit."""
+    """What a number is: a length or deck clearance [mm], or an amount of declared unit."""
 
     LENGTH = "length"
     DECK = "deck"
@@ -141,7 +141,7 @@ def _is_record(kept: Any) -> bool:
 
 
 def flat_fields(record: type[Any]) -> dict[str, FieldInfo]:
-    """Return the fields of a record class; those of nested records are prefixed: ``intake_angle_deg``."""
+    """Return the fields of a record class; nested ones are prefixed: ``intake_angle_deg``."""
     found: dict[str, FieldInfo] = {}
     for held in fields_of(record):
         if _is_record(held.holds) and not held.several and not held.optional:

@@ -1,4 +1,4 @@
-"""The lines that a gauge sends over a serial cable: three open formats, and any described like them.
+"""The lines a gauge sends over a serial cable: three open formats, and described ones.
 
 A format is data, not code: its shape, its separator, and the columns of number and unit. The result is what a person
 would have typed.
@@ -148,7 +148,7 @@ def is_bare(text: str) -> bool:
 
 
 def with_unit(text: str, unit: str) -> str:
-    """Return a gauge's text with its unit behind the number, as a person would type it: ``6 down`` is ``6 mm down``.
+    """Return a gauge's text with its unit behind the number: ``6 down`` is ``6 mm down``.
 
     Raises FaultsError where there is not exactly one number for the unit.
     """

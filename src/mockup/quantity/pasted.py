@@ -1,4 +1,4 @@
-"""A pasted table of angles and lifts: from a spreadsheet, a CSV file or typed, with any separators and headings."""
+"""A pasted table of angles and lifts, with any separators and headings."""
 
 import re
 from dataclasses import dataclass
@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from mockup.quantity.typed import LengthError
 from mockup.quantity.value import MM_PER_INCH, MM_PER_THOU, Unit
 
+MOST_HEADINGS = 6
 LONGEST_PASTE = 60_000
 _NUMBER = re.compile(r"^[+\-−]?(?:[0-9]+(?:\.[0-9]*)?|\.[0-9]+)(?:[eE][+\-−]?[0-9]{1,3})?$")
 _PER_MM = {
@@ -45,22 +46,25 @@ def parse_pasted(text: str, unit: Unit) -> Pasted:
         raise LengthError("Paste two columns: crank angle and lift, a line each.")
     comma = any("," in line and re.search(r"[\t;]|[0-9] +[+\-−0-9]", line) for _, line in lines)
     headings = 0
-    while headings < len(lines) and _numbers(lines[headings][1], comma=comma) is None and headings < 6:
+    while headings < len(lines) and _numbers(lines[headings][1], comma=comma) is None and headings < MOST_HEADINGS:
         headings += 1
+    if headings == len(lines):
+        raise LengthError("There are headings and no rows: paste the angles and lifts too.")
     per_mm, named = _unit_of([line for _, line in lines[:headings]], unit)
-    rows = []
-    for at, line in lines[headings:]:
-        numbers = _numbers(line, comma=comma)
-        if numbers is None:
-            raise LengthError(f"Line {at}, “{line[:40]}”: not an angle and a lift.")
-        own = _UNIT.search(line)
-        rows.append((numbers[0], numbers[1] * (_PER_MM[own[1].lower()] if own else per_mm)))
+    rows = [_row(at, line, per_mm, comma=comma) for at, line in lines[headings:]]
     notes = [f"{headings} heading line{'s' if headings > 1 else ''} skipped"] if headings else []
     notes += ["decimal commas read as points"] if comma else []
-    notes.append(f"lifts read as {named}")
-    if not rows:
-        raise LengthError("There are headings and no rows: paste the angles and lifts too.")
-    return Pasted(tuple(row[0] for row in rows), tuple(row[1] for row in rows), tuple(notes))
+    angles, lifts = zip(*rows, strict=True)
+    return Pasted(angles, lifts, (*notes, f"lifts read as {named}"))
+
+
+def _row(at: int, line: str, per_mm: float, *, comma: bool) -> tuple[float, float]:
+    """Return a line's angle [deg] and lift [mm]; its own unit overrides the table's."""
+    numbers = _numbers(line, comma=comma)
+    if numbers is None:
+        raise LengthError(f"Line {at}, “{line[:40]}”: not an angle and a lift.")
+    own = _UNIT.search(line)
+    return numbers[0], numbers[1] * (_PER_MM[own[1].lower()] if own else per_mm)
 
 
 def _numbers(line: str, *, comma: bool) -> tuple[float, float] | None:

@@ -1,9 +1,9 @@
-"""How lengths and volumes are shown: thou to the tenth, mm to the hundredth, never hiding a short."""
+"""How lengths and volumes are shown: thou to the tenth, mm to the hundredth."""
 
 import math
 from decimal import ROUND_CEILING, ROUND_FLOOR, ROUND_HALF_EVEN, Decimal
 
-from mockup.quantity.value import BENCH_UNIT, MM_PER_INCH, MM_PER_THOU, DeckSign, Unit
+from mockup.quantity.value import BENCH_UNIT, INCH_MM, MM_PER_INCH, MM_PER_THOU, DeckSign, Unit
 
 
 def _rounded(value: float, places: int, rounding: str = ROUND_HALF_EVEN) -> Decimal:
@@ -34,7 +34,7 @@ def bench_text(mm: float, unit: Unit) -> str:
 
 
 def along_text(front_mm: float, rear_mm: float, unit: Unit) -> str:
-    """Format the size of an amount at the first and last bore [mm]: ``5 thou``, ``4 front, 6 rear thou``."""
+    """Format an amount at first and last bore [mm]: ``5 thou``, ``4 front, 6 rear thou``."""
     front, rear = format_bench(abs(front_mm), unit), format_bench(abs(rear_mm), unit)
     name = BENCH_UNIT[unit]
     return f"{front} {name}" if front == rear else f"{front} front, {rear} rear {name}"
@@ -66,6 +66,22 @@ def format_both(mm: float, unit: Unit) -> str:
     return " · ".join(shown if unit is Unit.INCH else reversed(shown))
 
 
+def mm_range(low: float, high: float) -> str:
+    """Return a range [mm] in both units: ``0.2 to 200 mm (0.008 to 7.87 in)``."""
+    both = _inches(high) if not low else f"{_inches(low)} to {_inches(high)}"
+    return f"{round(low, 2):g} to {round(high, 2):g} mm ({both} in)".replace("-", "−")
+
+
+def mm_text(mm: float) -> str:
+    """Return one length [mm] in both units: ``10 mm (0.394 in)``."""
+    return f"{round(mm, 2):g} mm ({_inches(mm)} in)"
+
+
+def _inches(mm: float) -> str:
+    inches = mm / MM_PER_INCH
+    return f"{inches:.3f}" if inches < 1 else f"{inches:.2f}"
+
+
 def format_dimension(mm: float, unit: Unit) -> str:
     """Format a large length in the build's unit: ``3.750`` or ``95.25``."""
     return f"{_rounded(mm / MM_PER_INCH, 3)}" if unit is Unit.INCH else f"{_rounded(mm, 2)}"
@@ -86,7 +102,7 @@ def format_dimension_expanded(mm: float, unit: Unit) -> str:
 
 
 def format_ratio_margin(ratio: float) -> str:
-    """Format the margin of a compression ratio with its sign, rounded down so that a short never looks level."""
+    """Format the margin of a ratio with its sign, rounded down so that a short shows."""
     hundredths = math.floor(ratio * 100 + 1e-9)
     return f"{hundredths / 100:+.2f}".replace("-", "−")
 
@@ -94,7 +110,7 @@ def format_ratio_margin(ratio: float) -> str:
 def format_exact(mm: float, unit: Unit) -> str:
     """Format a length with its unit so exactly that it reads back as the same length."""
     if unit is Unit.INCH:
-        return _plain(Decimal(repr(mm)) / Decimal("25.4"), 20) + " in"
+        return _plain(Decimal(repr(mm)) / INCH_MM, 20) + " in"
     return _plain(Decimal(repr(mm)), 10) + " mm"
 
 
@@ -121,6 +137,30 @@ def format_deck_signed(mm: float, unit: Unit, sign: DeckSign) -> str:
 def format_volume(cc: float) -> str:
     """Format a volume to the tenth of a cm3."""
     return f"{_rounded(cc, 1)}"
+
+
+def volume_text(cc: float) -> str:
+    """Return a volume [cm3] with its unit: ``62.4 cc``."""
+    rounded = _rounded(cc, 1)
+    return f"{_minus(rounded)}{abs(rounded)} cc"
+
+
+def cc_text(cc: float) -> str:
+    """Return a volume [cm3] as it was entered, with its unit: ``0.25 cc``."""
+    return f"{cc:g} cc"
+
+
+def plain_mm_text(mm: float, places: int | None = None) -> str:
+    """Return a length [mm] in millimetres: ``12.5 mm`` as entered, or to so many places."""
+    return f"{mm:g} mm" if places is None else f"{mm:.{places}f} mm"
+
+
+def example_text(mm: float, unit: Unit, *, big: bool) -> str:
+    """Return how to type a length [mm], as an example in the build's unit and in the other one."""
+    metric, inches = f"{round(mm, 2):g}", f"{mm / MM_PER_INCH:.3f}".lstrip("0")
+    if unit is Unit.MILLIMETRE:
+        return f"as {metric} or {inches} in"
+    return f"as {inches} in or {metric}mm" if big else f"as {mm / MM_PER_THOU:g}, {inches} or {metric}mm"
 
 
 def format_piston_volume(cc: float) -> str:

@@ -1,4 +1,4 @@
-"""Solvers. scipy is imported on first use, because importing it takes longer than the rest of the program.
+"""Solvers; scipy is imported on first use, since importing it takes longer than all else.
 
 Sources: scipy.interpolate.CubicSpline, scipy.special.stdtrit and fdtrc (Student's t, Fisher's F); Chandrupatla 1997.
 """
@@ -18,7 +18,7 @@ if TYPE_CHECKING:
 
 
 def root_between(function: Callable[[float], float], low: float, high: float, xtol: float) -> float:
-    """Return where ``function`` crosses zero between ``low`` and ``high``, to within ``xtol``, each in its own unit.
+    """Return where ``function`` is zero from ``low`` to ``high``, to ``xtol``, in its own unit.
 
     Raises ValueError where both ends have the same sign.
     """
@@ -50,7 +50,7 @@ class _Point(NamedTuple):
 
 
 def _share(near: _Point, far: _Point, third: _Point) -> float:
-    """Return how far from ``near`` to ``far`` to try next [1]: by a parabola through all three where that is safe.
+    """Return how far from ``near`` to ``far`` to try next [1], by a parabola where safe.
 
     Source: T. R. Chandrupatla, A new hybrid quadratic/bisection algorithm, Adv. Eng. Software 28 (1997); from memory.
     """
@@ -63,8 +63,9 @@ def _share(near: _Point, far: _Point, third: _Point) -> float:
 
 
 def natural_spline(x: NDArray[np.float64], y: NDArray[np.float64]) -> CubicSpline:
-    """Return the natural cubic spline through ``x`` (rising) and ``y``, each shape (n,), n >= 2; linear beyond its
-    ends.
+    """Return the natural cubic spline through ``x`` and ``y``, each (n,), n >= 2.
+
+    It is linear beyond its ends; ``x`` rises.
     """
     from scipy.interpolate import CubicSpline  # noqa: PLC0415, see above
 
@@ -99,7 +100,7 @@ _LOG_K = (
 
 
 def coverages(freedom: ArrayLike) -> NDArray[np.float64]:
-    """Return the coverage factor k for degrees of freedom of any shape [1], each 1 or more; same shape [1].
+    """Return the coverage factor k for degrees of freedom of any shape [1], the same shape out.
 
     Student's t at the probability of two standard deviations: 2 for many, 2.87 for 4. A polynomial, correct to 1e-9.
     Source: GUM, JCGM 100:2008, G.3; checked against scipy.special.stdtrit.
@@ -110,12 +111,12 @@ def coverages(freedom: ArrayLike) -> NDArray[np.float64]:
 
 @lru_cache(maxsize=4096)
 def coverage(freedom: float) -> float:
-    """Like ``coverages``, for one number of degrees of freedom [1], cached: readings share a few such numbers."""
+    """Like ``coverages``, for one number of degrees of freedom [1], cached."""
     return float(coverages(freedom))
 
 
 def student(freedom: float, probability: float) -> float:
-    """Return the quantile of Student's t for ``freedom`` degrees of freedom [1], at a probability between 0 and 1.
+    """Return the quantile of Student's t for ``freedom`` [1], at a probability in (0, 1).
 
     Source: scipy.special.stdtrit.
     """
@@ -125,7 +126,7 @@ def student(freedom: float, probability: float) -> float:
 
 
 def f_exceeds(ratio: float, freedom: float, other: float) -> float:
-    """Return the probability that two variances of the same noise differ by more than ``ratio`` [1].
+    """Return the probability that two variances of one noise differ by over ``ratio`` [1].
 
     ``freedom`` and ``other``: degrees of freedom of numerator and denominator [1]. Source: scipy.special.fdtrc
     (Fisher's F).

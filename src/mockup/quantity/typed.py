@@ -4,7 +4,7 @@ import re
 from dataclasses import dataclass
 from decimal import Decimal
 
-from mockup.quantity.value import Unit
+from mockup.quantity.value import INCH_MM, Unit
 
 LONGEST_TYPING = 40
 """The longest typed length that is parsed [characters]; longer typing is refused, not cut."""
@@ -24,11 +24,11 @@ _UNIT_WORDS = {
     "mm": Decimal(1),
     "millimetre": Decimal(1),
     "millimetres": Decimal(1),
-    "in": Decimal("25.4"),
-    "inch": Decimal("25.4"),
-    "inches": Decimal("25.4"),
-    '"': Decimal("25.4"),
-    "''": Decimal("25.4"),
+    "in": INCH_MM,
+    "inch": INCH_MM,
+    "inches": INCH_MM,
+    '"': INCH_MM,
+    "''": INCH_MM,
     "thou": Decimal("0.0254"),
     "cm": Decimal(10),
 }
@@ -104,7 +104,7 @@ THINNEST_INCHES = 0.2
 
 
 def parse_fine_length(text: str, unit: Unit) -> float:
-    """Read a length that is always small (a feeler, an accuracy): ``.011`` is inches, ``0.5`` is half a thou.
+    """Read a length that is always small: ``.011`` is inches, ``0.5`` is half a thou.
 
     Returns a scalar >= 0 [mm]. Raises LengthError.
     """
@@ -120,18 +120,18 @@ def bench_mm(typed: Typed, unit: Unit) -> float:
         return _millimetres(typed.number, typed.per_mm)
     if unit is Unit.MILLIMETRE:
         return float(typed.number)
-    return _millimetres(typed.number, Decimal("25.4") if typed.below_one else Decimal("0.0254"))
+    return _millimetres(typed.number, INCH_MM if typed.below_one else Decimal("0.0254"))
 
 
 def parse_dimension(text: str, unit: Unit) -> float:
-    """Read a large length (bore, stroke, rod): a plain number is in the build's unit, inches or mm.
+    """Read a large length (bore, stroke, rod) in the build's unit, inches or mm.
 
     Returns a scalar >= 0 [mm]. Raises LengthError.
     """
     typed = take_apart(text)
     if typed.sign == "-" and typed.number:
         raise LengthError("This length cannot be negative.")
-    plain = Decimal("25.4") if unit is Unit.INCH else Decimal(1)
+    plain = INCH_MM if unit is Unit.INCH else Decimal(1)
     return _millimetres(typed.number, typed.per_mm or plain)
 
 
@@ -158,8 +158,16 @@ def _plain_number(text: str) -> float:
     return float(Decimal(found["number"]))
 
 
+def parse_share(text: str) -> float:
+    """Read a share in percent, as in ``3 %`` or ``3``.
+
+    Returns a scalar >= 0 [1]. Raises LengthError.
+    """
+    return _plain_number(text.strip().removesuffix("%")) / 100
+
+
 def parse_volume(text: str) -> float:
-    """Read a volume of fluid, as in ``62.4`` or ``62.4 cc``, or several fills of one burette: ``50 + 12.4``.
+    """Read a volume of fluid: ``62.4``, ``62.4 cc``, or several fills: ``50 + 12.4``.
 
     Returns a scalar >= 0 [cm3]. Raises LengthError.
     """
@@ -169,7 +177,7 @@ def parse_volume(text: str) -> float:
 
 
 def parse_known_to(text: str) -> tuple[str, float]:
-    """Return a volume's text without its ± (or +-) part, and the value of that part [cm3], 0 without one.
+    """Return a volume's text without its ± part, and that part's value [cm3], 0 without one.
 
     Raises LengthError.
     """
@@ -198,7 +206,7 @@ _PISTON_WORDS = {"dish": 1.0, "dome": -1.0}
 
 
 def parse_piston_volume(text: str) -> float:
-    """Read a piston's effective volume: ``dish 5.2 cc``, ``dome 11 cc`` or ``flat``; never a sign.
+    """Read a piston's volume: ``dish 5.2 cc``, ``dome 11 cc`` or ``flat``; never a sign.
 
     Returns a scalar [cm3], positive where it adds to the clearance volume (dish, reliefs). Raises LengthError.
     """
@@ -213,14 +221,14 @@ def parse_piston_volume(text: str) -> float:
 
 @dataclass(frozen=True, slots=True)
 class PistonTyped:
-    """A piston's volume as typed [cm3]: its own, or the fluid over it at ``depth_mm`` [mm] down the bore."""
+    """A piston's volume as typed [cm3]: its own, or the fluid over it at ``depth_mm`` [mm]."""
 
     cc: float
     depth_mm: float = 0.0
 
 
 def parse_piston(text: str, unit: Unit) -> PistonTyped:
-    """Read a piston's volume as ``parse_piston_volume`` does, or the fluid over it down its bore: ``48.2 at .300``.
+    """Read a piston's volume, or the fluid over it down its bore: ``48.2 at .300``.
 
     Raises LengthError.
     """
@@ -246,7 +254,7 @@ def parse_degrees(text: str) -> float:
 
 
 def parse_firing_order(text: str) -> tuple[int, ...]:
-    """Read a firing order, as in ``1-5-3-6-2-4`` or ``1 5 3 6 2 4``; empty text is an empty order.
+    """Read a firing order: ``1-5-3-6-2-4`` or ``1 5 3 6 2 4``; empty text is an empty one.
 
     Returns cylinder numbers, shape (n,). Raises LengthError.
     """

@@ -18,7 +18,7 @@ class Counts(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class DeckTyped:
-    """A deck clearance as typed [mm], positive in the hole; for feelers also half their step [mm]."""
+    """A deck clearance as typed [mm], positive in the hole, and half the step of feelers [mm]."""
 
     mm: float
     half_width_mm: float = 0.0
@@ -63,7 +63,7 @@ def _feelers(goes: str, stops: str, out: bool, unit: Unit) -> DeckTyped:
 
 
 def dial_reading(divisions: int, shown: float, turns: int, *, backwards: bool) -> float:
-    """Return the total reading of a dial with ``divisions`` a turn from where its needle stopped [1].
+    """Return a dial's total reading, ``divisions`` a turn, from where its needle stopped [1].
 
     Forwards: turns x divisions + shown. Backwards: turns x divisions + (divisions - shown) mod divisions. Raises
     LengthError for a needle position beyond the dial.
@@ -79,7 +79,7 @@ _ZERO_WORDS = ("zero", "level", "flush", "zero deck")
 
 
 def parse_deck(text: str, unit: Unit, sign: DeckSign) -> float:
-    """Read a deck clearance: ``5 out``, ``11 down``, ``zero``, or a signed number in the build's convention.
+    """Read a deck clearance: ``5 out``, ``11 down``, ``zero``, or a number by the convention.
 
     Returns a scalar [mm], positive in the hole (crown below the deck). Raises LengthError on a bare number, whose
     direction is unknown, and on the bare word "in", which could be inches.

@@ -10,7 +10,7 @@ from mockup.quantity.value import Unit
 
 @dataclass(frozen=True, slots=True)
 class Checker:
-    """The checking pushrod in hand: its closed length [mm], None where not stated, and its pitch [mm]."""
+    """The checking pushrod in hand: closed length [mm], None if not stated, and pitch [mm]."""
 
     closed_mm: float | None
     pitch_mm: float
@@ -29,7 +29,7 @@ _TURNS = re.compile(r"^(?P<turns>[0-9]+(?:\.[0-9]*)?|\.[0-9]+)\s*(?:t|turns?)$")
 
 
 def parse_pushrod(text: str, unit: Unit, checker: Checker) -> PushrodTyped:
-    """Read a trial: ``11.5 turns`` of the checker in hand, or the whole length by caliper, ``7.375`` or ``187.3mm``.
+    """Read a trial: ``11.5 turns`` of the checker, or a length, ``7.375`` or ``187.3mm``.
 
     Raises LengthError.
     """
@@ -82,7 +82,7 @@ def parse_wipe(text: str, unit: Unit) -> WipeTyped:
 
 @dataclass(frozen=True, slots=True)
 class ClayTyped:
-    """A clay thickness as typed [mm]; whether the valve touched it; where on the imprint or around the edge."""
+    """A clay thickness as typed [mm], whether the valve touched it, and where."""
 
     thickness_mm: float
     touched: bool
@@ -106,7 +106,7 @@ def is_no_print(text: str) -> bool:
 
 
 def parse_clay(text: str, unit: Unit, laid_mm: float = 0.0) -> ClayTyped:
-    """Read a thickness: ``96``, ``96 wall`` with where it was taken, ``over 200`` where the valve did not touch.
+    """Read a thickness: ``96``, ``96 wall`` with a place, ``over 200`` where not touched.
 
     ``laid_mm``: how thick the clay was laid, scalar [mm], 0 where not stated. ``no print`` means over that, and no
     slice may be thicker. Raises LengthError.

@@ -10,6 +10,7 @@ known from few readings, degrees of freedom combined by Welch-Satterthwaite: G.3
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from decimal import Decimal
 from enum import StrEnum
 from typing import Any
 
@@ -18,6 +19,8 @@ import numpy as np
 from mockup.quantity.solvers import coverage, coverages
 
 MM_PER_INCH = 25.4
+INCH_MM = Decimal("25.4")
+"""The same for decimal arithmetic: what is typed keeps all its digits."""
 MM_PER_THOU = 0.0254
 
 
@@ -54,7 +57,7 @@ class Value:
 
     @property
     def expanded(self) -> float:
-        """Expanded uncertainty U = k u, in the same unit: k = 2 for many degrees of freedom, more for few."""
+        """Expanded uncertainty U = k u, in the same unit; k = 2, more for few degrees of freedom."""
         if isinstance(self.freedom, np.ndarray):
             many: float = coverages(self.freedom) * self.u
             return many
@@ -62,11 +65,11 @@ class Value:
 
     @property
     def fourth(self) -> float:
-        """u^4 over its degrees of freedom, in the same unit to the fourth: what Welch-Satterthwaite adds up."""
+        """u^4 over its degrees of freedom, in the same unit to the fourth (Welch-Satterthwaite)."""
         return self.u**4 / self.freedom
 
     def __add__(self, other: "Value") -> "Value":
-        """Sum of two independent values: u adds in quadrature (GUM 5.1.2), degrees of freedom by G.4."""
+        """Sum of two independent values: u in quadrature (GUM 5.1.2), freedom by G.4."""
         return of_variance(self.value + other.value, self.u * self.u + other.u * other.u, self.fourth + other.fourth)
 
     def scaled(self, factor: float) -> "Value":
@@ -75,7 +78,7 @@ class Value:
 
 
 def of_variance(value: float, variance: float, fourth: float) -> Value:
-    """Return a value whose u comes from summed variances: ``variance`` sum of u^2, ``fourth`` sum of u^4 / freedom.
+    """Return a value of summed variances: ``variance`` of u^2, ``fourth`` of u^4 / freedom.
 
     Source: GUM G.4. Both in the same unit as the value, squared and to the fourth.
     """
@@ -92,7 +95,7 @@ def _of_variances(value: Any, variance: Any, fourth: Any) -> Value:
 
 
 def mean_of_repeats(values: Sequence[float], u: float) -> Value:
-    """Return the mean of at least one repeat, with the standard deviation of the mean, in the caller's unit.
+    """Return the mean of repeats with its standard deviation, in the caller's unit.
 
     ``u``: the uncertainty common to all of them, in the same unit. Source: GUM 4.2.3.
     """
@@ -102,10 +105,10 @@ def mean_of_repeats(values: Sequence[float], u: float) -> Value:
 
 
 def rectangular(half_width: float) -> float:
-    """Return the standard uncertainty of a quantity known to within +- ``half_width``, same unit (GUM 4.3.7)."""
+    """Return the standard uncertainty of +- ``half_width``, same unit (GUM 4.3.7)."""
     return half_width / math.sqrt(3)
 
 
 def resolution_u(step: float) -> float:
-    """Return the standard uncertainty of reading a scale with this ``step``, in the same unit (GUM F.2.2.1)."""
+    """Return the standard uncertainty of a scale of this ``step``, same unit (GUM F.2.2.1)."""
     return step / math.sqrt(12)

@@ -1,4 +1,4 @@
-"""Quick checks: a few numbers judged without a build, each by making a small job and evaluating it.
+"""Quick checks: a few numbers judged without a build, by evaluating a small job.
 
 There is no second arithmetic here.
 """

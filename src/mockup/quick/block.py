@@ -1,4 +1,4 @@
-"""Quick checks of the short block: quench from deck and gasket, compression ratio from five volumes."""
+"""Quick checks of the short block: quench from deck and gasket, ratio from volumes."""
 
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
@@ -6,6 +6,8 @@ from functools import partial
 
 from mockup.base.topics import Topic
 from mockup.checks.check import Kind
+from mockup.checks.compression import RATIO_CHECK
+from mockup.checks.quench import QUENCH_CHECK
 from mockup.engine.block import Engine
 from mockup.engine.gasket import FinalGasket
 from mockup.job import Job
@@ -39,7 +41,7 @@ class QuickQuench(Quick):
     @property
     def kind(self) -> Kind:
         """The kind of check that judges it."""
-        return Kind.QUENCH
+        return QUENCH_CHECK
 
     @property
     def engine(self) -> Engine:
@@ -91,7 +93,7 @@ class QuickQuench(Quick):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class QuickRatio(QuickQuench):
-    """The further inputs of a compression ratio: bore and stroke [mm], volumes of chamber and piston [cm3].
+    """The further inputs of a ratio: bore and stroke [mm], chamber and piston [cm3].
 
     ``piston_cc`` is positive where it adds volume. ``gasket_bore_mm`` None: the cylinder's bore is used [mm].
     """
@@ -105,7 +107,7 @@ class QuickRatio(QuickQuench):
     @property
     def kind(self) -> Kind:
         """The kind of check that judges it."""
-        return Kind.RATIO
+        return RATIO_CHECK
 
     @property
     def engine(self) -> Engine:

@@ -1,4 +1,4 @@
-"""What every quick check has: limits, a unit, a job of its own, and faults under its own field names."""
+"""What every quick check has: limits, a unit, a job, faults under its own field names."""
 
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass
@@ -70,7 +70,7 @@ class Quick:
         return None
 
     def kept(self, mockup: str) -> Iterable[tuple[str, Reading]]:  # noqa: ARG002, only some quick checks use it
-        """Return its readings as a log stores them, under a mock-up, each with the field it was typed in."""
+        """Return its readings as a log stores them, each with the field it was typed in."""
         return ()
 
     @property

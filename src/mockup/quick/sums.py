@@ -1,4 +1,4 @@
-"""Bench sums that often go wrong: a checker's turns and preload, free minus compressed, a dial that went backwards."""
+"""Bench sums that often go wrong: turns and preload, free less compressed, a dial."""
 
 import math
 from abc import ABC, abstractmethod
@@ -11,7 +11,7 @@ from mockup.engine.mockup import MockUp
 from mockup.engine.pushrods import USUAL_PITCH_MM, WINDOW_MM
 from mockup.engine.valves import Place, Side
 from mockup.quantity.fields import Mm
-from mockup.quantity.shown import bench_text, format_dimension, format_dimension_expanded, format_expanded
+from mockup.quantity.shown import bench_text, format_dimension, format_dimension_expanded, format_expanded, mm_range
 from mockup.quantity.typed import LengthError
 from mockup.quantity.typed_deck import dial_reading
 from mockup.quantity.value import BENCH_UNIT, Unit, Value
@@ -52,7 +52,7 @@ class Sum(ABC):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PushrodSum(Sum):
-    """A checking pushrod: closed length [mm], turns [1], pitch a turn [mm], and the target preload [mm], if any."""
+    """A checking pushrod: closed length [mm], turns [1], pitch [mm], target preload [mm]."""
 
     closed_mm: Mm
     turns: float
@@ -61,7 +61,7 @@ class PushrodSum(Sum):
 
     def __post_init__(self) -> None:
         wrong = self.preload_mm is not None and not 0 <= self.preload_mm <= MOST_PRELOAD_MM
-        refuse([Fault("preload_mm", "A preload of 0 to 6 mm (0.236 in).")] if wrong else [])
+        refuse([Fault("preload_mm", f"A preload of {mm_range(0, 6)}.")] if wrong else [])
         self.trial()
 
     def trial(self) -> PushrodReading:
@@ -92,7 +92,7 @@ class PushrodSum(Sum):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class GasketSum(Sum):
-    """A new gasket only snugged: free and compressed thickness [mm], and the reading taken over it [mm], if any."""
+    """A new gasket only snugged: free and compressed [mm], and the reading over it [mm]."""
 
     free_mm: Mm
     compressed_mm: Mm
@@ -106,7 +106,7 @@ class GasketSum(Sum):
         if not found and self.compressed_mm > self.free_mm:
             found.append(Fault("compressed_mm", "A gasket is thinner once it is torqued. Were the two swapped?"))
         if self.read_mm is not None and not 0 <= self.read_mm <= 40:
-            found.append(Fault("read_mm", "A clearance of 0 to 40 mm (1.57 in)."))
+            found.append(Fault("read_mm", f"A clearance of {mm_range(0, 40)}."))
         refuse(found)
 
     def _snugged(self) -> MockUp:
@@ -124,7 +124,7 @@ class GasketSum(Sum):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class DialSum(Sum):
-    """Where a needle stopped [1], of how many divisions a turn, after how many whole turns, and which way round."""
+    """Where a needle stopped [1], of how many divisions, after how many turns, which way."""
 
     shown: float
     divisions: int = 100

@@ -1,4 +1,4 @@
-"""Quick check: one reading of one valve, judged alone before anything is known of its engine.
+"""Quick check: one reading of one valve, judged before its engine is known.
 
 Nothing unstated counts as known: an unknown gasket counts with its whole range, and the answer says that the valve's
 angle is left out and what it would change. ``evaluate`` makes the figure, like every other.

@@ -1,4 +1,4 @@
-"""Degreeing the cam: wheel angles at equal lift on either side of the nose, and lifts measured at the valve.
+"""Degreeing the cam: wheel angles at equal lift, and lifts measured at the valve.
 
 Source: symmetry. A centreline is the mean of the two angles minus the wheel's error. Several lifts give several means,
 whose spread shows how asymmetric the lobe is.
@@ -10,12 +10,15 @@ from dataclasses import dataclass
 
 from mockup.base.faults import Fault, refuse
 from mockup.base.stations import Station
-from mockup.changes.change import Affected, Change, ChangeKind
+from mockup.changes import affected
+from mockup.changes.change import Change
 from mockup.changes.since import advanced_since
+from mockup.changes.train import CAM_MOVED
 from mockup.engine.block import Engine
 from mockup.engine.cam import HIGHEST_LOBE_MM
 from mockup.engine.valves import Place, Side
 from mockup.quantity.fields import Mm, Name
+from mockup.quantity.shown import mm_text
 from mockup.quantity.value import Value, mean_of_repeats, resolution_u
 from mockup.readings.kinds import of_the_newest_engine, reading_kind
 from mockup.readings.record import Reading, standing
@@ -30,11 +33,11 @@ PLACED_U_DEG = resolution_u(WHEEL_STEP_DEG)
     words="cam degreed",
     station=Station.CAM,
     of=lambda reading: reading.side,
-    reads=lambda _: Affected.CAM,
+    reads=lambda _: affected.CAM,
 )
 @dataclass(frozen=True, slots=True, kw_only=True)
 class DegreeReading(Reading):
-    """Wheel angles as read at one lift, rising and falling, signed about overlap TDC [deg], -360 to 360.
+    """Wheel angles at one lift, rising and falling, about overlap TDC [deg], -360 to 360.
 
     ``lift_mm``: the lift at which both were read [mm], at the lobe or follower. ``wheel_set``: the wheel had been
     corrected after TDC was found. Raises FaultsError.
@@ -49,7 +52,7 @@ class DegreeReading(Reading):
     def __post_init__(self) -> None:
         found = []
         if not 0 < self.lift_mm <= HIGHEST_LOBE_MM:
-            found.append(Fault("lift_mm", "A lift above zero, up to 30 mm (1.181 in)."))
+            found.append(Fault("lift_mm", f"A lift above zero, up to {mm_text(30)}."))
         if not -360 <= self.opening_deg < self.closing_deg <= 360:
             found.append(Fault("closing_deg", "The falling side comes after the rising one, within a turn of TDC."))
         middle = (self.opening_deg + self.closing_deg) / 2
@@ -66,7 +69,7 @@ class DegreeReading(Reading):
 
 @dataclass(frozen=True, slots=True)
 class CentrelineFigure:
-    """A side's centreline as measured, signed about overlap TDC, with the wheel's error removed [deg].
+    """A side's centreline as measured about overlap TDC, without the wheel's error [deg].
 
     ``spread_deg``: between the middles at several lifts [deg], how asymmetric the lobe is; None at one lift.
     ``moved_deg``: how far the cam was advanced since, included [deg].
@@ -86,7 +89,7 @@ def centrelines(
     True = read - wheel error. Nothing is subtracted from readings taken after the wheel was corrected. Where TDC was
     not found the wheel's error is 0 +- 0.5 degrees.
     """
-    done = [change for change in changes if change.kind is ChangeKind.CAM and change.order is not None]
+    done = [change for change in changes if change.kind is CAM_MOVED and change.order is not None]
     wheel = wheel_error_deg or Value(0.0, 0.5)
     found = {}
     alive = of_the_newest_engine(readings, engine, changes)
@@ -114,14 +117,14 @@ def _figure(readings: Sequence[DegreeReading], wheel: Value, moved_deg: float) -
 )
 @dataclass(frozen=True, slots=True, kw_only=True)
 class LiftReading(Reading):
-    """The maximum lift of one valve [mm], 0 to 60, in the mock-up ``mockup``, whose springs and lash count."""
+    """The maximum lift of one valve [mm], 0 to 60, in the mock-up ``mockup``."""
 
     mockup: Name
     place: Place
     lift_mm: Mm
 
     def __post_init__(self) -> None:
-        refuse([] if 0 < self.lift_mm <= 60 else [Fault("lift_mm", "A valve lift above zero, up to 60 mm (2.36 in).")])
+        refuse([] if 0 < self.lift_mm <= 60 else [Fault("lift_mm", f"A valve lift above zero, up to {mm_text(60)}.")])
 
 
 def newest_lifts(readings: Iterable[LiftReading]) -> Mapping[tuple[Place, str], LiftReading]:

@@ -6,19 +6,21 @@ from enum import StrEnum
 
 from mockup.base.faults import Fault, refuse
 from mockup.base.stations import Station
+from mockup.changes import affected
 from mockup.changes.change import Affected, Change
 from mockup.engine.block import Engine
 from mockup.engine.valves import Place
 from mockup.quantity.echo import Asked
 from mockup.quantity.fields import Mm, Name, Words
-from mockup.quantity.shown import format_both
+from mockup.quantity.shown import format_both, mm_range
 from mockup.quantity.typed_train import is_no_print, parse_clay
+from mockup.quantity.value import MM_PER_INCH
 from mockup.readings.instruments import CALIPER
 from mockup.readings.kinds import of_the_newest_engine, reading_kind
 from mockup.readings.record import Reading
 
 THICKEST_MM = 40.0
-SURPRISING_MM = 0.35 * 25.4
+SURPRISING_MM = 0.35 * MM_PER_INCH
 
 
 class Gap(StrEnum):
@@ -28,7 +30,7 @@ class Gap(StrEnum):
     RADIAL = "radial"
 
 
-TOUCHED = {Gap.FACE: Affected.FACE, Gap.RADIAL: Affected.EDGE}
+TOUCHED = {Gap.FACE: affected.FACE, Gap.RADIAL: affected.EDGE}
 """The quantity whose change makes a reading of each gap stale."""
 
 
@@ -57,7 +59,7 @@ class Pressed(Reading):
     def __post_init__(self) -> None:
         found = []
         if not 0 <= self.thickness_mm <= THICKEST_MM:
-            found.append(Fault("thickness_mm", f"Clay of 0 to {THICKEST_MM:.0f} mm (1.57 in). Is the unit right?"))
+            found.append(Fault("thickness_mm", f"Clay of {mm_range(0, THICKEST_MM)}. Is the unit right?"))
         if not 0 <= self.u_mm <= 1:
             found.append(Fault("u_mm", "From 0 to 1 mm."))
         refuse(found)
@@ -106,7 +108,7 @@ class HeadSpot(StrEnum):
     @property
     def touched(self) -> Affected:
         """The quantity whose change makes a reading here stale."""
-        return Affected.PAD if self is HeadSpot.PAD else Affected.CROWN
+        return affected.PAD if self is HeadSpot.PAD else affected.CROWN
 
 
 @reading_kind(

@@ -1,4 +1,4 @@
-"""Deck readings: each crown's distance from the deck face at TDC, in the middle and at its edges."""
+"""Deck readings: each crown's distance from the deck at TDC, in the middle and at edges."""
 
 import math
 from collections.abc import Mapping
@@ -7,11 +7,11 @@ from enum import StrEnum
 
 from mockup.base.faults import Fault, refuse
 from mockup.base.stations import Station
-from mockup.changes.change import Affected
+from mockup.changes import affected
 from mockup.engine.gasket import MOST_SHIMS_MM
 from mockup.quantity.echo import Asked
 from mockup.quantity.fields import DeckMm, Mm, Name
-from mockup.quantity.shown import format_bench, format_both, format_deck
+from mockup.quantity.shown import format_bench, format_both, format_deck, mm_range, mm_text
 from mockup.quantity.typed_deck import parse_deck_reading
 from mockup.quantity.value import rectangular
 from mockup.readings.instruments import BRIDGE, Instrument
@@ -23,7 +23,7 @@ SURPRISING_MM = 2.0
 
 
 class CrownSpot(StrEnum):
-    """Where on the crown it was read; front and rear are over the pin's ends, thrust and other side across it."""
+    """Where on the crown it was read: over the pin's ends, or across it."""
 
     CENTRE = "centre"
     PIN = "over the pin"
@@ -39,7 +39,7 @@ class CrownSpot(StrEnum):
 
 
 class Pushed(StrEnum):
-    """Which edge of the piston was pushed down during the reading; a piston rocks only about its pin."""
+    """Which edge of the piston was pushed down; a piston rocks only about its pin."""
 
     LEVEL = "not pushed"
     THRUST = "thrust edge down"
@@ -58,11 +58,12 @@ def _echo(asked: Asked) -> str:
 
 @reading_kind(
     name="deck",
+    of_the_block=True,
     listed="deck",
     words="deck",
     station=Station.DECK,
     of=lambda reading: reading.cylinder,
-    reads=lambda _: Affected.DECK,
+    reads=lambda _: affected.DECK,
     echo={"deck": _echo},
 )
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -86,16 +87,16 @@ class DeckReading(Reading):
     def __post_init__(self) -> None:
         found = []
         if not abs(self.clearance_mm) <= DEEPEST_MM:
-            limit = f"A crown within {DEEPEST_MM:.0f} mm (1.97 in) of the deck. Is the unit right?"
+            limit = f"A crown within {mm_text(DEEPEST_MM)} of the deck. Is the unit right?"
             found.append(Fault("clearance_mm", limit))
         if not 0 <= self.half_width_mm <= 1:
             found.append(
                 Fault(
-                    "half_width_mm", "The feeler that goes and the one that does not differ by at most 2 mm (0.079 in)."
+                    "half_width_mm", f"The feeler that goes and the one that does not differ by at most {mm_text(2)}."
                 )
             )
         if not 0 <= self.shims_mm <= MOST_SHIMS_MM:
-            found.append(Fault("shims_mm", "Base shims of 0 to 10 mm (0.394 in)."))
+            found.append(Fault("shims_mm", f"Base shims of {mm_range(0, 10)}."))
         refuse(found)
 
     @property
@@ -104,7 +105,7 @@ class DeckReading(Reading):
         return abs(self.clearance_mm) > SURPRISING_MM
 
     def noise_mm(self, instruments: Mapping[str, Instrument]) -> float:
-        """Return the standard uncertainty of this reading against a repeat [mm]; for feelers from their step."""
+        """Return the standard uncertainty against a repeat [mm]; for feelers from their step."""
         instrument = instruments[self.instrument]
         if not self.half_width_mm:
             return instrument.noise_mm

@@ -77,7 +77,7 @@ class Instrument:
 
     @property
     def noise_mm(self) -> float:
-        """Standard uncertainty of one reading against a repeat [mm]: resolution / sqrt 12 and repeatability."""
+        """Standard uncertainty against a repeat [mm]: resolution / sqrt 12 and repeatability."""
         return math.hypot(resolution_u(self.resolution_mm), self.repeats_mm)
 
     @property
@@ -86,8 +86,7 @@ class Instrument:
         return rectangular(self.accuracy_mm)
 
     def lapsed_on(self, day: str) -> str:
-        """Return the date its calibration ended before ``day`` (ISO 8601), or "" where it was valid or none is
-        recorded.
+        """Return when its calibration ended before ``day`` (ISO 8601), or "" if it was valid.
 
         A day before the first recorded calibration returns "": there may have been an earlier one.
         """
@@ -102,7 +101,7 @@ class Instrument:
 
 
 def noise_after(sigma_mm: float, squares: float, freedom: float) -> Value:
-    """Return the noise of readings [mm] as corrected by their residuals, with its degrees of freedom; its value is 0.
+    """Return the noise of readings [mm] by their residuals, with freedom; its value is 0.
 
     ``sigma_mm``: as stated [mm]; ``squares``: sum of squared residuals [mm2] with ``freedom`` degrees [1], >= 0.
     """
@@ -112,7 +111,7 @@ def noise_after(sigma_mm: float, squares: float, freedom: float) -> Value:
 
 
 def _word_kept(squares: float, freedom: float) -> float:
-    """Return how much of an instrument's statement counts beside readings that contradict it, 0.2 to 1 [1].
+    """Return how much an instrument's statement counts beside its readings, 0.2 to 1 [1].
 
     ``squares``: sum of squared residuals over the stated variance. Where chance would seldom make it so large (an F
     test under 0.3), the statement was not made about this bench and counts for less. Otherwise readings that repeat
@@ -124,7 +123,7 @@ def _word_kept(squares: float, freedom: float) -> float:
 
 
 def mean_correction(text: str, readings: Sequence[float], sigma_mm: float, own_mm: float) -> Correction:
-    """Return the mean of readings of one thing with one instrument [mm], at least one, as a first correction.
+    """Return the mean of readings of one thing [mm], at least one, as a first correction.
 
     ``sigma_mm``: stated noise of one reading; ``own_mm``: what all share; standard uncertainties [mm].
     """

@@ -1,4 +1,4 @@
-"""The kinds of reading: everything the program needs to know of each, declared beside its class in ``readings/``.
+"""The kinds of reading, each declared beside its class in ``readings/``.
 
 The log of a build, the job and its file, importing, staleness, the history and the pages take what they need from the
 declaration. A new kind is a new module in ``readings/``, which is found without being listed.
@@ -22,7 +22,7 @@ R = TypeVar("R", bound=Reading)
 
 @dataclass(frozen=True, slots=True)
 class ReadAt:
-    """Where a reading is taken: its cylinder, its valve if it has one, and the letter of its mock-up."""
+    """Where a reading is taken: its cylinder, its valve if any, its mock-up's letter."""
 
     cylinder: int
     place: Place | None = None
@@ -31,7 +31,7 @@ class ReadAt:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class OneField:
-    """How to take a reading that needs one field for each place; its station's page shows that field from this alone.
+    """How to take a reading that needs one field a place; its station shows it from this.
 
     ``label``: what is read, ``help_text``: how. ``of_a_valve``: one field for each valve, else for each cylinder.
     ``read`` makes the reading from typing in the build's unit and raises LengthError or FaultsError. ``shown`` puts it
@@ -54,7 +54,7 @@ class ReadingKind:
     engine was changed. ``reads``: the quantity read, whose change makes the reading stale; None where no change does.
     ``what``: its text in the history, from the reading, what was typed, and the unit. ``echo``: how typing is
     understood before saving, by field name. ``one_field``: set where its station's page needs no form of its own for
-    it.
+    it. ``of_the_block``: it stays true with another cam and head, so the next build on this block keeps it.
     """
 
     core: type[Any]
@@ -67,6 +67,7 @@ class ReadingKind:
     what: Callable[[Any, str, Unit], str] | None = None
     echo: Mapping[str, Callable[[Asked], str]]
     one_field: OneField | None = None
+    of_the_block: bool = False
 
     @property
     def in_a_mockup(self) -> bool:
@@ -131,6 +132,7 @@ def reading_kind(
     what: Callable[[Any, str, Unit], str] | None = None,
     echo: Mapping[str, Callable[[Asked], str]] | None = None,
     one_field: OneField | None = None,
+    of_the_block: bool = False,
 ) -> Callable[[type[R]], type[R]]:
     """Declare a class of readings as a kind; the parameters are the fields of ReadingKind."""
 
@@ -147,6 +149,7 @@ def reading_kind(
                 what=what,
                 echo=echo or {},
                 one_field=one_field,
+                of_the_block=of_the_block,
             )
         )
         return core
@@ -157,7 +160,7 @@ def reading_kind(
 def of_the_newest_engine(
     readings: Iterable[R], engine: Engine, changes: Iterable[Change], cylinder: int | None = None
 ) -> Sequence[R]:
-    """Return the readings that hold for the newest engine, leaving out those replaced after a change.
+    """Return the readings of the newest engine, without those replaced after a change.
 
     A reading of the same thing taken before a change, and repeated since, was of another engine. ``cylinder``: whose
     changes count for readings that hold for every cylinder.

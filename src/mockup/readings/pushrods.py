@@ -1,4 +1,4 @@
-"""Pushrods: the length without play or preload at each valve, the wipe pattern, the base circle.
+"""Pushrods: the length without play or preload, the wipe pattern, the base circle.
 
 zero-lash length = closed length of the checker + turns x pitch, or measured with a caliper (common practice).
 """
@@ -8,12 +8,12 @@ from dataclasses import dataclass
 
 from mockup.base.faults import Fault, refuse
 from mockup.base.stations import Station
-from mockup.changes.change import Affected
+from mockup.changes import affected
 from mockup.engine.pushrods import LENGTHS_MM, USUAL_PITCH_MM
 from mockup.engine.valves import Place
 from mockup.quantity.echo import Asked
 from mockup.quantity.fields import Mm, Name
-from mockup.quantity.shown import format_bench, format_both
+from mockup.quantity.shown import format_bench, format_both, mm_range
 from mockup.quantity.typed_train import parse_pushrod, parse_wipe
 from mockup.quantity.value import MM_PER_INCH, rectangular
 from mockup.readings.kinds import reading_kind
@@ -35,12 +35,12 @@ def _echo_trial(asked: Asked) -> str:
     words="pushrod tried",
     station=Station.PUSHRODS,
     of=lambda reading: reading.place,
-    reads=lambda _: Affected.PUSHROD,
+    reads=lambda _: affected.PUSHROD,
     echo={"pushrod": _echo_trial},
 )
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PushrodReading(Reading):
-    """One trial of one valve in the mock-up ``mockup``: ``closed_mm`` + ``turns`` x ``pitch_mm`` [mm].
+    """One trial of one valve in ``mockup``: ``closed_mm`` + ``turns`` x ``pitch_mm`` [mm].
 
     Without turns ``closed_mm`` is the whole length, measured with a caliper. Raises FaultsError.
     """
@@ -56,10 +56,10 @@ class PushrodReading(Reading):
         if not 0 <= self.turns <= 60:
             found.append(Fault("turns", "From 0 to 60 turns."))
         if not 0.2 <= self.pitch_mm <= 3:
-            found.append(Fault("pitch_mm", "A pitch of 0.2 to 3 mm (0.008 to 0.118 in) a turn."))
+            found.append(Fault("pitch_mm", f"A pitch of {mm_range(0.2, 3)} a turn."))
         low, high = LENGTHS_MM
         if not found and not low <= self.length_mm <= high:
-            found.append(Fault("closed_mm", f"A pushrod of {low:g} to {high:g} mm (1.57 to 19.7 in)."))
+            found.append(Fault("closed_mm", f"A pushrod of {mm_range(low, high)}."))
         refuse(found)
 
     @property
@@ -90,7 +90,7 @@ def _echo_wipe(asked: Asked) -> str:
 )
 @dataclass(frozen=True, slots=True, kw_only=True)
 class WipeReading(Reading):
-    """The wipe pattern across a valve's tip: start and end from the tip's inner edge [mm], and tip width [mm].
+    """The wipe pattern: start and end from the tip's inner edge [mm], and tip width [mm].
 
     ``square``: the rocker was square to the valve at half lift; None where not checked. ``half_lift_deg``: the angle
     between them there [deg], 60 to 120, None where not measured. Raises FaultsError.
@@ -107,7 +107,7 @@ class WipeReading(Reading):
     def __post_init__(self) -> None:
         found = []
         if not 2 <= self.tip_mm <= 20:
-            found.append(Fault("tip_mm", "A valve tip of 2 to 20 mm (0.08 to 0.79 in) across."))
+            found.append(Fault("tip_mm", f"A valve tip of {mm_range(2, 20)} across."))
         elif not 0 <= self.start_mm < self.end_mm <= self.tip_mm:
             found.append(Fault("end_mm", "The pattern starts and ends on the tip, in that order."))
         if self.half_lift_deg is not None and not 60 <= self.half_lift_deg <= 120:
@@ -121,10 +121,10 @@ class WipeReading(Reading):
 
     @property
     def off_centre_mm(self) -> float:
-        """Distance of its middle from the tip's middle, positive outward from the rocker's pivot [mm]."""
+        """Distance of its middle from the tip's middle [mm], positive outward from the pivot."""
         return (self.start_mm + self.end_mm - self.tip_mm) / 2
 
     @property
     def centred(self) -> bool:
-        """Whether its middle is within a tenth of the tip from the tip's middle: common practice, no source."""
+        """Whether it is central to a tenth of the tip: common practice, no source."""
         return abs(self.off_centre_mm) <= self.tip_mm / 10

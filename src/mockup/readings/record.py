@@ -1,4 +1,4 @@
-"""What every reading carries: who took it, when, what was typed, and whether it was struck out."""
+"""What every reading carries: who took it, when, what was typed, whether struck out."""
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field

@@ -1,4 +1,4 @@
-"""Indicator and feeler readings of one valve at crank angles about overlap TDC, and the drop with both valves shut.
+"""Clearances of one valve at angles about overlap TDC, and the drop with both valves shut.
 
 For a dial on the retainer's flat, tilted b to the valve: true = reading x cos b, u = reading sin b u_b.
 """
@@ -8,36 +8,58 @@ from dataclasses import dataclass
 
 from mockup.base.faults import Fault, refuse
 from mockup.base.stations import Station
-from mockup.changes.change import Affected, ChangeKind, EffectFrom
+from mockup.changes import affected
+from mockup.changes.change import Affected
+from mockup.changes.crown import CROWN_MILLED
+from mockup.changes.cuts import DECK_CUT, HEAD_CUT
+from mockup.changes.pistons import PISTONS_CHANGED, RELIEF_DEEPENED, RELIEF_WIDENED
+from mockup.changes.stack import GASKET_CHANGED, SHIMS_CHANGED
+from mockup.changes.train import CAM_MOVED, CAMSHAFT_CHANGED, LASH_CHANGED, PUSHRODS_CHANGED, ROCKERS_CHANGED
+from mockup.changes.valves import VALVES_CHANGED, VALVES_SUNK
 from mockup.engine.valves import Place
 from mockup.quantity.echo import Asked
 from mockup.quantity.fields import Mm, Name
-from mockup.quantity.shown import format_both
+from mockup.quantity.shown import format_both, mm_range
 from mockup.quantity.typed import LengthError, parse_bench_length
 from mockup.quantity.typed_angle import format_crank_angle, parse_crank_angle
-from mockup.quantity.value import Unit, Value
+from mockup.quantity.value import MM_PER_INCH, Unit, Value
 from mockup.readings.instruments import INDICATOR, Instrument
 from mockup.readings.kinds import reading_kind
 from mockup.readings.record import Reading
 
 FURTHEST_DEG = 90.0
 LARGEST_MM = 40.0
-SURPRISING_MM = 0.9 * 25.4
+SURPRISING_MM = 0.9 * MM_PER_INCH
 TILT_U_DEG = 3.0
 """Accuracy of judging a dial's tilt by eye: common practice, no source."""
 
 
 DROP = Affected(
     "drop",
-    name="DROP",
     order=25,
-    takes=Affected.FACE.takes,
+    takes=affected.FACE.takes,
     moved_by={
-        kind: effect
-        for kind in ChangeKind
-        if (effect := kind.effect_on(Affected.FACE)) and effect is not EffectFrom.LOBE
+        kind: kind.touches[affected.FACE]
+        for kind in (
+            DECK_CUT,
+            HEAD_CUT,
+            PISTONS_CHANGED,
+            RELIEF_DEEPENED,
+            CROWN_MILLED,
+            VALVES_CHANGED,
+            VALVES_SUNK,
+        )
     },
-    left_by=tuple(kind for kind in ChangeKind if kind.effect_on(Affected.FACE) in (None, EffectFrom.LOBE)),
+    left_by=(
+        GASKET_CHANGED,
+        SHIMS_CHANGED,
+        RELIEF_WIDENED,
+        CAMSHAFT_CHANGED,
+        CAM_MOVED,
+        ROCKERS_CHANGED,
+        LASH_CHANGED,
+        PUSHRODS_CHANGED,
+    ),
 )
 """How far the closed valve could be pushed at TDC. What moves the face moves it too, except through the lobe."""
 
@@ -64,13 +86,13 @@ def _written(reading: "SweepReading", typed: str, _unit: Unit) -> str:
     station=Station.SWEEP,
     # The drop belongs to the engine and not to its cam, so another cam leaves it valid.
     of=lambda reading: (reading.place, reading.drop),
-    reads=lambda reading: DROP if reading.drop else Affected.FACE,
+    reads=lambda reading: DROP if reading.drop else affected.FACE,
     what=_written,
     echo={"sweep": _echo},
 )
 @dataclass(frozen=True, slots=True, kw_only=True)
 class SweepReading(Reading):
-    """One clearance along the valve's axis, as read, at one crank angle in the mock-up ``mockup``.
+    """One clearance along the valve, as read, at one crank angle in ``mockup``.
 
     ``crank_deg`` about overlap TDC [deg], -90 to 90. ``drop``: read at firing TDC with both valves shut; its angle does
     not count. ``by_turning``: the smallest found by turning the crank by hand, at an unread angle. ``turned_step_deg``:
@@ -102,11 +124,11 @@ class SweepReading(Reading):
         if self.turned_step_deg is not None and not 0 <= self.turned_step_deg <= 30:
             found.append(Fault("turned_step_deg", "Steps of 0 to 30 degrees; 0 for past the smallest and back."))
         if not 0 <= self.clearance_mm <= LARGEST_MM:
-            found.append(Fault("clearance_mm", "A clearance of 0 to 40 mm (1.57 in). Is the unit right?"))
+            found.append(Fault("clearance_mm", f"A clearance of {mm_range(0, 40)}. Is the unit right?"))
         if not 0 <= self.tilt_deg <= 40:
             found.append(Fault("tilt_deg", "A tilt of 0 to 40 degrees."))
         if not 0 <= self.drift_mm <= 1:
-            found.append(Fault("drift_mm", "A drift of 0 to 1 mm (0.039 in)."))
+            found.append(Fault("drift_mm", f"A drift of {mm_range(0, 1)}."))
         refuse(found)
 
     @property
@@ -115,11 +137,11 @@ class SweepReading(Reading):
         return self.clearance_mm > SURPRISING_MM
 
     def along_valve(self, instrument: Instrument) -> Value:
-        """Return the clearance along the valve [mm], corrected for the dial's tilt; u is the noise of reading alone."""
+        """Return the clearance along the valve [mm], corrected for tilt; u is its noise alone."""
         along = self.clearance_mm * math.cos(math.radians(self.tilt_deg))
         return Value(along, max(instrument.noise_mm, 1e-4))
 
     @property
     def tilt_u_mm(self) -> float:
-        """Standard uncertainty from judging the dial's tilt by eye [mm], common to all readings of one setup."""
+        """Standard uncertainty of judging the dial's tilt by eye [mm], common to a setup."""
         return self.clearance_mm * math.sin(math.radians(self.tilt_deg)) * math.radians(TILT_U_DEG)

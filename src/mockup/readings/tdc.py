@@ -1,4 +1,4 @@
-"""Finding TDC: halfway between two wheel readings at the same piston height, and the error of a needle alone.
+"""Finding TDC halfway between two wheel readings at the same piston height.
 
 Source: symmetry of the slider-crank about its TDC; the offset's correction e P / (h (h - P)) from its geometry
 (docs/how-it-computes.md, "TDC").
@@ -13,6 +13,7 @@ from mockup.base.faults import Fault, refuse
 from mockup.base.stations import Station
 from mockup.motion.slider_crank import SliderCrank
 from mockup.quantity.fields import Mm, Name
+from mockup.quantity.shown import mm_range
 from mockup.quantity.value import Value, mean_of_repeats, rectangular, resolution_u
 from mockup.readings.instruments import INDICATOR, Instrument
 from mockup.readings.kinds import reading_kind
@@ -32,6 +33,7 @@ class TdcMethod(StrEnum):
 
 @reading_kind(
     name="tdc",
+    of_the_block=True,
     listed="tdc",
     words="TDC",
     station=Station.TDC,
@@ -63,7 +65,7 @@ class TdcReading(Reading):
         if self.method is TdcMethod.DROP and not self.drop_mm:
             found.append(Fault("drop_mm", "Say how far the piston was down on the indicator."))
         if self.drop_mm is not None and not 0 <= self.drop_mm <= 200:
-            found.append(Fault("drop_mm", "A drop of 0 to 200 mm (7.87 in)."))
+            found.append(Fault("drop_mm", f"A drop of {mm_range(0, 200)}."))
         if not 0 <= self.wheel_known_to_deg <= 5:
             found.append(Fault("wheel_known_to_deg", "A wheel read to within 0 to 5 degrees."))
         refuse(found)

@@ -1,4 +1,4 @@
-"""The smallest gap between intake and exhaust valve about overlap TDC, measured with feelers.
+"""The smallest gap between intake and exhaust valve about overlap TDC, by feelers.
 
 Both valves are in the head, so gaskets, decks and pistons do not affect it. Lift, timing and the valves do.
 """
@@ -7,10 +7,16 @@ from dataclasses import dataclass
 
 from mockup.base.faults import Fault, refuse
 from mockup.base.stations import Station
-from mockup.changes.change import Affected, ChangeKind, EffectFrom, OfValve
+from mockup.changes.change import Affected, EffectFrom, OfValve
+from mockup.changes.crown import CROWN_MILLED
+from mockup.changes.cuts import DECK_CUT, HEAD_CUT
+from mockup.changes.pistons import PISTONS_CHANGED, RELIEF_DEEPENED, RELIEF_WIDENED
+from mockup.changes.stack import GASKET_CHANGED, SHIMS_CHANGED
+from mockup.changes.train import CAM_MOVED, CAMSHAFT_CHANGED, LASH_CHANGED, PUSHRODS_CHANGED, ROCKERS_CHANGED
+from mockup.changes.valves import VALVES_CHANGED, VALVES_SUNK
 from mockup.quantity.echo import Asked
 from mockup.quantity.fields import Mm, Name
-from mockup.quantity.shown import format_bench, format_both
+from mockup.quantity.shown import format_bench, format_both, mm_range, mm_text
 from mockup.quantity.typed import parse_bench_length
 from mockup.quantity.typed_deck import DeckTyped, parse_deck_reading
 from mockup.quantity.value import DeckSign, Unit, Value
@@ -22,28 +28,28 @@ WIDEST_MM = 20.0
 
 VALVE_GAP = Affected(
     "valve gap",
-    name="VALVE_GAP",
     order=100,
     takes=(OfValve, EffectFrom),
     moved_by={
-        ChangeKind.CAM: EffectFrom.UNKNOWN,
-        ChangeKind.CAMSHAFT: EffectFrom.UNKNOWN,
-        ChangeKind.ROCKERS: EffectFrom.UNKNOWN,
-        ChangeKind.SINK: EffectFrom.UNKNOWN,
+        CAM_MOVED: EffectFrom.UNKNOWN,
+        CAMSHAFT_CHANGED: EffectFrom.UNKNOWN,
+        ROCKERS_CHANGED: EffectFrom.UNKNOWN,
+        VALVES_SUNK: EffectFrom.UNKNOWN,
         # A larger valve head comes nearer by half of the increase, on either side.
-        ChangeKind.VALVES: OfValve(lambda change, _row: Value(-change.amount / 2, change.u_mm)),
+        VALVES_CHANGED: OfValve(lambda change, _row: Value(-change.amount / 2, change.u_mm)),
     },
     left_by=(
-        ChangeKind.DECK_CUT,
-        ChangeKind.HEAD_CUT,
-        ChangeKind.PISTONS,
-        ChangeKind.GASKET,
-        ChangeKind.SHIMS,
-        ChangeKind.RELIEF,
-        ChangeKind.EDGE,
+        DECK_CUT,
+        HEAD_CUT,
+        PISTONS_CHANGED,
+        CROWN_MILLED,
+        GASKET_CHANGED,
+        SHIMS_CHANGED,
+        RELIEF_DEEPENED,
+        RELIEF_WIDENED,
         # Lash is never counted on.
-        ChangeKind.LASH,
-        ChangeKind.PUSHRODS,
+        LASH_CHANGED,
+        PUSHRODS_CHANGED,
     ),
 )
 
@@ -72,7 +78,7 @@ def _read(text: str, unit: Unit, at: ReadAt) -> "ValveGapReading":
     words="gap between the valves",
     station=Station.SWEEP,
     of=lambda reading: reading.cylinder,
-    reads=lambda _: Affected.VALVE_GAP,
+    reads=lambda _: VALVE_GAP,
     echo={"valve-gap": _echo},
     one_field=OneField(
         label="Gap between intake and exhaust valve at overlap",
@@ -83,7 +89,7 @@ def _read(text: str, unit: Unit, at: ReadAt) -> "ValveGapReading":
 )
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ValveGapReading(Reading):
-    """The smallest gap between the two valves of one cylinder [mm], 0 to 20, in the mock-up ``mockup``.
+    """The smallest gap between one cylinder's valves [mm], 0 to 20, in ``mockup``.
 
     ``half_width_mm``: half the step between the thickest feeler that goes and the thinnest that does not [mm]. Raises
     FaultsError.
@@ -98,11 +104,11 @@ class ValveGapReading(Reading):
     def __post_init__(self) -> None:
         found = []
         if not 0 <= self.gap_mm <= WIDEST_MM:
-            found.append(Fault("gap_mm", "A gap of 0 to 20 mm (0.787 in). Is the unit right?"))
+            found.append(Fault("gap_mm", f"A gap of {mm_range(0, 20)}. Is the unit right?"))
         if not 0 <= self.half_width_mm <= 1:
             found.append(
                 Fault(
-                    "half_width_mm", "The feeler that goes and the one that does not differ by at most 2 mm (0.079 in)."
+                    "half_width_mm", f"The feeler that goes and the one that does not differ by at most {mm_text(2)}."
                 )
             )
         refuse(found)

@@ -1,4 +1,4 @@
-"""Volumes of chambers and pistons: measured with a burette, in several fills if needed, or stated."""
+"""Volumes of chambers and pistons: by burette, in several fills if needed, or stated."""
 
 import math
 from collections.abc import Mapping
@@ -7,11 +7,12 @@ from enum import StrEnum
 
 from mockup.base.faults import Fault, refuse
 from mockup.base.stations import Station
+from mockup.changes import affected
 from mockup.changes.change import Affected
 from mockup.engine.block import Engine, cylinder_volume
 from mockup.quantity.echo import Asked
 from mockup.quantity.fields import Mm
-from mockup.quantity.shown import format_both, format_piston_volume, format_volume
+from mockup.quantity.shown import format_both, format_piston_volume, format_volume, mm_range
 from mockup.quantity.typed import parse_piston, parse_volume
 from mockup.quantity.value import Value, rectangular
 from mockup.readings.kinds import reading_kind
@@ -41,7 +42,7 @@ RANGES_CC = {VolumePart.CHAMBER: (0.1, 1500.0), VolumePart.PISTON: (-500.0, 500.
 DEEPEST_MM = 100.0
 
 
-_AFFECTED: Mapping[VolumePart, Affected] = {VolumePart.CHAMBER: Affected.CHAMBER, VolumePart.PISTON: Affected.PISTON}
+_AFFECTED: Mapping[VolumePart, Affected] = {VolumePart.CHAMBER: affected.CHAMBER, VolumePart.PISTON: affected.PISTON}
 
 
 def _echo_chamber(asked: Asked) -> str:
@@ -57,6 +58,7 @@ def _echo_piston(asked: Asked) -> str:
 
 @reading_kind(
     name="volume",
+    of_the_block=True,
     listed="volumes",
     words="volume",
     station=Station.VOLUMES,
@@ -86,13 +88,13 @@ class VolumeReading(Reading):
         if not low <= self.cc <= high:
             found.append(Fault("cc", f"A {self.part} volume of {abs(low):g} to {high:g} cc."))
         if not 0 <= self.depth_mm <= DEEPEST_MM:
-            found.append(Fault("depth_mm", "A piston 0 to 100 mm (3.94 in) down its bore."))
+            found.append(Fault("depth_mm", f"A piston {mm_range(0, 100)} down its bore."))
         if not 0 <= self.known_to_cc <= 50:
             found.append(Fault("known_to_cc", "Known to within 0 to 50 cc."))
         refuse(found)
 
     def volume(self, engine: Engine) -> Value:
-        """Return the part's own volume [cm3]: for a piston filled down its bore, fluid - pi/4 bore^2 depth."""
+        """Return the part's own volume [cm3]: down its bore, fluid - pi/4 bore^2 depth."""
         own = rectangular(self.known_to_cc) if self.known_to_cc else VOLUME_U_CC[self.known]
         if not self.depth_mm:
             return Value(self.cc, own)

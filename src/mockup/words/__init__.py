@@ -1,4 +1,4 @@
-"""The sentences of the core: reports and uncertainty in words, the how-to of each station, the glossary.
+"""The sentences of the core: reports, uncertainty, how-to of stations, glossary.
 
 Units are chosen here; nothing is computed.
 """

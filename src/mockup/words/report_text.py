@@ -1,4 +1,4 @@
-"""A report in words: the lines shown on pages and printed by the command line, with units chosen in one place."""
+"""A report in words, for pages and command line; units are chosen here alone."""
 
 import math
 from dataclasses import replace
@@ -21,7 +21,7 @@ from mockup.quantity.shown import (
     format_margin,
     format_ratio_margin,
 )
-from mockup.quantity.value import BENCH_UNIT, Unit, Value
+from mockup.quantity.value import BENCH_UNIT, MM_PER_INCH, Unit, Value
 from mockup.report import Report
 from mockup.words.uncertainty import certainty_lines
 
@@ -49,7 +49,7 @@ NUMBER_WORDS = [
 
 
 def amount(value: float, kind: Kind, unit: Unit) -> str:
-    """Return a check's figure without its unit: thou or mm for lengths, two decimals for a ratio."""
+    """Return a check's figure without its unit: thou, mm, or a ratio to two decimals."""
     return format_bench(value, unit) if kind.is_length else f"{value:.2f}"
 
 
@@ -83,19 +83,21 @@ def limit_text(limit: Limit, kind: Kind, unit: Unit) -> str:
 
 
 def limit_value_text(value: float | None, name: LimitName, unit: Unit) -> str:
-    """Return one end of a limit: thou, mm or a ratio; ``none`` where it is not set."""
+    """Return one end of a limit: thou, mm, a ratio or a share; ``none`` where not set."""
     if value is None:
         return "none"
+    if name.unit.scales:
+        return f"{100 * value:g} % {name.unit}"
     return format_bench(value, unit) if name.is_length else f"{value:.2f}"
 
 
 def figure_text(check: Check, unit: Unit) -> str:
-    """Return a check's figure with its uncertainty: ``93.5 ±3.5``, ``at most 112 ±4``, or a dash."""
+    """Return a figure with its uncertainty: ``93.5 ±3.5``, ``at most 112 ±4``, or a dash."""
     return finding_text(check.governing, check.kind, unit)
 
 
 def as_mocked_up_text(check: Check, unit: Unit) -> str:
-    """Return a figure that cannot be carried yet, with its U: ``96 ±8.5 as mocked up``; else empty."""
+    """Return a figure not carried yet, with U: ``96 ±8.5 as mocked up``; else empty."""
     value, found = check.as_mocked_up, check.governing
     if value is None or found is None:
         return ""
@@ -115,7 +117,7 @@ LARGE_MM = 50.8
 
 
 def correction_text(correction: Correction, *, first: bool, kind: Kind, unit: Unit) -> str:
-    """Return a correction's amount: plain for the reading, signed for others, ± if it only adds uncertainty."""
+    """Return a correction: plain for the reading, signed for others, ± for u alone."""
     value = correction.delta.value
     if kind.is_length and abs(value) > LARGE_MM:
         # A pushrod of 7.400 in is never counted as 7400 thou.
@@ -129,7 +131,7 @@ def correction_text(correction: Correction, *, first: bool, kind: Kind, unit: Un
 
 
 def engine_line(engine: Engine, unit: Unit) -> str:
-    """Return the engine in one line: ``inline six · 3.750 × 3.875 in · 256.8 cu in · valves 12° in reliefs``."""
+    """Return the engine in one line: ``inline six · 3.750 × 3.875 in · valves 12°``."""
     return " · ".join((_layout_words(engine), *_size_words(engine, unit), _valve_words(engine)))
 
 
@@ -256,13 +258,13 @@ SMALL_BORE_MM = 80.0
 
 
 def clay_advice(engine: Engine, unit: Unit) -> str:
-    """Return how thick the clay should be for this bore, and the space it needs: common practice, no source."""
+    """Return how thick clay should be for this bore: common practice, no source."""
     if engine.bore_mm is None:
         thickest, which = (0.100, 0.300), "thick, the most for a large bore"
     else:
         thickest = (0.100, 0.100) if engine.bore_mm < SMALL_BORE_MM else (0.200, 0.300)
         which = "thick for this bore"
-    low, high = (format_bench(inch * 25.4, unit) for inch in thickest)
+    low, high = (format_bench(inch * MM_PER_INCH, unit) for inch in thickest)
     span = low if low == high else f"{low} to {high}"
     return (
         f"Clay about {span} {BENCH_UNIT[unit]} {which}, in the reliefs, on the quench pads, at the plug "

@@ -1,4 +1,4 @@
-"""Pages about people: signing in, the second factor, one's own page, and the owner's list of people.
+"""Pages about people: signing in, second factor, one's own page, the owner's list.
 
 The rules behind them (passwords, sessions, devices) belong in ``shops``.
 """

@@ -1,13 +1,11 @@
-"""The people of a shop: the owner's page, each person's own page, and one-time links to join."""
+"""The people of a shop: the owner's page, one's own page, one-time links."""
 
 from typing import Any
 
 from django.contrib import messages
 from django.contrib.auth import update_session_auth_hash
 from django.contrib.auth.decorators import login_not_required
-from django.contrib.sessions.models import Session
 from django.core.exceptions import PermissionDenied
-from django.db.models import Q
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
@@ -17,8 +15,8 @@ from django.views.decorators.debug import sensitive_post_parameters
 from django_otp.plugins.otp_totp.models import TOTPDevice
 
 from mockup.base.faults import FaultsError
+from web.accounts import services
 from web.accounts.signing_in import come_in
-from web.builds.customer_links import end_links_of
 from web.shops import passes
 from web.shops.access import person_of
 from web.shops.asked_again import password_again
@@ -110,8 +108,7 @@ def _changed(request: HttpRequest, owner: Person, shop: Shop) -> str:
             messages.error(request, "Not saved: choose a time zone and a paper size.")
         return ""
     if "take-back" in request.POST:
-        Pass.objects.filter(shop=shop, pk=_number(request, "take-back"), used=None).delete()
-        passes.note(shop, owner, "took back a link to join")
+        services.take_back(shop, _number(request, "take-back"), owner)
         return ""
     return _changed_person(request, owner, shop)
 
@@ -131,26 +128,12 @@ def _changed_person(request: HttpRequest, owner: Person, shop: Shop) -> str:
         messages.error(request, "A shop needs an owner. Another owner must do this.")
         return ""
     if asked == "role-of":
-        person.role = _role(request.POST.get("role", ""))
-        passes.note(shop, owner, f"{person.shown_name} is now {person.role}")
+        services.give_role(person, _role(request.POST.get("role", "")), shop, owner)
+    elif asked == "give-back":
+        services.give_access(person, shop, owner)
     else:
-        person.is_active = asked == "give-back"
-        words = "access restored" if person.is_active else "access removed; what they wrote stays"
-        passes.note(shop, owner, f"{person.shown_name} {words}")
-    person.save(update_fields=["role", "is_active"])
-    if not person.is_active:
-        _end_all(person, owner)
+        services.end_access(person, shop, owner)
     return ""
-
-
-def _end_all(person: Person, by: Person) -> None:
-    """End every access of a person: sessions, devices, keys, and the links and keys they made."""
-    end_sessions(person)
-    person.devices.all().delete()
-    for key in alive(person):
-        end_key(person, key.pk)
-    Pass.objects.filter(Q(made_by=person) | Q(person=person), used=None).delete()
-    end_links_of(person, by)
 
 
 def _role(typed: str) -> str:
@@ -170,20 +153,6 @@ def _address(request: HttpRequest, token: str) -> str:
     return request.build_absolute_uri(reverse("welcome", args=[token]))
 
 
-def sessions_of(person: Person) -> list[Session]:
-    """Return where a person is signed in."""
-    alive = Session.objects.filter(expire_date__gt=timezone.now())
-    return [one for one in alive.iterator() if one.get_decoded().get("_auth_user_id") == str(person.pk)]
-
-
-def end_sessions(person: Person, but: str = "") -> int:
-    """Sign a person out everywhere except in one session; returns how many sessions ended [1]."""
-    ended = [one for one in sessions_of(person) if one.session_key != but]
-    for one in ended:
-        one.delete()
-    return len(ended)
-
-
 @never_cache
 @sensitive_post_parameters()
 @password_again("make-key")
@@ -197,22 +166,19 @@ def me(request: HttpRequest) -> HttpResponse:
         messages.info(request, "Saved.")
         return redirect("me")
     if "new-password" in request.POST and password.is_valid():
-        person.set_password(password.cleaned_data["password"])
-        person.save(update_fields=["password"])
+        services.change_password(person, password.cleaned_data["password"])
         update_session_auth_hash(request, person)
-        if person.shop:
-            passes.note(person.shop, person, f"{person.shown_name} changed their password")
         messages.info(request, "Password changed. You are signed out everywhere else.")
         return redirect("me")
     if "sign-out-others" in request.POST:
-        ended = end_sessions(person, but=request.session.session_key or "")
+        ended = services.end_sessions(person, but=request.session.session_key or "")
         messages.info(request, f"Signed out in {ended} other place{'s' * (ended != 1)}.")
         return redirect("me")
     done, wrong_key = _keys(request, person)
     if done:
         return redirect("me")
     wrong = bool(own.errors or password.errors or wrong_key)
-    shown: dict[str, Any] = {"own": own, "password": password, "places": len(sessions_of(person))}
+    shown: dict[str, Any] = {"own": own, "password": password, "places": len(services.sessions_of(person))}
     shown |= {
         "has_factor": has_factor(person),
         "keys": alive(person),

@@ -1,4 +1,4 @@
-"""Signing in: a password, a code where the person has a second factor, and remembering the device."""
+"""Signing in: a password, a code with a second factor, remembering the device."""
 
 import time
 from typing import Any

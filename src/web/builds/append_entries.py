@@ -84,7 +84,7 @@ def _entry(build: Build, item: Any, line: Sent, by: Person) -> Entry:
 
 
 def _elsewhere(known: Entry, build: Build, item: Any) -> str:
-    """Return why an entry whose token is already in a log is refused; empty where it is the same entry."""
+    """Return why an entry with a known token is refused; empty for the same entry."""
     same = known.build_id == build.pk and known.kind == kind_of(item) and known.data == data_of(item)
     return "" if same else _in_the_log(known)
 

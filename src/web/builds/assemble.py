@@ -1,4 +1,4 @@
-"""Rows to core data: a build, its mock-ups and its log as one Job, in a fixed number of queries."""
+"""Rows to core data: a build, mock-ups and log as one Job, in a fixed number of queries."""
 
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
@@ -9,6 +9,7 @@ from django.db.models import QuerySet
 from mockup.base.faults import FaultsError, refuse
 from mockup.changes.change import Change, ChangeKind
 from mockup.changes.since import cam_put_in, cam_swaps, gasket_put_in
+from mockup.changes.stack import GASKET_CHANGED, SHIMS_CHANGED
 from mockup.engine.block import Engine
 from mockup.engine.cam import CamCard, LobeTable
 from mockup.engine.camshaft import Camshaft
@@ -46,7 +47,7 @@ class InTheWay:
 
 
 def in_the_way(build: Build, log: Iterable[Entry]) -> list[InTheWay]:
-    """Return the valid entries of a log that its engine has no place for, or that cannot be read at all."""
+    """Return a log's valid entries without a place in the engine, or unreadable."""
     found = []
     for entry in log:
         if entry.struck_reason:
@@ -72,12 +73,12 @@ def log_of(builds: Iterable[Build]) -> QuerySet[Entry]:
 
 
 def instruments_of_shop() -> dict[str, Instrument]:
-    """Return the built-in instruments and the shop's own, which replace built-in ones with the same key."""
+    """Return the built-in instruments and the shop's own, which replace equal keys."""
     return {**DEFAULT_INSTRUMENTS, **{row.key: row.core() for row in own_instruments()}}
 
 
 def own_instruments() -> list[ShelfInstrument]:
-    """Return the shop's own instruments with their calibrations, removed ones included; read once a request."""
+    """Return the shop's own instruments with calibrations; read once a request."""
     return request_cache.kept("instruments", lambda: list(ShelfInstrument.objects.prefetch_related("calibrations")))
 
 
@@ -117,12 +118,12 @@ class _Stated:
         match item:
             case FinalGasket():
                 if self.gasket:
-                    self._changed(key, ChangeKind.GASKET, item.compressed_mm - self.gasket.compressed_mm)
+                    self._changed(key, GASKET_CHANGED, item.compressed_mm - self.gasket.compressed_mm)
                 self.gasket = item
             case BaseShims():
                 old = self.shims.get(item.cylinder)
                 if old:
-                    self._changed(key, ChangeKind.SHIMS, item.total_mm - old.total_mm, item.cylinder)
+                    self._changed(key, SHIMS_CHANGED, item.total_mm - old.total_mm, item.cylinder)
                 self.shims[item.cylinder] = item
             case LimitEdit():
                 self.edits[item.limit] = Edit(item.value, item.reason)
@@ -166,7 +167,7 @@ class _Stated:
             self.gasket = change.gasket
         if change.cam:
             self.cam_card, self.tables = change.cam.card, {table.side: table for table in change.cam.tables}
-        if change.kind is ChangeKind.SHIMS:
+        if change.kind is SHIMS_CHANGED:
             # Marking it done also recorded the new shims as chosen, and that already counts as the change.
             self.changes[key] = replace(change, order=self.order, front_mm=0.0, rear_mm=0.0)
 

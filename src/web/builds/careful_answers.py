@@ -1,4 +1,4 @@
-"""The answers of a careful builder to the questions of a mock-up, for demo and seeded builds."""
+"""A careful builder's answers about a mock-up, for demo and seeded builds."""
 
 from typing import Any
 

@@ -57,7 +57,7 @@ class Done:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class AssemblyItem:
-    """One item of the final assembly list as edited: done, left out, put back, or written by hand.
+    """One item of the final assembly list as edited: done, left out, put back, written.
 
     ``key`` is the generated item's own, or a new one for an item written by hand; ``words`` replace the generated ones.
     """
@@ -74,7 +74,7 @@ class AssemblyItem:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class BuildSigned:
-    """A signature for the whole build: ``standing`` holds every check's state then, ``note`` the signer's words.
+    """A signature for the build: ``standing`` every check's state, ``note`` the words.
 
     ``still_open``: the items of the assembly list that were not done, each signed for.
     """
@@ -86,7 +86,7 @@ class BuildSigned:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Edited:
-    """A change of the designed engine, or of how its log is kept: each field, its old and its new value."""
+    """A change of the designed engine or its log's settings: fields, old and new values."""
 
     changes: tuple[tuple[str, str, str], ...]
 
@@ -100,32 +100,34 @@ class Copied:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class EntryKind:
-    """A kind of entry that is not a reading: the piece of the core it holds, and its name in the history.
+    """A kind of entry that is no reading: its piece of the core, its name in the history.
 
-    ``of_the_job``: it says something about the engine; others change nothing computed. ``own_key``: its ``key`` is its
-    own and not the row's.
+    ``of_the_job``: it says something about the engine; others change nothing computed. ``of_the_block``: it stays true
+    with another cam and head, so the next build on this block keeps it. ``own_key``: its ``key`` is its own and not the
+    row's.
     """
 
     core: type[Any]
     words: str
     of_the_job: bool = True
+    of_the_block: bool = False
     own_key: bool = False
 
 
 ENTRY_KINDS: Mapping[str, EntryKind] = {
-    "gasket": EntryKind(core=FinalGasket, words="final gasket"),
-    "shims": EntryKind(core=BaseShims, words="base shims"),
-    "limit": EntryKind(core=LimitEdit, words="limit"),
-    "change": EntryKind(core=Change, words="decided"),
-    "done": EntryKind(core=Done, words="done"),
-    "running": EntryKind(core=Running, words="running estimate"),
+    "gasket": EntryKind(core=FinalGasket, words="final gasket", of_the_block=True),
+    "shims": EntryKind(core=BaseShims, words="base shims", of_the_block=True),
+    "limit": EntryKind(core=LimitEdit, words="limit", of_the_block=True),
+    "change": EntryKind(core=Change, words="decided", of_the_block=True),
+    "done": EntryKind(core=Done, words="done", of_the_block=True),
+    "running": EntryKind(core=Running, words="running estimate", of_the_block=True),
     "cam-card": EntryKind(core=CamCard, words="cam card"),
     "lobe-table": EntryKind(core=LobeTable, words="measured lobe"),
     "cam-steps": EntryKind(core=CamSteps, words="cam steps"),
     "pushrods": EntryKind(core=PushrodChoice, words="pushrods"),
     "parts": EntryKind(core=PartsDiffer, words="parts differ by"),
     "sign-off": EntryKind(core=SignOff, words="signed off"),
-    "block-limit": EntryKind(core=BlockLimit, words="limit of the block", of_the_job=False),
+    "block-limit": EntryKind(core=BlockLimit, words="limit of the block", of_the_block=True, of_the_job=False),
     "turning": EntryKind(core=Turning, words="before turning", of_the_job=False),
     "what-if": EntryKind(core=WhatIf, words="what-if kept", of_the_job=False),
     "assembly": EntryKind(core=AssemblyItem, words="assembly list", of_the_job=False, own_key=True),
@@ -150,6 +152,12 @@ def words_of(kind: str) -> str:
 def every_kind() -> list[str]:
     """Return every kind of entry."""
     return [*(kind.name for kind in READING_KINDS), *ENTRY_KINDS]
+
+
+def kinds_of_the_block() -> list[str]:
+    """Return the kinds of entry that the next build on the same block keeps."""
+    readings = [kind.name for kind in READING_KINDS if kind.of_the_block]
+    return [*readings, *(name for name, kind in ENTRY_KINDS.items() if kind.of_the_block)]
 
 
 _KEPT_BY_THE_ROW = {"key", "record", "after", "order", "supposed"}

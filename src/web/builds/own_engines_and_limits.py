@@ -59,7 +59,7 @@ def own_limits() -> list[tuple[str, str]]:
 
 
 def judge_by(build: Build, chosen: str, limits: LimitSet, by: Person) -> None:
-    """Judge a build by a ready-made set of limits, or by the shop's own: its base, with an entry for each other limit.
+    """Judge a build by a ready-made set of limits, or by the shop's own with its edits.
 
     ``limits``: the present ones. A limit edited on this build that the shop's own set leaves alone returns to the
     base's value.

@@ -38,7 +38,7 @@ def _mark(build: Build, last: int | None, moments: Iterable[datetime | None], la
 
 
 def report_of(build: Build, mark: str, instruments: Mapping[str, Instrument], job: Callable[[], Job]) -> Report:
-    """Return the report on a build in the version ``mark`` (see ``seen_in``); ``job`` is called where none is cached.
+    """Return the report of a build in version ``mark``; ``job`` is called if not cached.
 
     Raises UnreadableError.
     """

@@ -27,7 +27,7 @@ class Rows:
         )
 
     def touched(self) -> tuple[datetime, int | None]:
-        """Return when the build was last written to, and by whom: every entry, strike and mock-up counts."""
+        """Return when and by whom the build was last written; strikes and mock-ups count."""
         done: list[tuple[datetime, int | None]] = [(self.build.begun_at, None)]
         done += [(row.at, row.by_id) for row in self.log]
         done += [(row.struck_at, row.struck_by_id) for row in self.log if row.struck_at]

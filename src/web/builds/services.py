@@ -14,7 +14,8 @@ from django.db import IntegrityError, transaction
 from django.utils import timezone
 
 from mockup.base.faults import Fault, refuse
-from mockup.changes.change import Affected, Change, ChangeKind
+from mockup.changes import affected
+from mockup.changes.change import Change, ChangeKind
 from mockup.engine.block import Engine
 from mockup.engine.mockup import MockUp as CoreMockUp
 from mockup.engine.running import Running
@@ -24,7 +25,7 @@ from mockup.plans.what_if import WhatIf, steps_to_take
 from mockup.plans.what_if import done as with_done
 from mockup.quantity.fields import flat
 from web.builds.assemble import assemble
-from web.builds.entry_kinds import Copied, Done, Edited, data_of, item_of, kind_of
+from web.builds.entry_kinds import Copied, Done, Edited, data_of, item_of, kind_of, kinds_of_the_block
 from web.builds.models import Build, Entry, MockUp
 from web.builds.summaries import being_written, settle, settled
 from web.builds.versions import as_it_is, mockup_as_it_is
@@ -76,6 +77,12 @@ def _written(build: Build, item: Any, by: Person, typed: str, token: UUID | None
     return entry
 
 
+def note_reader(entry: Entry, read_by: str, read_at: str) -> None:
+    """Record who read an entry that another person or program sent, and when."""
+    entry.read_by, entry.read_at = read_by[:200], read_at
+    entry.save(update_fields=["read_by", "read_at"])
+
+
 def strike(entry: Entry, by: Person, reason: str) -> None:
     """Strike an entry out with a reason.
 
@@ -114,12 +121,12 @@ def mark_done(build: Build, entry: Entry, by: Person) -> None:
 
 
 def _mock_up_again(build: Build, change: Change, by: Person) -> None:
-    """Start the mock-up for the readings that prove a change, with the conditions of the last one."""
+    """Start the mock-up for the readings that prove a change, with the last conditions."""
     latest = MockUp.objects.filter(build=build).last()
     if latest is None:
         return
     other = change.kind.mocks_up(change, latest.core) if change.kind.mocks_up else {}
-    if other or any(change.kind.effect_on(what) for what in (Affected.FACE, Affected.EDGE)):
+    if other or any(change.kind.effect_on(what) for what in (affected.FACE, affected.EDGE)):
         save_mockup(build, by, replace(latest.core, **other))
 
 
@@ -305,14 +312,10 @@ def keep_what_if(build: Build, what_if: WhatIf, by: Person) -> None:
     write(build, what_if, by, typed=what_if.name)
 
 
-COPIED = ("tdc", "deck", "volume", "gasket", "shims", "limit", "change", "done", "running", "block-limit")
-"""What belongs to the block and stays true with another cam; nothing read of a valve or its train."""
-
-
 def copy_build(build: Build, by: Person, name: str) -> Build:
-    """Start the next build with this one's block: its engine, decks, volumes, stack, limits and done cuts.
+    """Start the next build with this block: engine, decks, volumes, stack, limits, cuts.
 
-    Cam, mock-ups and everything read of a valve stay behind, as do changes of cam, rockers and valves. Raises
+    Cam, mock-ups and everything read of a valve stay behind, as do changes of cam, rockers and lash. Raises
     FaultsError without a name.
     """
     name = name.strip()
@@ -329,7 +332,9 @@ def _copied(build: Build, by: Person, name: str) -> Build:
     fresh.first_of_block_id = build.first_of_block_id or build.pk
     fresh.save(force_insert=True)
     renamed: dict[int, int] = {}
-    for row in Entry.objects.filter(build=build, kind__in=COPIED, struck_reason="").prefetch_related("by"):
+    for row in Entry.objects.filter(build=build, kind__in=kinds_of_the_block(), struck_reason="").prefetch_related(
+        "by"
+    ):
         data = dict(row.data)
         if row.kind == "change" and ChangeKind.named(data["kind"]).of_the_train:
             continue

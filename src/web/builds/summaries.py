@@ -1,4 +1,4 @@
-"""The summary of a build: computed from its rows at the end of every write, in the same transaction.
+"""The summary of a build, computed at the end of every write in its transaction.
 
 The list of builds therefore reads one row for each build, however long the logs. A summary made by other
 arithmetic is recomputed by ``manage summarise`` after an update, and when it is shown.
@@ -8,9 +8,6 @@ import logging
 from collections.abc import Iterable, Iterator, Mapping
 from contextlib import contextmanager
 from contextvars import ContextVar
-from functools import cache
-from hashlib import sha256
-from pathlib import Path
 from types import MappingProxyType
 from typing import Any
 
@@ -18,7 +15,6 @@ from django.db import transaction
 from django.db.models import Q, QuerySet
 from django_scopes import scopes_disabled
 
-import mockup
 from mockup.limits.judge import State
 from mockup.memory.shop_memory import facts_of, part_squares
 from mockup.report import WORST_FIRST, Report
@@ -39,15 +35,12 @@ BETWEEN_STATES = 100_000.0
 """Larger than any margin [mm], so that the state comes first."""
 
 
-@cache
-def version() -> str:
-    """Return the version of the arithmetic: it changes with any line of the core's source."""
-    found = sha256()
-    for path in sorted(Path(mockup.__file__).parent.rglob("*.py")):
-        found.update(path.read_bytes())
-    # The content of a summary counts too.
-    found.update(Path(__file__).read_bytes())
-    return found.hexdigest()[:16]
+VERSION = "d9a300e8792e092a"
+"""The digest of what summaries say of the reference jobs; a summary with another one is outdated.
+
+``tests/web/test_summary_version.py`` compares it, so that a change of the arithmetic changes it, and a corrected
+comment re-evaluates nothing.
+"""
 
 
 def being_written(build_id: int) -> Build | None:
@@ -106,7 +99,7 @@ def _summarise(build: Build) -> Summary:
 
 def of_another_arithmetic() -> QuerySet[Build]:
     """Return the builds whose summary is outdated or missing."""
-    found: QuerySet[Build] = Build.objects.filter(~Q(summary__version=version()) | Q(summary=None))
+    found: QuerySet[Build] = Build.objects.filter(~Q(summary__version=VERSION) | Q(summary=None))
     return found
 
 
@@ -117,18 +110,16 @@ def any_old() -> bool:
 
 def still_old() -> int:
     """Return how many builds of the shop are not re-evaluated yet [1]; asked with every list."""
-    now = version()
     with scopes_disabled():
         # Two index ranges; a "not equal" would read the whole index.
-        found = any(Summary.objects.filter(**{which: now}).exists() for which in ("version__lt", "version__gt"))
+        found = any(Summary.objects.filter(**{which: VERSION}).exists() for which in ("version__lt", "version__gt"))
     return of_another_arithmetic().count() if found else 0
 
 
 def summarise_old(builds: Iterable[Build]) -> int:
     """Recompute the outdated or missing summaries of some builds; returns how many [1]."""
-    now = version()
     kept = dict(Summary.objects.filter(build__in=[build.pk for build in builds]).values_list("pk", "version"))
-    old = [build.pk for build in builds if kept.get(build.pk) != now]
+    old = [build.pk for build in builds if kept.get(build.pk) != VERSION]
     for build_id in old:
         with transaction.atomic():
             # Wait for writers: a summary must never be older than its log.
@@ -142,7 +133,7 @@ def _of(build: Build, rows: Rows) -> dict[str, Any]:
     touched_at, touched_by = rows.touched()
     people = {row.by_id for row in log} | {row.struck_by_id for row in log} | {row.by_id for row in mockups}
     kept = {
-        "version": version(),
+        "version": VERSION,
         "people": sorted(by for by in people if by),
         "touched_at": touched_at,
         "touched_by_id": touched_by,
@@ -155,13 +146,8 @@ def _of(build: Build, rows: Rows) -> dict[str, Any]:
         report = report_of(
             build, seen_in(build, log, mockups), instruments, lambda: job_of(build, log, mockups, instruments)
         )
-        judged = {
-            "card": card_of(report),
-            "state": str(report.verdict),
-            "rank": _rank(report),
-            **_remembered(report),
-            "words": _searched([str(build), engine_line(report.job.engine, report.job.unit), *names, *parts]),
-        }
+        found = _searched([str(build), engine_line(report.job.engine, report.job.unit), *names, *parts])
+        return kept | judged(report) | {"words": found}
     except UnreadableError as error:
         words = [str(build), *names, *parts, UNREADABLE]
         return kept | {"card": {"why": str(error)}, "state": UNREADABLE, "rank": -1.0, "words": _searched(words)}
@@ -169,7 +155,11 @@ def _of(build: Build, rows: Rows) -> dict[str, Any]:
         # A reading is worth more than its summary: it is written, and the error is logged.
         logger.exception("no summary of build %s", build.pk)
         return kept | {"card": {"why": ""}, "state": UNREADABLE, "rank": -1.0, "words": _searched([str(build)])}
-    return kept | judged
+
+
+def judged(report: Report) -> dict[str, Any]:
+    """Return what a summary says of a report."""
+    return {"card": card_of(report), "state": str(report.verdict), "rank": _rank(report), **_remembered(report)}
 
 
 def _remembered(report: Report) -> dict[str, Any]:

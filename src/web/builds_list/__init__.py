@@ -1,4 +1,4 @@
-"""The list of the shop's builds: searching it, starting a build, and mending one that cannot be read.
+"""The list of the shop's builds: search, starting a build, mending an unreadable one.
 
 Pages of one build belong in ``stations``.
 """

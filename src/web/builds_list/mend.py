@@ -1,4 +1,4 @@
-"""A build that cannot be read: which entries are the cause, each to be struck out with a reason.
+"""A build that cannot be read: the entries to blame, each to be struck out.
 
 It happens where an entry belongs to a cylinder or a valve that the engine no longer has. Every other page of the build
 leads here until it can be read again; the rest of the shop is not affected.

@@ -93,7 +93,7 @@ class Pages(Paginator):  # type: ignore[type-arg]
 
     @cached_property
     def count(self) -> int:
-        """Return how many there are on all pages [1]: all of the shop's, or the first of those found."""
+        """Return how many builds there are on all pages [1], or of those found."""
         return min(self._counted, MOST_FOUND) if self._looked_for else self._counted
 
     @property

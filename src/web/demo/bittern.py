@@ -8,6 +8,7 @@ Its deck runs out of square toward the rear, and number 5 stands proud of its ba
 from pathlib import Path
 
 from mockup.camera.marks import Marks
+from mockup.checks.compression import RATIO_HIGH_LIMIT, RATIO_LOW_LIMIT
 from mockup.engine.block import Engine
 from mockup.engine.cam import CamCard, Duration, LobeCard
 from mockup.engine.gasket import FinalGasket, GasketState
@@ -16,7 +17,6 @@ from mockup.engine.mockup import PistonsIn
 from mockup.engine.pushrods import Lifter, PushrodChoice
 from mockup.engine.running import Running
 from mockup.engine.valves import Place, Side, ValveRow
-from mockup.limits.limit_set import LimitName
 from mockup.quantity.typed import parse_bench_length, parse_dimension, parse_firing_order
 from mockup.quantity.typed_train import Checker
 from mockup.quantity.value import DeckSign, Unit
@@ -59,7 +59,7 @@ MARKS = Marks(
 
 
 def bittern(by: Person, other: Person) -> None:
-    """Enter the build: ``by`` reads the short block and the indicator, ``other`` cam, train and clay."""
+    """Enter the build: ``by`` reads block and indicator, ``other`` cam, train and clay."""
     build = services.save_build(
         Build(),
         by,
@@ -116,7 +116,7 @@ def _clay(types: Typist, mockup: MockUp) -> None:
 
 
 def _indicator(types: Typist) -> None:
-    """The tight valves of number 1 again, under a thinner gasket: as read they differ from the clay by 0.012 in."""
+    """Read the tight valves of number 1 again under a gasket thinner by 0.012 in."""
     mockup = types.mockup(_stood("30"))
     for cylinder, side, typed in DROPS:
         types.drop(mockup, Place(cylinder, side), typed)
@@ -136,7 +136,7 @@ def _short_block(types: Typist) -> None:
         types.chamber(cylinder, typed)
     types.chamber(1, "63.8", "63.7")
     types.piston(None, "dish 5.2 cc")
-    for limit, value in ((LimitName.RATIO_LOW, 9.6), (LimitName.RATIO_HIGH, 10.3)):
+    for limit, value in ((RATIO_LOW_LIMIT, 9.6), (RATIO_HIGH_LIMIT, 10.3)):
         types.put(LimitEdit(limit=limit, value=value, reason="fuel sold at the lake"), str(value))
     running = Running(compression_height_mm=_inch("1.760"), rpm=5200.0, reciprocating_g=910.0, rod_area_mm2=165.0)
     types.put(running, "as weighed")

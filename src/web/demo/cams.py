@@ -1,4 +1,4 @@
-"""Cams on the demo's shelf, with names of our own: one clears in Bittern, one after a relief, one moved, one never.
+"""Cams on the demo's shelf: clear, clear after a relief, clear if moved, never clear.
 
 The fifth is a pair of measured lobes for Wren. All are invented.
 """

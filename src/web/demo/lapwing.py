@@ -1,11 +1,13 @@
-"""Lapwing: an air-cooled flat twin with separate barrels for a ground-run trainer rig, in millimetres. Clear."""
+"""Lapwing: an air-cooled flat twin of a ground-run rig, in millimetres. Clear."""
 
+from mockup.checks.compression import RATIO_HIGH_LIMIT, RATIO_LOW_LIMIT
+from mockup.checks.quench import QUENCH_HIGH_LIMIT, QUENCH_LOW_LIMIT
+from mockup.checks.valve_limits import FACE_EXHAUST_LIMIT, FACE_INTAKE_LIMIT, RADIAL_LIMIT
 from mockup.engine.block import Engine, Layout
 from mockup.engine.gasket import BaseShims, FinalGasket, GasketState
 from mockup.engine.mockup import MockUp
 from mockup.engine.running import Material, Running
 from mockup.engine.valves import Side, ValveRow
-from mockup.limits.limit_set import LimitName
 from mockup.quantity.typed import parse_firing_order
 from mockup.quantity.value import DeckSign, Unit
 from web.builds import services
@@ -16,13 +18,13 @@ from web.demo.typing import Typist
 from web.shops.models import Person
 
 LIMITS = {
-    LimitName.FACE_INTAKE: 1.8,
-    LimitName.FACE_EXHAUST: 2.2,
-    LimitName.RADIAL: 1.2,
-    LimitName.QUENCH_LOW: 0.85,
-    LimitName.QUENCH_HIGH: 1.25,
-    LimitName.RATIO_LOW: 8.4,
-    LimitName.RATIO_HIGH: 9.2,
+    FACE_INTAKE_LIMIT: 1.8,
+    FACE_EXHAUST_LIMIT: 2.2,
+    RADIAL_LIMIT: 1.2,
+    QUENCH_LOW_LIMIT: 0.85,
+    QUENCH_HIGH_LIMIT: 1.25,
+    RATIO_LOW_LIMIT: 8.4,
+    RATIO_HIGH_LIMIT: 9.2,
 }
 CLAY = {
     (1, Side.INTAKE): (("2.31", "2.28", "2.35"), ("1.62",)),

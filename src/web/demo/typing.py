@@ -1,4 +1,4 @@
-"""Entering demo builds as a person would type them, through the same reading and writing as the pages."""
+"""Enter demo builds as a person types, by the pages' reading and writing."""
 
 from collections.abc import Mapping, Sequence
 from dataclasses import asdict
@@ -131,7 +131,7 @@ class Typist:
         self.put(reading, f"{side} {opening} {closing}")
 
     def valve(self, mockup: MockUp, place: Place, lift: str, rod: str, checker: Checker, wipe: str = "") -> None:
-        """Enter what was read of one valve before the clay: its lift, pushrod trials, its wipe pattern."""
+        """Enter what was read of a valve before the clay: lift, pushrod trials, wipe pattern."""
         mm = parse_bench_length(lift, self.unit)
         self.put(LiftReading(key="", mockup=mockup.letter, place=place, lift_mm=mm), lift)
         trial = parse_pushrod(rod, self.unit, checker)

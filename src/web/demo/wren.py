@@ -3,13 +3,17 @@
 Completely read, and short on one exhaust by a tenth, so it needs a remedy.
 """
 
-from mockup.changes.change import Change, ChangeKind
+from mockup.changes.change import Change
+from mockup.changes.pistons import RELIEF_DEEPENED
+from mockup.changes.train import CAM_MOVED
+from mockup.checks.compression import RATIO_HIGH_LIMIT, RATIO_LOW_LIMIT
+from mockup.checks.quench import QUENCH_HIGH_LIMIT, QUENCH_LOW_LIMIT
+from mockup.checks.valve_limits import FACE_EXHAUST_LIMIT, FACE_INTAKE_LIMIT
 from mockup.engine.block import Engine
 from mockup.engine.cam import LiftAt, LobeTable
 from mockup.engine.gasket import FinalGasket, GasketState
 from mockup.engine.mockup import MockUp
 from mockup.engine.valves import Place, Side, ValveRow
-from mockup.limits.limit_set import LimitName
 from mockup.plans.what_if import WhatIf
 from mockup.quantity.typed import parse_firing_order
 from mockup.quantity.value import DeckSign, Unit
@@ -21,12 +25,12 @@ from web.demo.typing import Typist
 from web.shops.models import Person
 
 LIMITS = {
-    LimitName.FACE_INTAKE: 1.5,
-    LimitName.FACE_EXHAUST: 1.8,
-    LimitName.QUENCH_LOW: 0.95,
-    LimitName.QUENCH_HIGH: 1.30,
-    LimitName.RATIO_LOW: 10.6,
-    LimitName.RATIO_HIGH: 11.6,
+    FACE_INTAKE_LIMIT: 1.5,
+    FACE_EXHAUST_LIMIT: 1.8,
+    QUENCH_LOW_LIMIT: 0.95,
+    QUENCH_HIGH_LIMIT: 1.30,
+    RATIO_LOW_LIMIT: 10.6,
+    RATIO_HIGH_LIMIT: 11.6,
 }
 CLAY = {
     (1, Side.INTAKE): ("", "2.44"),
@@ -95,8 +99,8 @@ def _valves(types: Typist, by: Person) -> None:
             if text:
                 types.clayed(mockup, Place(cylinder, side, number), text)
     thought_of = (
-        Change(key="cam", kind=ChangeKind.CAM, amount=2.0),
-        Change(key="relief", kind=ChangeKind.RELIEF, side=Side.EXHAUST, amount=0.1),
+        Change(key="cam", kind=CAM_MOVED, amount=2.0),
+        Change(key="relief", kind=RELIEF_DEEPENED, side=Side.EXHAUST, amount=0.1),
     )
     types.put(WhatIf(name="a little of both", changes=thought_of), "a little of both")
 

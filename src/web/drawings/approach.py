@@ -57,7 +57,7 @@ class CurveChart:
 
 
 def fitted_of(report: Report, cylinder: int) -> tuple[list[tuple[SweepFigure, Check, float]], str]:
-    """Return a cylinder's fitted sweeps, each with its check and offset [mm], and the chart's conditions in words."""
+    """Return a cylinder's fitted sweeps, each with check and offset [mm], and conditions."""
     found: list[tuple[SweepFigure, Check, float | None]] = []
     for figure in report.sweeps:
         if not (figure.closest and figure.settled and figure.closest.has_curve) or figure.place.cylinder != cylinder:

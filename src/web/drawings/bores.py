@@ -16,7 +16,7 @@ class Grid:
 
 
 def bores(engine: Engine, width: float, most_radius: float, edge: float = 16.0) -> Grid:
-    """Return the bores of every bank in rows across ``width``; the second bank is offset by half a bore."""
+    """Return the bores of every bank across ``width``; the second bank is offset."""
     longest = max(len(bank) for bank in engine.banks)
     offset = 0.35 if len(engine.banks) > 1 else 0.0
     pitch = min((width - 2 * edge) / (longest + offset), most_radius * 2.35)

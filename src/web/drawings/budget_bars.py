@@ -1,4 +1,4 @@
-"""The running budget as bars about zero: what growth gives, what growth, stretch and bearings take."""
+"""The running budget as bars about zero: growth gives, stretch and bearings take."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass

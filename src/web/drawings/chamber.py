@@ -1,4 +1,4 @@
-"""The chamber of one cylinder in section, to scale, at every crank angle about overlap TDC: head, valves, piston."""
+"""The chamber of a cylinder in section, to scale, at angles about overlap TDC."""
 
 import json
 import math
@@ -20,7 +20,7 @@ SECTION_WIDTH = 300.0
 
 @dataclass(frozen=True, slots=True)
 class Body:
-    """A valve of the section at the first angle: its outline about its own face when shut, seat and port."""
+    """A valve of the section at the first angle: outline when shut, seat and port."""
 
     side: str
     outline: str
@@ -55,7 +55,7 @@ class Section:
 
 @dataclass(frozen=True, slots=True)
 class Frame:
-    """The section at one angle: its words, its position on the chart, crown, and each side's valve and gap."""
+    """The section at one angle: words, place on the chart, crown, valves and gaps."""
 
     deg: str
     x: float
@@ -110,7 +110,7 @@ def chamber_section(report: Report, cylinder: int) -> Section | None:
 
 
 def _body(report: Report, side: Side, scale: float, frame: Frame, shut: tuple[float, float, float]) -> Body:
-    """Return a valve, and the relief it faces: cut parallel to its face, or nothing on a flat crown."""
+    """Return a valve and the relief it faces: parallel to it, or nothing if flat."""
     row = report.job.engine.row(side)
     lean = row.inclination_deg * (-1 if side is Side.INTAKE else 1)
     half = _diameter(report, side) / 2 * scale * 1.08
@@ -162,7 +162,7 @@ def _frame(
 
 
 def _placed(report: Report, side: Side, gap_mm: float, scale: float, crown_y: float) -> str:
-    """Return a valve's position: its face ``gap_mm`` along its own axis above the floor of its relief."""
+    """Return a valve's position: its face ``gap_mm`` along its axis above its relief."""
     lean = report.job.engine.row(side).inclination_deg * (-1 if side is Side.INTAKE else 1)
     x = _middle(side)
     alpha = math.radians(lean)
@@ -177,7 +177,7 @@ USUAL_LIFT_MM = 3.0
 def _shut_at(
     side: Side, figure: SweepFigure, shift: float, report: Report, place: tuple[float, float]
 ) -> tuple[float, float, float]:
-    """Return where a valve is shut: its face across and down, and its lean [deg]; by its drop if known."""
+    """Return where a shut valve is: its face across and down, its lean [deg]."""
     scale, crown_y = place
     closest = figure.closest
     assert closest is not None
@@ -189,7 +189,7 @@ def _shut_at(
 
 
 def _roof(report: Report, shut: dict[Side, tuple[float, float, float]], scale: float, deck_y: float) -> str:
-    """Return the open chamber: up each wall to the plane of each valve's seat, and across where they meet."""
+    """Return the open chamber: up each wall to the seats' planes and across."""
 
     def height(side: Side, x: float) -> float:
         middle, y, lean = shut[side]

@@ -1,8 +1,9 @@
-"""Clay imprints as sections: for each valve the slices with their thicknesses, against the minimum."""
+"""Clay imprints as sections: slices with their thicknesses, against the minimum."""
 
 from dataclasses import dataclass
 
-from mockup.checks.check import Check, Kind
+from mockup.checks.check import Check
+from mockup.checks.valves import FACE_EXHAUST_CHECK, FACE_INTAKE_CHECK
 from mockup.quantity.shown import format_bench
 from mockup.readings.clay import ClayReading, Gap
 from mockup.readings.record import standing
@@ -29,7 +30,7 @@ class SliceCut:
 
 @dataclass(frozen=True, slots=True)
 class Slice:
-    """One valve's imprint. ``outline`` is the clay, ``need_y`` the height of the minimum (as read), or None."""
+    """One valve's imprint: ``outline`` the clay, ``need_y`` the minimum's height or None."""
 
     title: str
     side: str
@@ -48,10 +49,10 @@ def clay_slices(report: Report, cylinder: int, letter: str) -> list[Slice]:
         for r in standing(job.of(ClayReading))
         if r.mockup == letter and r.gap is Gap.FACE and r.place.cylinder == cylinder
     ]
-    checks = [c for c in report.checks if c.cylinder == cylinder and c.kind in (Kind.FACE_INTAKE, Kind.FACE_EXHAUST)]
+    checks = [c for c in report.checks if c.cylinder == cylinder and c.kind in (FACE_INTAKE_CHECK, FACE_EXHAUST_CHECK)]
     found = []
     for check in checks:
-        side = "intake" if check.kind is Kind.FACE_INTAKE else "exhaust"
+        side = "intake" if check.kind is FACE_INTAKE_CHECK else "exhaust"
         mine = [r for r in faces if r.place.side == side and r.place.number == check.number]
         if mine:
             found.append(_slice(report, check, side, mine))
@@ -96,7 +97,7 @@ def _where(spot: str, at: int, step: float) -> float:
 
 
 def _imprint(cuts: tuple[SliceCut, ...]) -> str:
-    """Return the clay's outline: a rim on both sides, and the floor of the imprint through the measured places."""
+    """Return the clay's outline: rims, and the imprint's floor through measured places."""
     path = [f"M{LEFT - RIM:g},{FLOOR:g} L{LEFT - RIM:g},{RIM_TOP + 8:g}"]
     path.append(f"Q{LEFT - RIM / 2:g},{RIM_TOP:g} {LEFT:g},{RIM_TOP + 8:g}")
     path.append(f"L{LEFT + 10:g},{cuts[0].top:g}")

@@ -1,6 +1,4 @@
-"""The deck from above, each crown in or out of the hole; from the side with the fitted deck; from the end with its
-rock.
-"""
+"""The deck from above, from the side with its fitted line, from the end with its rock."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass

@@ -1,13 +1,13 @@
-"""The engine from above, small: every bore with the state of its worst valve, for choosing a cylinder."""
+"""The engine from above, small: each bore with its worst valve's state."""
 
 from dataclasses import dataclass
 
-from mockup.checks.check import Kind
+from mockup.checks.valves import FACE_EXHAUST_CHECK, FACE_INTAKE_CHECK, RADIAL_CHECK
 from mockup.limits.judge import State
 from mockup.report import Report, worst
 from web.drawings.bores import bores
 
-VALVE_KINDS = (Kind.FACE_INTAKE, Kind.FACE_EXHAUST, Kind.RADIAL)
+VALVE_KINDS = (FACE_INTAKE_CHECK, FACE_EXHAUST_CHECK, RADIAL_CHECK)
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,4 +1,4 @@
-"""Every clearance as a bar from zero: the figure with its uncertainty against its minimum or window."""
+"""Every clearance as a bar from zero, with uncertainty, against its limit."""
 
 from dataclasses import dataclass
 

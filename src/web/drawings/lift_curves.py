@@ -1,4 +1,4 @@
-"""Valve lift of both sides over the crank, about overlap TDC, with where each opens and closes."""
+"""Valve lift of both sides about overlap TDC, with opening and closing."""
 
 from dataclasses import dataclass
 

@@ -1,4 +1,4 @@
-"""The axes of every chart about overlap TDC: crank angle across, clearance upward, in round steps."""
+"""The axes of charts about overlap TDC: angle across, clearance up, round steps."""
 
 from collections.abc import Sequence
 
@@ -23,7 +23,7 @@ def y_of(mm: float, most: float) -> float:
 
 
 def highest_shown(wanted_mm: float, lowest_mm: float) -> float:
-    """Return the top of the axis [mm]: as wanted within the usual, but above the highest of the lowest points."""
+    """Return the top of the axis [mm], above the highest of the lowest points."""
     return max(min(wanted_mm, USUAL_MOST_MM), OVER_THE_LOWEST * lowest_mm)
 
 

@@ -16,7 +16,7 @@ import tinycss2
 
 import web
 
-SHEETS = Path(web.__file__).parent / "static" / "web"
+STYLE_FOLDER = Path(web.__file__).parent / "static" / "web"
 """The directory of the browser's style sheets."""
 STYLES = ("tones.css", "drawing.css", "right.css")
 _SVG = re.compile(r"<svg\b.*?</svg>", re.DOTALL)
@@ -28,8 +28,8 @@ _KEPT = (*_INHERITED, "stroke-dasharray", "stroke-linejoin", "stroke-linecap", "
 _FONT = re.compile(r"^(?P<weight>\d+)\s+(?P<size>[\d.]+px)\s+(?P<family>.+)$")
 
 
-def painted(html: str, styles: Path = SHEETS) -> str:
-    """Return the page with every drawing in it painted; ``styles`` is the directory of the style sheets."""
+def painted(html: str, styles: Path = STYLE_FOLDER) -> str:
+    """Return the page with its drawings painted; ``styles``: directory of style sheets."""
     matcher = _matcher(styles)
     return _SVG.sub(lambda found: _painted(found.group(0), matcher), html)
 
@@ -92,7 +92,7 @@ def _paint(wrapper: cssselect2.ElementWrapper, matcher: cssselect2.Matcher, abov
 
 
 def _halos_below(tree: ElementTree.Element) -> None:
-    """Turn a stroke below letters into a text of its own, since few renderers know ``paint-order``."""
+    """Turn a stroke below letters into a text of its own: few renderers know ``paint-order``."""
     for parent in list(tree.iter()):
         for at in range(len(parent) - 1, -1, -1):
             above = parent[at]

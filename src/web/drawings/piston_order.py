@@ -1,4 +1,4 @@
-"""A piston in section with dimension lines, to the scale of its bore: what is ordered, and where it is measured."""
+"""A piston in section, to scale, with dimension lines for what is ordered."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass
@@ -25,7 +25,7 @@ class Pocket:
 
 @dataclass(frozen=True, slots=True)
 class PistonSection:
-    """The section: outline, crown with its dish or dome, pin, reliefs, and the labels of its dimension lines."""
+    """The section: outline, crown, pin, reliefs, and labels of the dimension lines."""
 
     left: float
     right: float

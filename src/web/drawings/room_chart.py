@@ -1,4 +1,4 @@
-"""Two levers on one map: where everything is clear, lines of equal margin, what bounds it, the present position."""
+"""Two levers on one map: the clear region, lines of equal margin, what bounds it."""
 
 import json
 from collections.abc import Callable, Iterable
@@ -47,7 +47,7 @@ class Contour:
 
 @dataclass(frozen=True, slots=True)
 class RoomChart:
-    """The whole map. ``clear``: the region's cells as one path; ``data``: every point for the script, as JSON."""
+    """The whole map: ``clear`` the region's cells as a path, ``data`` every point as JSON."""
 
     clear: str
     edge: tuple[str, ...]

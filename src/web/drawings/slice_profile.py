@@ -1,4 +1,4 @@
-"""The thickness of a cut slice along its length, as measured in a picture; and its edges over that picture."""
+"""The thickness of a cut slice along its length, and its edges over the picture."""
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
@@ -15,7 +15,7 @@ SHOWN_POINTS = 90
 
 @dataclass(frozen=True, slots=True)
 class Profile:
-    """The curve of thickness over the slice, its thinnest place, and the two thicknesses on its scale.
+    """The curve of thickness over the slice, its thinnest place, and both scale values.
 
     ``below``: the caption, with both units.
     """

@@ -26,7 +26,7 @@ class Pile:
 
 @dataclass(frozen=True, slots=True)
 class Stack:
-    """The mock-up's pile and the final one; the effect of the gasket's change is among the clay's corrections."""
+    """The mock-up's pile and the final one, drawn side by side."""
 
     piles: tuple[Pile, ...]
 

@@ -1,4 +1,4 @@
-"""The steps of a build drawn as a burrow: one line through the stations, dug up to the present step."""
+"""The steps of a build as a burrow: one line, dug up to the present step."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass

@@ -1,8 +1,8 @@
-"""The clearance volume as one stack to scale: chamber, gasket, deck and piston, for one cylinder."""
+"""One cylinder's clearance volume as a stack to scale: chamber, gasket, deck, piston."""
 
 from dataclasses import dataclass
 
-from mockup.quantity.shown import format_volume
+from mockup.quantity.shown import volume_text
 from mockup.report import Report
 
 HEIGHT = 250.0
@@ -53,12 +53,11 @@ def volume_column(report: Report) -> Column | None:
     y, label_y, layers = 0.0, -LABEL_STEP, []
     for name, cc in parts.items():
         height = max(abs(cc) * scale, LEAST)
-        sign = "−" if cc < 0 else ""
         label_y = max(y + height / 2, label_y + LABEL_STEP)
         layers.append(
             Layer(
                 name,
-                f"{sign}{format_volume(abs(cc))} cc",
+                volume_text(cc),
                 round(y, 1),
                 round(height, 1),
                 round(y + height / 2, 1),
@@ -67,5 +66,5 @@ def volume_column(report: Report) -> Column | None:
             )
         )
         y += height
-    total, swept = format_volume(volumes.clearance_cc), format_volume(volumes.swept.value)
-    return Column(cylinder, tuple(layers), f"{total} cc", f"{swept} cc", round(max(y, label_y + 8), 1))
+    total, swept = volume_text(volumes.clearance_cc), volume_text(volumes.swept.value)
+    return Column(cylinder, tuple(layers), total, swept, round(max(y, label_y + 8), 1))

@@ -1,4 +1,4 @@
-"""The forms that readings are entered on: each station declares its own, and its address finds it."""
+"""The forms that readings are entered on: a station declares one, its address finds it."""
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
@@ -19,7 +19,7 @@ Readers = Callable[[Asked, BuildPage], Mapping[str, Reader]]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Sheet:
+class EntryForm:
     """How a station's fields are read, and what its page shows.
 
     ``readers``: the reader of each field's text by field name, for the page's query and form data. ``parts``: the
@@ -37,23 +37,23 @@ class Sheet:
         return {**self.readers(asked, page), **one_field_readers(asked, page, self.station)}
 
 
-SHEETS: dict[str, Sheet] = {}
+ENTRY_FORMS: dict[str, EntryForm] = {}
 """Every form by the name of its address."""
 
 
-def declare(sheet: Sheet) -> Sheet:
+def declare(form: EntryForm) -> EntryForm:
     """Register a station's form under the name of its address.
 
     Raises ValueError where it has one already.
     """
-    name = STATION_URLS[sheet.station]
-    if name in SHEETS:
-        raise ValueError(f"The {sheet.station} has two entry forms.")
-    SHEETS[name] = sheet
-    return sheet
+    name = STATION_URLS[form.station]
+    if name in ENTRY_FORMS:
+        raise ValueError(f"The {form.station} has two entry forms.")
+    ENTRY_FORMS[name] = form
+    return form
 
 
-def view_of(sheet: Sheet) -> View:
+def view_of(form: EntryForm) -> View:
     """Return the page of a station that has its entry form and no other form."""
 
     @member_writes
@@ -61,12 +61,12 @@ def view_of(sheet: Sheet) -> View:
         page = build_page_or_404(build_id)
         wrong: dict[str, Wrong] = {}
         if request.method == "POST":
-            wrong = take_posted(request, page, sheet)
-        return answer(request, page, sheet.station, request.get_full_path(), sheet.parts(request, page, wrong))
+            wrong = take_posted(request, page, form)
+        return answer(request, page, form.station, request.get_full_path(), form.parts(request, page, wrong))
 
     return view
 
 
-def take_posted(request: HttpRequest, page: BuildPage, sheet: Sheet) -> dict[str, Wrong]:
-    """Process what was posted to a form's page without script: a whole form, a strike or an undo."""
-    return take_readings(request, page, sheet.station, sheet.readers_of(request, page), *sheet.strikes)
+def take_posted(request: HttpRequest, page: BuildPage, form: EntryForm) -> dict[str, Wrong]:
+    """Process what was posted to a form's page without script: a form, a strike, an undo."""
+    return take_readings(request, page, form.station, form.readers_of(request, page), *form.strikes)

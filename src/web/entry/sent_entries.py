@@ -1,4 +1,4 @@
-"""Entries as a page sends them: where each was typed, its text, the tool in hand, and how long ago."""
+"""Entries as a page sends them: place, text, tool in hand, and age."""
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
@@ -14,7 +14,7 @@ from pydantic import AliasChoices, BaseModel, Field, ValidationError
 from mockup.base.faults import Fault, FaultsError, refuse
 from mockup.quantity.value import DeckSign, Unit
 from web.builds.append_entries import Sent
-from web.entry.entry_forms import SHEETS, Sheet
+from web.entry.entry_forms import ENTRY_FORMS, EntryForm
 from web.entry.without_script import NO_SUCH_FIELD
 from web.page.build_page import BuildPage
 from web.page.read_fields import LONGEST_TYPED
@@ -26,7 +26,7 @@ Short = Annotated[str, Field(max_length=400)]
 
 
 class SentEntry(BaseModel):
-    """One entry: ``page`` and ``field`` where it was typed, ``hand`` the form's other values then.
+    """One entry: ``page`` and ``field`` of its typing, ``hand`` the form's other values.
 
     ``unit`` and ``sign`` are those of the page, ``mockup`` the letter it belongs to, ``age_ms`` how long ago it was
     typed [ms] by the clock of the device, which may be wrong by hours.
@@ -77,15 +77,15 @@ def batch_in(body: bytes) -> SentBatch:
         ) from error
 
 
-def sheet_at(address: str, build_id: int) -> tuple[Sheet, QueryDict] | None:
+def form_at(address: str, build_id: int) -> tuple[EntryForm, QueryDict] | None:
     """Return the entry form at an address of a build, and the address's query, or None."""
     path, _, query = address.partition("?")
     try:
         found = resolve(path)
     except Resolver404:
         return None
-    sheet = SHEETS.get(found.url_name or "")
-    return (sheet, QueryDict(query)) if sheet and found.kwargs.get("build_id") == build_id else None
+    form = ENTRY_FORMS.get(found.url_name or "")
+    return (form, QueryDict(query)) if form and found.kwargs.get("build_id") == build_id else None
 
 
 def sent_of(line: SentEntry, build_page: BuildPage, now: datetime) -> Sent:
@@ -99,12 +99,12 @@ def _read(line: SentEntry, build_page: BuildPage) -> Any:
     text = line.text.strip()
     too_long = f"At most {LONGEST_TYPED} characters; this is {len(text):,}."
     refuse([Fault("text", too_long)] if len(text) > LONGEST_TYPED else [])
-    found = sheet_at(line.page, build_page.build.pk)
+    found = form_at(line.page, build_page.build.pk)
     refuse([] if found else [Fault("page", "This page takes no readings now. Open the build and type it there.")])
     assert found is not None
-    sheet, query = found
+    form, query = found
     with build_page.typed_as(line.unit, line.sign):
-        reader = sheet.readers_of(_sent_form(line, query, build_page), build_page).get(line.field)
+        reader = form.readers_of(_sent_form(line, query, build_page), build_page).get(line.field)
         refuse([] if reader else [Fault("field", NO_SUCH_FIELD)])
         assert reader is not None
         return reader(text)

@@ -16,7 +16,7 @@ from mockup.base.faults import FaultsError, message_of
 from web.builds.append_entries import append_entries
 from web.builds.models import Build
 from web.builds.services import locked
-from web.entry.sent_entries import SentBatch, batch_in, sent_of, sheet_at
+from web.entry.sent_entries import SentBatch, batch_in, form_at, sent_of
 from web.page.answers import changed_parts
 from web.page.build_page import BuildPage
 from web.shops.access import member_writes, person_of
@@ -49,7 +49,7 @@ def take_entries(request: HttpRequest, build_id: int) -> HttpResponse:
 @require_POST
 @member_writes
 def old_entries(_request: HttpRequest, build_id: int) -> HttpResponse:
-    """Redirect a page that was open during an update to the present address, with method and body."""
+    """Redirect a page that was open during an update to the new address, body included."""
     return HttpResponseRedirect(reverse("entries", args=[build_id]), preserve_request=True)
 
 
@@ -62,11 +62,11 @@ def _body(request: HttpRequest) -> bytes:
 
 def _page(request: HttpRequest, batch: SentBatch, build_page: BuildPage) -> dict[str, Any] | None:
     """Return the changed parts of the open page; None where another build is open."""
-    found = sheet_at(batch.page, build_page.build.pk)
+    found = form_at(batch.page, build_page.build.pk)
     if found is None:
         return None
-    sheet, query = found
+    form, query = found
     request.GET = query  # type: ignore[assignment]  # the page that is answered for is the one that sent the lines
     request.path = request.path_info = batch.page.partition("?")[0]
     request.META["QUERY_STRING"] = batch.page.partition("?")[2]
-    return changed_parts(request, build_page, sheet.station, sheet.parts(request, build_page, {}))
+    return changed_parts(request, build_page, form.station, form.parts(request, build_page, {}))

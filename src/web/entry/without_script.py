@@ -1,4 +1,4 @@
-"""Process what was posted without script: a whole form, field by field, or an entry to strike out.
+"""Process what was posted without script: a whole form, or an entry to strike out.
 
 A field that cannot be read keeps its text and says why; the others are still written.
 """
@@ -32,7 +32,7 @@ LONGEST_NUMBER = 18
 def take_readings(
     request: HttpRequest, page: BuildPage, station: Station, readers: Mapping[str, Reader], *others: str
 ) -> dict[str, Wrong]:
-    """Write a station's posted readings, or strike one out, or an entry of one of the ``others``.
+    """Write a station's posted readings, or strike out one of them or of the ``others``.
 
     Returns what was wrong, by field name.
     """
@@ -86,7 +86,7 @@ def _write_each(
 
 
 def _not_taken(request: HttpRequest, readers: Mapping[str, Reader], kinds: Collection[str]) -> dict[str, Wrong]:
-    """Return the text typed into fields that this engine does not have (any longer), with a message."""
+    """Return what was typed into fields this engine no longer has, with a message."""
     read = {*kinds, *(_read_there(name) for name in readers)}
     names = (name for name in request.POST if name not in readers and PLACES.search(name) and _read_there(name) in read)
     return {

@@ -66,7 +66,7 @@ def write_readings(build: Build, readings: Sequence[Reading], by: Person) -> Non
 
 
 def _readings_and_changes(job: Job, build: Build, by: Person) -> None:
-    """Write in the order it happened: what was read before the first change, that change, and so on."""
+    """Write in the order it happened: what was read before a change, then that change."""
     decided = {change.order: Entry(**_row(build, change, by)) for change in job.changes if change.order}
     waiting = [Entry(**_row(build, change, by)) for change in job.changes if not change.order]
     Entry.objects.bulk_create([*decided.values(), *waiting])

@@ -1,4 +1,4 @@
-"""Importing job files as builds, and tables of readings into a build: previewed first, then all or nothing."""
+"""Import job files as builds, and tables of readings: previewed, then all or nothing."""
 
 from dataclasses import dataclass
 from typing import Any
@@ -25,7 +25,7 @@ from mockup.readings.kinds import READING_KINDS
 from mockup.words.report_text import engine_line
 from web.builds.models import Build
 from web.exchange.import_job import build_from, write_readings
-from web.exchange.uploads import MOST_FILES, as_tables, as_text, keep, kept, tables_of, text_of
+from web.exchange.uploads import MOST_FILES, as_tables, as_text, forget, keep, kept, tables_of, text_of
 from web.page.build_page import build_page_or_404
 from web.shops.access import members_only, person_of
 from web.shops.once import repeatable
@@ -126,7 +126,7 @@ def import_look(request: HttpRequest, batch: UUID) -> HttpResponse:
         try:
             with transaction.atomic():
                 builds = [build_from(job, by) for job in whole]
-                kept(batch, by).delete()
+                forget(batch, by)
         except FaultsError as error:
             refused = error.faults
         else:
@@ -191,7 +191,7 @@ def readings_look(request: HttpRequest, build_id: int, batch: UUID) -> HttpRespo
         except FaultsError as error:
             refused = error.faults
         else:
-            upload.delete()
+            forget(batch, by, page.build)
             count = len(found.readings)
             messages.info(request, f"{count} reading{'s' * (count != 1)} imported from {upload.name}.")
             return redirect(reverse("verdict", args=[build_id]))

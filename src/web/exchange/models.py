@@ -11,7 +11,7 @@ from web.shops.models import Shop
 
 
 class Upload(models.Model):
-    """One uploaded file, as text: a job file, or tables of readings of a build; ``fault`` where it is neither.
+    """One uploaded file as text: a job file or tables of readings; ``fault`` if neither.
 
     Files sent together share a ``batch``, the key of their preview.
     """

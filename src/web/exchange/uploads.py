@@ -80,6 +80,11 @@ def tables_of(upload: "UploadedFile[bytes]") -> list[Table]:
     return [from_csv(decoded_table(content), (upload.name or "").rpartition(".")[0])]
 
 
+def forget(batch: UUID, by: Person, build: Build | None = None) -> None:
+    """Delete the files of a batch, of readings for ``build`` or of whole builds."""
+    kept(batch, by, build).delete()
+
+
 def keep(files: Iterable[tuple[str, str, str]], by: Person, build: Build | None = None) -> UUID:
     """Store files, each with name, text and fault; returns their batch.
 

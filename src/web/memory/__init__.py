@@ -1,1 +1,1 @@
-"""Pages of what the shop remembers: instruments, people and parts, engines alike, two builds side by side."""
+"""Pages of what the shop remembers: instruments, people, parts, engines alike."""

@@ -1,4 +1,4 @@
-"""Two builds side by side: their engines, decks and checks, line by line, with the differences."""
+"""Two builds side by side: engines, decks and checks, with the differences."""
 
 from dataclasses import dataclass
 from typing import Any

@@ -1,4 +1,4 @@
-"""The shop's memory: how its instruments and people repeat, how parts differ, which engines were alike."""
+"""The shop's memory: how instruments and people repeat, how parts differ."""
 
 from typing import Any
 
@@ -65,7 +65,7 @@ def _scatter(but: Build | None = None) -> tuple[PartScatter | None, Squares]:
 
 @require_GET
 def memory(request: HttpRequest) -> HttpResponse:
-    """Show how well each instrument and person repeats, and how much parts differ, from all logs."""
+    """Show how well each instrument and person repeats, and how much parts differ."""
     person = person_of(request)
     scatter, sums = _scatter()
     context = {
@@ -81,7 +81,7 @@ def memory(request: HttpRequest) -> HttpResponse:
 
 @member_writes
 def alike(request: HttpRequest, build_id: int) -> HttpResponse:
-    """Show engines like this one, their results and remedies, and the shop's scatter of parts to choose."""
+    """Show engines like this one with results and remedies, and the shop's scatter."""
     page = build_page_or_404(build_id)
     scatter, sums = _scatter(page.build)
     if request.method == "POST":

@@ -1,4 +1,4 @@
-"""The frame of a build page: margin strip, steps, entry fields, forms, and answers that replace parts of it.
+"""The frame of a build page: margin strip, steps, fields, forms, replaced parts.
 
 What one station shows belongs in ``stations``; drawings in ``drawings``.
 """

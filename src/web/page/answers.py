@@ -57,8 +57,8 @@ TYPE_HERE = {
     Station.SWEEP: "Type each reading at its angle, as {clay}; at another angle both, as 9 ATDC {clay}.",
 }
 """What to type at a station, shown in the box that leads there from the others."""
-TYPED_ONE_BY_ONE = (Station.DECK, Station.VOLUMES, Station.CAM, Station.PUSHRODS, Station.CLAY, Station.SWEEP)
-"""Stations whose readings are typed one by one, so that one can be shown alone, in large type."""
+TYPED_ONE_BY_ONE = frozenset(kind.station for kind in READING_KINDS) - {Station.TDC}
+"""Stations whose readings are typed one by one, so that one can be shown alone, in large type; TDC takes pairs."""
 EXAMPLES = {
     Unit.INCH: {"down": "11", "out": "5", "goes": "11", "stops": "12", "depth": ".300", "rod": "7.375", "clay": "96"},
     Unit.MILLIMETRE: {
@@ -129,7 +129,7 @@ def show(request: HttpRequest, page: BuildPage, station: Station, parts: dict[st
 
 
 def changed_parts(request: HttpRequest, page: BuildPage, station: Station, parts: dict[str, Any]) -> dict[str, Any]:
-    """Return the parts of the page that differ from the asking page, and what its fields still want."""
+    """Return the parts that differ from the asking page, and what its fields still want."""
     collected = Collected(has_of(request))
     context = {**_context(request, page, station, parts), "collected": collected}
     render_to_string("page/_bench.html", context, request)
@@ -191,7 +191,7 @@ def _also(request: HttpRequest, page: BuildPage, station: Station, parts: dict[s
 def answer(
     request: HttpRequest, page: BuildPage, station: Station, address: str, parts: dict[str, Any]
 ) -> HttpResponse:
-    """Answer a read with the page, a post with the changed part, or without script with a redirect to the page."""
+    """Answer a read with the page, a post with its changed part or with a redirect."""
     if request.method != "POST" or request.headers.get("HX-Request") or parts.get("wrong"):
         return show(request, page, station, parts)
     return redirect(address)

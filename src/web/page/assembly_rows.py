@@ -1,4 +1,4 @@
-"""The final assembly list as edited: generated items ticked, reworded or left out, and items written by hand."""
+"""The final assembly list as edited: generated items and items written by hand."""
 
 from dataclasses import dataclass
 
@@ -14,7 +14,7 @@ OWN = "own-"
 
 @dataclass(frozen=True, slots=True)
 class AssemblyRow:
-    """One item as shown: its text, what asks for it, whether it is done or left out, and by whom."""
+    """One item as shown: text, what asks for it, done or left out, and by whom."""
 
     key: str
     words: str
@@ -25,7 +25,7 @@ class AssemblyRow:
 
 
 def assembly_rows(page: BuildPage) -> list[AssemblyRow]:
-    """Return the list: items generated from the build as it is now with their edits, then items written by hand."""
+    """Return the list: generated items with their edits, then those written by hand."""
     newest: dict[str, tuple[AssemblyItem, str]] = {}
     for row in page.log:
         if row.kind == "assembly" and not row.struck_reason:
@@ -45,7 +45,7 @@ def assembly_rows(page: BuildPage) -> list[AssemblyRow]:
 
 @dataclass(frozen=True, slots=True)
 class Signed:
-    """A signature for the whole build: whose, when, their words, and whether the build is unchanged since.
+    """A signature for the build: whose, when, words, and whether it still holds.
 
     ``still_open``: the items that were signed for though they were not done.
     """

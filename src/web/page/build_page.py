@@ -45,7 +45,7 @@ class BuildPage:
 
     @contextmanager
     def typed_as(self, unit: Unit, sign: DeckSign) -> Iterator[None]:
-        """Read typing in the unit and sign convention of the page it was typed on; the build's may differ by now."""
+        """Read typing in the unit and signs of the page it was typed on, not of the build."""
         self._typed_as = (unit, sign)
         try:
             yield
@@ -100,7 +100,7 @@ class BuildPage:
             self.__dict__.pop(name, None)
 
     def valves_of(self, cylinder: int) -> list[Place]:
-        """Return every valve of one cylinder; from the block alone, so that a reading needs no evaluation."""
+        """Return every valve of a cylinder, from the block alone, without evaluating."""
         return valve_places(self.build.engine, cylinder)
 
     @property
@@ -126,7 +126,7 @@ def cylinder_asked(asked: Asked, page: BuildPage) -> int:
 
 
 def mockup_in_hand(asked: Asked, page: BuildPage, kind: str) -> MockUp | None:
-    """Return the mock-up that readings of ``kind`` go to: the one asked for, else the newest usable one.
+    """Return the mock-up that readings of ``kind`` go to: as asked, else the newest.
 
     A mock-up with readings of another kind only is reserved for that kind.
     """

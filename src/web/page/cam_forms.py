@@ -1,4 +1,4 @@
-"""Forms of a cam: its card as printed, and a measured lobe pasted in; for a build, and for the shelf."""
+"""Forms of a cam: its card, and a measured lobe pasted in; for build and shelf."""
 
 from typing import Any, ClassVar
 
@@ -80,7 +80,7 @@ def _lobe(found: dict[str, Any], side: str, ratio: float) -> LobeCard:
 
 
 def _stands(found: dict[str, Any]) -> tuple[float, float]:
-    """Return intake centreline and lobe separation [deg], from any two of the four figures that cards print."""
+    """Return intake centreline and lobe separation [deg] from two of a card's four figures."""
     lsa, icl, ecl = found.get("lsa_deg"), found.get("icl_deg"), found.get("ecl_deg")
     advance = found.get("advance_deg")
     if icl is None and lsa is not None and advance is not None:

@@ -19,7 +19,7 @@ from web.shops.clock import stamp
 
 @dataclass(frozen=True, slots=True)
 class ChangeRow:
-    """A change in the log: its words, who decided it, whether it is done, and what must follow it."""
+    """A change in the log: words, who decided it, whether it is done, what follows."""
 
     key: str
     words: str
@@ -59,7 +59,7 @@ def change_rows(page: BuildPage) -> list[ChangeRow]:
 
 
 def mark(request: HttpRequest, page: BuildPage) -> dict[str, Wrong]:
-    """Mark the posted change as done; returns what is wrong, by the row's key, where it cannot be."""
+    """Mark the posted change as done; returns what is wrong by the row's key."""
     key = request.POST["done"]
     try:
         services.mark_done(page.build, _decided(page, key), person_of(request))

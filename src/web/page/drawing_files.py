@@ -1,4 +1,4 @@
-"""The drawings of a page one by one: each one's description, and each as a file for other programs."""
+"""The drawings of a page one by one, with descriptions, and each as a file."""
 
 import re
 from collections.abc import Sequence
@@ -38,7 +38,7 @@ def drawings_of(html: str) -> list[Drawn]:
 
 
 def asked_for(request: HttpRequest, drawings: Sequence[Drawn], called: str) -> HttpResponse | None:
-    """Return the requested drawing as a file with its own colours and description; None if none was requested.
+    """Return the requested drawing as a file with its colours, or None.
 
     Raises Http404 where the page has no such drawing.
     """

@@ -1,4 +1,4 @@
-"""The echo: how typing that is not saved yet was understood, in both units, or what is wrong with it."""
+"""The echo: how typing not saved yet was understood, in both units, or what is wrong."""
 
 from collections.abc import Callable, Mapping
 from contextlib import suppress
@@ -22,7 +22,7 @@ from web.page.read_fields import LONGEST_TYPED
 
 
 def _readers() -> dict[str, Callable[[Asked], str]]:
-    """Return how typing is understood, by the kind of field: plain lengths and angles, and what readings declare."""
+    """Return how typing is understood by the kind of field, as readings declare."""
     return {**ECHOES, **{name: echo for kind in READING_KINDS for name, echo in kind.echo.items()}}
 
 
@@ -75,7 +75,7 @@ def understood(request: HttpRequest) -> HttpResponse:
 
 @require_GET
 def dial(request: HttpRequest) -> HttpResponse:
-    """Return a fragment with the total reading of a dial, from where its needle stopped and which way it went."""
+    """Return a fragment with a dial's total reading, from where its needle stopped."""
 
     def number(name: str, default: str) -> float:
         typed = request.GET.get(name, "").strip() or default

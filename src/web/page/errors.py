@@ -1,4 +1,4 @@
-"""Each request has a number: it is in the log, in the answer, and on the page that reports an error."""
+"""Each request has a number, in the log, in the answer and on error pages."""
 
 import json
 import logging

@@ -6,19 +6,18 @@ from typing import Any, ClassVar
 from django import forms
 
 from mockup.base.faults import FaultsError
-from mockup.quantity.shown import format_exact
-from mockup.quantity.typed import LengthError, parse_bench_length, parse_degrees, parse_dimension, parse_fine_length
+from mockup.quantity.shown import example_text, format_exact
+from mockup.quantity.typed import (
+    LengthError,
+    parse_bench_length,
+    parse_degrees,
+    parse_dimension,
+    parse_fine_length,
+    parse_share,
+)
 from mockup.quantity.typed_angle import format_crank_angle, parse_crank_angle
 from mockup.quantity.typed_deck import parse_deck
-from mockup.quantity.value import MM_PER_INCH, MM_PER_THOU, DeckSign, Unit
-
-
-def _example(mm: float, unit: Unit, *, big: bool) -> str:
-    metric, inches = f"{round(mm, 2):g}", f"{mm / MM_PER_INCH:.3f}".lstrip("0")
-    if unit is Unit.MILLIMETRE:
-        return f"as {metric} or {inches} in"
-    return f"as {inches} in or {metric}mm" if big else f"as {mm / MM_PER_THOU:g}, {inches} or {metric}mm"
-
+from mockup.quantity.value import DeckSign, Unit
 
 _PARSERS: Mapping[str, Callable[[str, Unit], float]] = {
     "dimension": parse_dimension,
@@ -58,7 +57,7 @@ class LengthField(forms.CharField):
     def read_in(self, unit: Unit) -> None:
         """Read plain numbers in ``unit``, and show the example in it."""
         self.unit = unit
-        example = "" if self.example_mm is None else _example(self.example_mm, unit, big=self.big)
+        example = "" if self.example_mm is None else example_text(self.example_mm, unit, big=self.big)
         self.help_text = "; ".join(filter(None, (example, self.own_help)))
 
     @property
@@ -103,6 +102,24 @@ class NumberField(forms.FloatField):
         if isinstance(text, str) and text.count(",") == 1 and "." not in text:
             text = text.replace(",", ".")
         return super().clean(text)
+
+
+class ShareField(forms.CharField):
+    """A share: typed in percent, cleaned to a plain number."""
+
+    def __init__(self, **kwargs: Any) -> None:
+        super().__init__(max_length=40, **kwargs)
+        self.widget.attrs |= {"inputmode": "decimal", "autocomplete": "off"}
+
+    def clean(self, value: Any) -> float | None:
+        """Return the share [1]; None for an optional empty field."""
+        text = super().clean(value)
+        if not text:
+            return None
+        try:
+            return parse_share(text)
+        except LengthError as error:
+            raise forms.ValidationError(str(error)) from error
 
 
 class LinesField(forms.CharField):

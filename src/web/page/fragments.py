@@ -22,7 +22,7 @@ _TOKENS = re.compile(r'(name="(?:csrfmiddlewaretoken|once)" value=")[^"]*')
 
 
 def digest_of(html: str) -> str:
-    """Return a short digest of a part, equal for equal content; the tokens of forms do not count."""
+    """Return a short digest of a part, equal for equal content; form tokens aside."""
     return blake2b(_TOKENS.sub(r"\1", html).encode(), digest_size=6).hexdigest()
 
 
@@ -39,7 +39,7 @@ class Collected:
     wants: dict[str, int] = field(default_factory=dict)
 
     def changed(self) -> dict[str, Any]:
-        """Return what the asking page does not have: changed parts, every row by name, what each field wants."""
+        """Return what the asking page lacks: changed parts, named rows, what fields want."""
         return {
             "parts": {
                 name: [digest, html] for name, (digest, html) in self.parts.items() if self.has.get(name) != digest

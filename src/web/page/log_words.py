@@ -1,4 +1,4 @@
-"""The entries of the log in words: what was read, chosen, decided, done, signed and struck out, by whom and when."""
+"""The entries of the log in words: what was done, by whom and when."""
 
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass, replace
@@ -10,6 +10,7 @@ from django.utils import timezone
 from mockup.changes.change import Change
 from mockup.changes.since import change_words
 from mockup.engine.valves import Place, Side
+from mockup.quantity.shown import bench_text
 from mockup.quantity.value import Unit
 from mockup.readings.clay import Gap
 from mockup.readings.kinds import READING_KINDS
@@ -46,7 +47,7 @@ def written(page: BuildPage) -> list[Written]:
 
 
 def _pictures(page: BuildPage) -> tuple[dict[int, tuple[int, ...]], list[tuple[datetime, Written]]]:
-    """Return which pictures show each entry, and an event for each picture: added, and removed by whom."""
+    """Return the pictures of each entry, and an event for each one added or removed."""
     shown: dict[int, tuple[int, ...]] = {}
     lines = []
     for row, entries in page.pictures:
@@ -120,27 +121,29 @@ def _what(row: Entry, entries: dict[int, Entry], unit: Unit) -> str:
     if reading:
         return reading.what(item_of(row.kind, row.data), row.typed, unit) if reading.what else row.typed
     words = _BY_KIND.get(row.kind)
-    return words(row.data) if words else row.typed
+    return words(row.data, unit) if words else row.typed
 
 
-def _edited(data: dict[str, Any]) -> str:
+def _edited(data: dict[str, Any], _unit: Unit) -> str:
     return "; ".join(f"{name.replace('_', ' ')} {was or '—'} → {now or '—'}" for name, was, now in data["changes"])
 
 
-def _assembly(data: dict[str, Any]) -> str:
+def _assembly(data: dict[str, Any], _unit: Unit) -> str:
     state = "left out" if data["out"] else ("done" if data["done"] else "")
     return ": ".join(filter(None, (data["words"] or data["key"], state)))
 
 
-_BY_KIND: dict[str, Callable[[dict[str, Any]], str]] = {
-    "sign-off": lambda data: f"{data['check']}, {data['state']}: {data['reason']}",
+_BY_KIND: dict[str, Callable[[dict[str, Any], Unit], str]] = {
+    "sign-off": lambda data, _unit: f"{data['check']}, {data['state']}: {data['reason']}",
     "edited": _edited,
     "assembly": _assembly,
-    "block-limit": lambda data: f"deck cut in all up to {data['deck_cut_mm']:.3f} mm, {data['said']}".rstrip(", "),
-    "parts": lambda data: f"± {data['u_mm']:.3f} mm, {data['said']}".rstrip(", "),
-    "copied": lambda data: str(data["of"]),
-    "signature": lambda data: str(data["note"]),
-    "turning": lambda data: ", ".join(data["checked"]),
+    "block-limit": lambda data, unit: (
+        f"deck cut in all up to {bench_text(data['deck_cut_mm'], unit)}, {data['said']}".rstrip(", ")
+    ),
+    "parts": lambda data, unit: f"± {bench_text(data['u_mm'], unit)}, {data['said']}".rstrip(", "),
+    "copied": lambda data, _unit: str(data["of"]),
+    "signature": lambda data, _unit: str(data["note"]),
+    "turning": lambda data, _unit: ", ".join(data["checked"]),
 }
 
 

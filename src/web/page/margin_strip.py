@@ -1,4 +1,4 @@
-"""The margin strip: one cell for each kind of check, with words chosen from the report and nothing computed."""
+"""The margin strip: one cell a kind of check, words from the report, nothing computed."""
 
 from dataclasses import dataclass
 
@@ -40,7 +40,7 @@ def strip_of(report: Report) -> list[Cell]:
 
 
 def _spoken_for(summary: Summary) -> bool:
-    """Return whether the cell is redundant: an edge's quench is shown only where it differs from the middle's."""
+    """Return whether the cell is redundant: an edge's quench equal to the middle's."""
     return summary.kind.only_worse and summary.state in (State.CLEAR, State.NO_MINIMUM)
 
 
@@ -50,7 +50,7 @@ def _cell(report: Report, summary: Summary) -> Cell:
     figure = check.figure
     shows_figure = figure is not None and (not summary.kind.is_length or not check.limit.is_set)
     return Cell(
-        kind=summary.kind.name.lower(),
+        kind=summary.kind.slug,
         label=summary.kind.label,
         state=str(summary.state),
         tone=STATE_CLASSES[summary.state],

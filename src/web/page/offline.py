@@ -1,4 +1,4 @@
-"""Working without a connection: the service worker, its page for what is not cached, and the manifest.
+"""Working without a connection: service worker, its page, the manifest.
 
 The worker caches pages of one build for one person. Every page names its owner in a header; another person's page, or a
 sign-in page, makes the worker delete its cache.
@@ -47,7 +47,7 @@ def worker(request: HttpRequest) -> HttpResponse:
 @require_GET
 @cache_control(max_age=86400)
 def manifest(request: HttpRequest) -> HttpResponse:  # noqa: ARG001
-    """Return what a phone needs to put the application on its home screen (W3C Web Application Manifest)."""
+    """Return the manifest for a phone's home screen (W3C Web Application Manifest)."""
     icons = [
         {"src": static(f"web/icon-{size}.png"), "sizes": f"{size}x{size}", "type": "image/png"} for size in (192, 512)
     ]

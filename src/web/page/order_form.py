@@ -1,4 +1,4 @@
-"""The targets for pistons and gasket to order, as typed: on the page, and again on the printed order."""
+"""The targets for pistons and gasket to order, as typed, on page and printed order."""
 
 from typing import Any
 
@@ -6,6 +6,7 @@ from django import forms
 
 from mockup.base.faults import FaultsError
 from mockup.plans.pistons_to_order import Wanted
+from mockup.quantity.shown import mm_range
 from mockup.quantity.value import MM_PER_THOU, Unit
 from mockup.report import Report
 from web.page.fields import LengthField, NumberField, UnitFormMixin
@@ -87,7 +88,7 @@ class OrderForm(UnitFormMixin, forms.Form):
         for name, low, high in (("gasket_quench", 0.05, 10.0), ("gasket_tried", 0.05, 6.0)):
             typed = found.get(name)
             if typed is not None and not low <= typed <= high:
-                self.add_error(name, f"From {low:g} to {high:g} mm ({low / 25.4:.3f} to {high / 25.4:.3f} in).")
+                self.add_error(name, f"From {mm_range(low, high)}.")
         if self.errors:
             return found
         height, relief = STEPS_MM[self.report.job.unit]

@@ -1,4 +1,4 @@
-"""An order of pistons and gasket in words and figures of both units, for the page and the printed order."""
+"""An order of pistons and gasket in words and both units, for page and print."""
 
 from dataclasses import dataclass
 from typing import Any
@@ -8,7 +8,7 @@ from mockup.changes.since import change_words
 from mockup.engine.valves import Side
 from mockup.plans.pistons_to_order import Order, Wanted, pistons_to_order
 from mockup.plans.what_if import effects_of
-from mockup.quantity.shown import bench_text, format_bench, format_both, format_piston_volume
+from mockup.quantity.shown import bench_text, cc_text, format_bench, format_both, format_piston_volume
 from mockup.quantity.value import BENCH_UNIT, Value
 from mockup.report import Report
 from web.drawings.piston_order import PistonSection, piston_section
@@ -70,7 +70,7 @@ def _lines(report: Report, order: Order, wanted: Wanted) -> list[Ordered]:
                 Ordered(f"{side.capitalize()} relief, radius", figure, "half the valve and the edge gap it needs")
             )
     if order.volume:
-        figure = f"{format_piston_volume(order.volume.value)} ±{wanted.volume_tolerance_cc:g} cc, reliefs included"
+        figure = f"{format_piston_volume(order.volume.value)} ±{cc_text(wanted.volume_tolerance_cc)}, reliefs included"
         found.append(Ordered("Volume", figure, f"ratio {wanted.ratio:g}, by the cylinder with the smallest chamber"))
     return found
 

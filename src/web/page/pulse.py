@@ -1,4 +1,4 @@
-"""Whether a build was written to since a page of it was opened: polled every few seconds, so it must be cheap."""
+"""Whether a build was written to since a page was opened; polled, so it is cheap."""
 
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404

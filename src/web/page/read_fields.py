@@ -1,4 +1,4 @@
-"""Reading what was typed into an entry form: each field read, checked and written alone, or reported.
+"""Read what was typed into an entry form: each field alone, written or reported.
 
 A form is a list of fields; a station says how each field's text becomes an entry. A field that cannot be read keeps its
 text and says why; the others are still written.
@@ -19,7 +19,7 @@ Reader = Callable[[str], Any]
 
 @dataclass(frozen=True, slots=True)
 class Wrong:
-    """Typing that was refused: as typed, and what would be right; whether a field is left to show it at."""
+    """Typing that was refused: as typed, what would be right, whether a field shows it."""
 
     typed: str
     message: str
@@ -68,7 +68,7 @@ def record_line(by: str, at: str, typed: str) -> str:
 
 
 def instrument_choices(page: BuildPage, *uses: str) -> list[tuple[str, str]]:
-    """Return the instruments to choose from: the built-in ones of these uses, then the shop's own."""
+    """Return the instruments to choose from: built-in ones of these uses, then the shop's."""
     built_in = [(key, page.instruments[key].name) for key in uses]
     own = (row for row in own_instruments() if row.use in uses and row.off_since is None)
     return built_in + [(row.key, row.name) for row in own]

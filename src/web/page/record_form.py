@@ -17,7 +17,7 @@ from web.page.fields import LengthField, UnitFormMixin
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FieldWords:
-    """What a form adds to one field: its label, help, and words for choices (True and False for yes or no).
+    """What a form adds to a field: label, help, words for choices.
 
     ``big``, ``fine``, ``signed``, ``example_mm``: how a length is typed. ``initial``: the initial value where it
     differs from the record's default. ``shown_empty``: the value shown as empty.

@@ -1,4 +1,4 @@
-"""What is booked is what was shown: a form that books a result carries a digest of the words its page showed.
+"""What is booked is what was shown: a form carries a digest of its page's words.
 
 The server computes the result again and books it only if it reads the same; otherwise it says how it reads now.
 """
@@ -21,7 +21,7 @@ def digest_of(words: Iterable[object]) -> str:
 
 
 def refuse_changed(posted: Mapping[str, str], now: str, words: str, path: str = SHOWN) -> None:
-    """Raise FaultsError, at ``path``, where a form was posted from a page that showed another result.
+    """Raise FaultsError at ``path`` if a form comes from a page with another result.
 
     ``words`` describe the present result. A form without the field was not sent from our pages.
     """

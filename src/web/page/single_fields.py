@@ -1,4 +1,4 @@
-"""Readings that need one field for each place, from their kind's declaration: no form or template of their own."""
+"""Readings that need one field a place, from their kind's declaration alone."""
 
 from dataclasses import dataclass
 from functools import partial

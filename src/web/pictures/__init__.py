@@ -1,4 +1,4 @@
-"""Pictures as evidence: decoded, stripped of metadata, stored privately with the shop, and what was measured in them.
+"""Pictures as evidence: decoded, without metadata, private to the shop, measured.
 
 Their pages belong in ``sheets`` and in the clay station.
 """

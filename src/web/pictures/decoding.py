@@ -134,7 +134,7 @@ def _wrong(found: Image.Image) -> list[Fault]:
 
 
 def _plain(found: Image.Image) -> Image.Image:
-    """Return it upright, in red, green and blue, over white, no longer than LONGEST_PX; in bands, to save memory."""
+    """Return it upright, RGB, over white, at most LONGEST_PX; in bands to save memory."""
     shrunk = min(1.0, LONGEST_PX / max(found.size))
     width, height = (max(1, round(length * shrunk)) for length in found.size)
     per_row = found.height / height

@@ -14,7 +14,7 @@ LONGEST_WORDS = 200
 
 
 class KeptFile(models.Model):
-    """The bytes of one picture, under an unguessable name; reached only through its picture, which has a shop."""
+    """The bytes of one picture under an unguessable name; only its picture reaches it."""
 
     name = models.CharField(max_length=100, primary_key=True)
     data = models.BinaryField()
@@ -29,7 +29,7 @@ def _name(picture: "Picture", _sent: str) -> str:
 
 
 class Picture(models.Model):
-    """One picture of a build: of the whole, of the mock-up with a ``mockup`` letter, or of readings (``evidence``).
+    """A picture of a build, of a mock-up (``mockup``), or of readings (``evidence``).
 
     ``small``: a preview. ``width`` and ``height`` [px]. Once removed its bytes are gone and the row says so.
     """

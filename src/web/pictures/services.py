@@ -1,4 +1,4 @@
-"""Every way pictures change: added, made evidence of a reading, printed on the build sheet, removed."""
+"""Every way pictures change: added, made evidence, printed, removed."""
 
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -86,7 +86,7 @@ def seen_in(picture: Picture, marks: Marks) -> "Seen":
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Taken:
-    """Where a thickness measured in a picture goes: valve, gap, mock-up, and its place on the imprint."""
+    """Where a thickness from a picture goes: valve, gap, mock-up, place on the imprint."""
 
     place: Place
     gap: Gap

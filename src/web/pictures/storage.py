@@ -14,7 +14,7 @@ from django.utils.deconstruct import deconstructible
 
 @deconstructible
 class WithTheShop(Storage):
-    """Django's file storage in rows (``KeptFile``) without an address: a page serves them to those who may see them."""
+    """Django's file storage in rows (``KeptFile``) without an address; pages serve them."""
 
     def _open(self, name: str, mode: str = "rb") -> "File[bytes]":
         if mode != "rb":

@@ -1,0 +1,1 @@
+"""The API: what other programs and gauges read and write (docs/programs.md)."""

@@ -1,4 +1,4 @@
-"""The API: builds, reports and tables to read, readings to write, with the same rules, locks and history as pages.
+"""The API: builds, reports and tables to read, readings to write, as pages do.
 
 Authentication and the shop's scope are handled before (``shops/program_keys.py``).
 """
@@ -127,7 +127,7 @@ def _http(request: HttpRequest, error: Any) -> HttpResponse:  # noqa: ARG001
 
 
 def _plain(path: str) -> str:
-    """Return a path as the sender wrote it, without our own parameter names and the kind's discriminator."""
+    """Return a path as the sender wrote it, without our own parameter names."""
     parts = [part for part in path.split(".") if part not in ("body", "payload", "query", "path", *SENT)]
     return ".".join(parts)
 
@@ -144,7 +144,7 @@ def _may_write(request: HttpRequest) -> str:
 def builds(
     request: HttpRequest, q: str = "", state: str = "", order: str = "", page: Annotated[int, Field(ge=1)] = 1
 ) -> Any:
-    """Search by words, filter by state, sort: last changed first, or ``tight``, ``name``, ``begun``."""
+    """Search by words, filter by state, sort by ``tight``, ``name``, ``begun`` or last change."""
     refused = [Fault("state", f"One of {', '.join(filter(None, STATES))}.")] if state not in STATES else []
     refused += [Fault("order", f"One of {', '.join(filter(None, ORDERS))}.")] if order not in ORDERS else []
     if refused:
@@ -187,7 +187,7 @@ def one_build(request: HttpRequest, build_id: int) -> Any:
 
 @api.get("/builds/{int:build_id}/report", response={200: dict[str, Any], **READS}, operation_id="report")
 def report(request: HttpRequest, build_id: int) -> Any:  # noqa: ARG001
-    """Return the verdict with every check, its corrections and U, as `./mole check --format json` prints it."""
+    """Return the verdict with every check, as `./mole check --format json` prints it."""
     return report_data(build_page_or_404(build_id).report)
 
 
@@ -217,7 +217,7 @@ def _reading(reading: Any, found: Job) -> ReadingOut:
 
 @api.post("/builds/{int:build_id}/readings", response={201: Written, **WRONG}, operation_id="write_readings")
 def write_readings(request: HttpRequest, build_id: int, payload: ReadingsIn) -> Any:
-    """Write readings into the log, all or none; one with a token is written once, however often it is sent."""
+    """Write readings into the log, all or none; one with a token is written once."""
     by_program, by = _may_write(request), person_of(request)
     build_page = build_page_or_404(build_id)
     keys: list[str] = []
@@ -244,8 +244,7 @@ def _write(build: Build, reading: Any, sent: Any, by: Any, by_program: str) -> s
         elsewhere = Fault("token", f"This token was used before, for a reading of {known.build}.")
         refuse([elsewhere] if known.build_id != build.pk else [])
         return known.key
-    entry.read_by, entry.read_at = (reading.record.by or by_program)[:200], reading.record.at
-    entry.save(update_fields=["read_by", "read_at"])
+    services.note_reader(entry, reading.record.by or by_program, reading.record.at)
     return entry.key
 
 
@@ -269,7 +268,7 @@ def strike_reading(request: HttpRequest, build_id: int, key: str, payload: Strik
 
 @api.post("/gauge", response={201: GaugeOut, **WRONG}, operation_id="gauge", summary="A reading of a gauge")
 def gauge(request: HttpRequest, payload: GaugeIn) -> Any:
-    """Send a reading to the field that has the cursor, or into the person's tray (docs/gauges.md)."""
+    """Send a reading to the field that has the cursor, or to the tray (docs/gauges.md)."""
     _may_write(request)
     value = payload.value if isinstance(payload.value, str) else _digits(payload.value)
     text, age = with_unit(value, payload.unit), timedelta(milliseconds=payload.age_ms)

@@ -1,4 +1,4 @@
-"""The feed of a gauge: its readings go into the field that had the cursor, or wait in their person's tray.
+"""The feed of a gauge: readings go to the field with the cursor, or to the tray.
 
 A reading is offered to one page once. One not taken within some seconds, or sent while no field had the cursor, waits
 in the tray until the person places or discards it. Nothing goes anywhere else.
@@ -61,14 +61,14 @@ def receive(person: Person, token: UUID, text: str, gauge: str, age: timedelta) 
 
 
 def waiting_of(person: Person) -> QuerySet[GaugeReading]:
-    """Return what waits for a person, oldest first: neither finished nor in the log by its token."""
+    """Return what waits for a person, oldest first: not finished, not in the log."""
     written = Entry.objects.filter(by=person, token=OuterRef("token"))
     found: QuerySet[GaugeReading] = GaugeReading.objects.filter(person=person, done_at=None)
     return found.filter(~Exists(written)).order_by("pk")
 
 
 def offer(person: Person, held_since: datetime | None, after: int | None = None) -> Offer:
-    """Offer the oldest reading to a field that has had the cursor since ``held_since``, or since a reading moved it.
+    """Offer the oldest reading to a field with the cursor since ``held_since``.
 
     ``after``: the number of the reading that moved the cursor there; without either no field has the cursor. Readings
     sent earlier, offered and not taken, or without a known unit go into the tray.
@@ -101,7 +101,7 @@ def units_of(gauges: Iterable[str]) -> dict[str, str]:
 
 
 def unit_of(reading: GaugeReading, units: dict[str, str]) -> str | None:
-    """Return the unit of a reading's bare number, empty where it needs none; None where it must be asked."""
+    """Return the unit of a bare number, "" if it needs none, None where to be asked."""
     return units.get(reading.gauge) if is_bare(reading.text) else ""
 
 

@@ -1,4 +1,4 @@
-"""What a page asks about gauges: the next reading for its field, its tray, and the fate of a reading."""
+"""What a page asks about gauges: the next reading, the tray, a reading's fate."""
 
 from datetime import UTC, datetime, timedelta
 
@@ -90,7 +90,7 @@ def gauge_tray(request: HttpRequest) -> HttpResponse:
 @never_cache
 @member_writes
 def gauge_line(request: HttpRequest) -> HttpResponse:
-    """Store a line that the browser read from a serial cable, parsed by its format, for this person's page.
+    """Store a line that the browser read from a serial cable, parsed by its format.
 
     The same token again is the same reading. A line without a reading is refused (422) and not sent again.
     """

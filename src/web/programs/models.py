@@ -38,7 +38,7 @@ class GaugeReading(models.Model):
 
 
 class GaugeUnit(models.Model):
-    """The unit of a gauge's bare numbers in a shop: asked once, stored by the name the gauge sends."""
+    """The unit of a gauge's bare numbers in a shop, stored by the gauge's name."""
 
     class Unit(models.TextChoices):
         """What a bare number of the gauge is."""

@@ -87,7 +87,7 @@ class Struck(Schema):
 
 
 class GaugeIn(Schema):
-    """A gauge's reading as a person would type it: a number or words, with its unit where it has one."""
+    """A gauge's reading as a person would type it, with its unit where it has one."""
 
     value: float | str = Field(description="a number, or words as 6 down")
     unit: Literal["", "in", "mm", "thou"] = ""
@@ -114,7 +114,7 @@ class KindOut(Schema):
 
 
 def _sent(kind: ReadingKind) -> Any:
-    """Return the schema of one kind of reading: fields as in a job file, bare numbers in mm, and a token of its own."""
+    """Return the schema of one kind of reading: fields as in a job file, and a token."""
     more: dict[str, Any] = {
         "kind": (Literal[kind.name], ...),
         "token": (UUID | None, Field(None, description="the same one again is written once")),

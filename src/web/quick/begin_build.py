@@ -1,4 +1,4 @@
-"""A build started from a quick check: its reading is the first entry of the log, under its own mock-up."""
+"""A build started from a quick check, whose reading is its first entry."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
@@ -44,7 +44,7 @@ UNREAD = "The quick check cannot be read: {address}. Start again to continue wit
 
 
 def begun_from(request: HttpRequest) -> tuple[Begun | None, str]:
-    """Return the quick check in a request to start a build, or the message about one that cannot be read."""
+    """Return the quick check in a request to start a build, or why it cannot be read."""
     address = request.POST.get("quick") or request.GET.get("quick", "")
     if not address:
         return None, ""
@@ -56,7 +56,7 @@ def begun_from(request: HttpRequest) -> tuple[Begun | None, str]:
 
 
 def keep(begun: Begun, build: Build, by: Person) -> None:
-    """Write the reading into the new build's log, under its mock-up; and the final gasket, if stated."""
+    """Write the reading into the new build's log, and the final gasket, if stated."""
     check, letter = begun.check, ""
     if check.mockup:
         letter = services.save_mockup(build, by, replace(check.mockup, key="")).letter

@@ -44,7 +44,7 @@ def _choice(label: str, choices: Any, initial: str) -> forms.TypedChoiceField:
 
 
 class _Asked(CoreFormMixin, UnitFormMixin, forms.Form):
-    """A form whose empty fields mean the usual value, or not known; the first field has the cursor."""
+    """A form whose empty fields mean the usual value, or not known."""
 
     ORDER: ClassVar[tuple[str, ...]]
     limits = _choice("Judged by", LIMIT_SETS, LIMIT_SETS[0][0])

@@ -1,4 +1,4 @@
-"""A shop's own server, behind a proxy that speaks TLS and sets X-Forwarded-Proto (docs/serving.md)."""
+"""A shop's own server, behind a proxy that speaks TLS (docs/serving.md)."""
 
 import os
 

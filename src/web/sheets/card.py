@@ -1,4 +1,4 @@
-"""The reference card: black squares to lay beside cut clay, and two bars that show the printer's scale."""
+"""The reference card: black squares beside cut clay, and bars for the printer's scale."""
 
 from typing import Any
 
@@ -8,6 +8,7 @@ from django.template.loader import render_to_string
 from django.views.decorators.http import require_GET
 
 from mockup.base.faults import FaultsError, message_of
+from mockup.quantity.shown import plain_mm_text
 from mockup.quantity.typed import LengthError, parse_dimension
 from mockup.quantity.value import Unit
 from web.sheets.pdf import as_pdf
@@ -44,7 +45,7 @@ def reference_card(request: HttpRequest) -> HttpResponse:
     true = []
     if len(found) == 2 and not wrong:
         scales = [found[name] / BAR_MM for name in ("across", "down")]
-        true = [(side, [f"{side * scale:.2f} mm" for scale in scales]) for side in SQUARES_MM]
+        true = [(side, [plain_mm_text(side * scale, places=2) for scale in scales]) for side in SQUARES_MM]
     context = {"squares": _squares(), "bars": bars, "wrong": wrong, "true": true}
     return render(request, "sheets/card.html", context, status=422 if wrong else 200)
 
@@ -56,7 +57,7 @@ def _bar(text: str, name: str, wrong: dict[str, str]) -> float:
         wrong[name] = message_of(error)
         return BAR_MM
     if abs(mm - BAR_MM) > OFF_MM:
-        wrong[name] = f"It is drawn {BAR_MM:.0f} mm long: print it at its own size, not fitted to the page."
+        wrong[name] = f"It is drawn {plain_mm_text(BAR_MM)} long: print it at its own size, not fitted to the page."
     return mm
 
 

@@ -1,4 +1,4 @@
-"""The printed order to a piston maker, with its drawing and space for the answer; page and PDF."""
+"""The printed order to a piston maker, with drawing and space for an answer."""
 
 from typing import Any
 
@@ -20,7 +20,7 @@ from web.shops.access import person_of
 
 
 def _parts(request: HttpRequest, found: BuildPage) -> dict[str, Any]:
-    """Return the content of the order; 404 where the address asks for no pistons that can be ordered."""
+    """Return the content of the order; 404 where no pistons can be ordered."""
     form = OrderForm(found.report, request.GET)
     try:
         parts = piston_order(found.report, form)

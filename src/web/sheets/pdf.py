@@ -1,4 +1,4 @@
-"""A sheet as a PDF: made beside the serving, at one address that shows its progress until it is there."""
+"""A sheet as a PDF, made beside the server, at one address that shows progress."""
 
 import re
 from collections.abc import Callable

@@ -1,4 +1,4 @@
-"""The pictures of a build: a page of all, each served to those who may see it, and all as one archive."""
+"""The pictures of a build: a page of all, each by itself, all as one archive."""
 
 import json
 import tempfile
@@ -37,7 +37,7 @@ MOST_READINGS = 300
 
 @member_writes
 def pictures(request: HttpRequest, build_id: int) -> HttpResponse:
-    """Show every picture of a build; add more, change captions, print them on the build sheet, remove them."""
+    """Show a build's pictures; add, caption, print on the build sheet, remove."""
     page = build_page_or_404(build_id)
     wrong: dict[str, str] = {}
     if request.method == "POST":

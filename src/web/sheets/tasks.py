@@ -1,4 +1,4 @@
-"""Tasks done beside the serving by the worker that the start command runs, from a queue in the database."""
+"""Tasks done beside the server by its worker, from a queue in the database."""
 
 import logging
 from datetime import timedelta

@@ -1,18 +1,18 @@
-"""A page as a PDF: with the same styles and the fonts that ship with the application; nothing is fetched."""
+"""A page as a PDF with the styles and fonts that ship; nothing is fetched."""
 
 import atexit
 from functools import cache
 from threading import Lock
 from typing import Any
 
-from web.drawings.paint import SHEETS, painted
+from web.drawings.paint import STYLE_FOLDER, painted
 
 PDF_STYLES = ("tones.css", "build_sheet.css", "card.css")
 _one_at_a_time = Lock()
 
 
 def typeset(html: str, paper: str) -> bytes:
-    """Return the page as a PDF on ``paper`` ("A4", "letter"), tagged after PDF/UA-1 for screen readers."""
+    """Return the page as a PDF on ``paper`` ("A4", "letter"), tagged after PDF/UA-1."""
     # Importing WeasyPrint takes as long as all the rest, so only a request for a PDF waits for it.
     from weasyprint import CSS, HTML  # noqa: PLC0415
 
@@ -27,7 +27,7 @@ def typeset(html: str, paper: str) -> bytes:
 
 @cache
 def _faces() -> tuple[Any, Any, list[Any]]:
-    """Return what all PDFs share: unpacked fonts and parsed styles, a fifth of the work of a short one."""
+    """Return what PDFs share: fonts and styles, a fifth of a short one's work."""
     from weasyprint import CSS  # noqa: PLC0415
     from weasyprint.text.fonts import FontConfiguration  # noqa: PLC0415
     from weasyprint.urls import URLFetcher  # noqa: PLC0415
@@ -39,5 +39,5 @@ def _faces() -> tuple[Any, Any, list[Any]]:
     return (
         only_files,
         fonts,
-        [CSS(filename=SHEETS / name, font_config=fonts, url_fetcher=only_files) for name in PDF_STYLES],
+        [CSS(filename=STYLE_FOLDER / name, font_config=fonts, url_fetcher=only_files) for name in PDF_STYLES],
     )

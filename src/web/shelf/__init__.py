@@ -1,4 +1,4 @@
-"""The shelf's rows and services: gaskets, shims, pushrods, cams, instruments and gauges a shop owns.
+"""The shelf's rows and services: parts, cams, instruments and gauges a shop owns.
 
 Its pages belong in ``shelf_pages``.
 """

@@ -1,4 +1,4 @@
-"""A cam, an engine or a gauge format as stored in a shelf row: the core's own record, as JSON."""
+"""A cam, an engine or a gauge format in a shelf row: the core's record as JSON."""
 
 from collections.abc import Mapping
 from dataclasses import replace

@@ -9,6 +9,7 @@ from mockup.engine.camshaft import Camshaft
 from mockup.engine.gasket import FinalGasket
 from mockup.plans.shim_stacks import ShimKind
 from mockup.quantity.gauge_lines import GaugeWay
+from mockup.quantity.shown import plain_mm_text
 from mockup.readings.instruments import REPEATS_MM, Calibration, Instrument
 from web.shelf.kept import cam_of, engine_of, gauge_way_of, kept_cam
 from web.shops.models import Shop
@@ -55,7 +56,7 @@ class ShelfShim(Shelved):
         ordering = ["thickness_mm", "pk"]
 
     def __str__(self) -> str:
-        return f"{self.thickness_mm} mm × {self.stock}"
+        return f"{plain_mm_text(self.thickness_mm)} × {self.stock}"
 
     def core(self) -> ShimKind:
         """Return the shims as core data."""
@@ -72,7 +73,7 @@ class ShelfPushrod(Shelved):
         ordering = ["length_mm", "pk"]
 
     def __str__(self) -> str:
-        return f"pushrods of {self.length_mm:g} mm"
+        return f"pushrods of {plain_mm_text(self.length_mm)}"
 
 
 class ShelfCam(Shelved):
@@ -120,7 +121,7 @@ class ShelfEngine(Shelved):
 
 
 class ShelfLimits(Shelved):
-    """The shop's own limits: a ready-made set, and the limits that differ [mm or 1], None for one removed."""
+    """The shop's own limits: a ready-made set and its differing limits [mm or 1] or None."""
 
     name = models.CharField(max_length=60)
     base = models.CharField(max_length=30)

@@ -1,4 +1,4 @@
-"""The writes of the shelf. Things are added and removed, never edited, since builds rely on them."""
+"""The writes of the shelf: added and removed, never edited, as builds rely on things."""
 
 from typing import Any
 
@@ -24,7 +24,7 @@ def put_on(thing: Shelved, by: Person) -> Shelved:
 
 @transaction.atomic
 def put_cam_on(cam: Camshaft, by: Person, **noted: Any) -> ShelfCam:
-    """Put a cam on the shelf under its own name; ``noted``: in the shop or not, price and note, as in the row."""
+    """Put a cam on the shelf by name; ``noted``: in the shop, price and note, as in the row."""
     row = ShelfCam(name=cam.name, **noted)
     row.keep(cam)
     found = put_on(row, by)

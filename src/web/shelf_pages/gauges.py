@@ -1,4 +1,4 @@
-"""Gauges on a serial cable: how their lines are read, in three open formats and the shop's own."""
+"""Gauges on a serial cable: how their lines are read, in open and own formats."""
 
 from typing import Any, ClassVar
 

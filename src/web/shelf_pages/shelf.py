@@ -1,4 +1,4 @@
-"""The page of the shelf: gaskets, base shims, pushrods and instruments of the shop, added and removed."""
+"""The page of the shelf: gaskets, shims, pushrods and instruments of the shop."""
 
 from datetime import date
 from typing import Any, ClassVar
@@ -14,6 +14,7 @@ from mockup.engine.gasket import THICKEST_MM, FinalGasket
 from mockup.engine.pushrods import LENGTHS_MM
 from mockup.limits.limit_set import LimitName
 from mockup.limits.schools import READY_MADE
+from mockup.quantity.shown import mm_range
 from mockup.quantity.value import BENCH_UNIT, Unit
 from mockup.readings.instruments import (
     BRIDGE,
@@ -98,7 +99,7 @@ class ShimForm(OnTheShelf):
 def _pushrod(*, length_mm: float, stock: int, unit: str) -> tuple[float, int]:  # noqa: ARG001, passed on by the form
     low, high = LENGTHS_MM
     fits = low <= length_mm <= high
-    refuse([] if fits else [Fault("length_mm", f"A pushrod of {low:g} to {high:g} mm (1.57 to 19.7 in).")])
+    refuse([] if fits else [Fault("length_mm", f"A pushrod of {mm_range(low, high)}.")])
     return length_mm, stock
 
 
@@ -159,28 +160,40 @@ FORMS: dict[str, type[OnTheShelf]] = {
 @member_writes
 def shelf(request: HttpRequest) -> HttpResponse:
     """Show what is on the shelf; add or remove something."""
-    shown: dict[str, OnTheShelf] = {name: form() for name, form in FORMS.items()}
-    unit = Unit(person_of(request).unit)
-    calibration = CalibrationForm(unit)
+    forms: dict[str, OnTheShelf] = {name: form() for name, form in FORMS.items()}
+    calibration = CalibrationForm(Unit(person_of(request).unit))
     if request.method == "POST":
-        if "calibrated" in request.POST:
-            calibration = CalibrationForm(unit, request.POST)
-            instrument = _asked(f"instrument-{request.POST['calibrated']}")
-            if calibration.is_valid() and isinstance(instrument, ShelfInstrument):
-                services.calibrate(instrument, calibration.item, person_of(request))
-                return redirect("shelf")
-        elif "off" in request.POST:
+        if "off" in request.POST:
             services.take_off(_asked(request.POST["off"]))
             return redirect("shelf")
         name = next((name for name in FORMS if name in request.POST), "")
-        if name or not calibration.is_bound:
-            shown[name or "gasket"] = form = FORMS[name or "gasket"](request.POST)
-            if form.is_valid():
-                _put_on(request, form)
-                return redirect("shelf")
-    wrong = bool(calibration.errors) or any(form.errors for form in shown.values())
+        if "calibrated" in request.POST and not name:
+            calibration, done = _calibrate(request)
+        else:
+            forms[name or "gasket"] = form = FORMS[name or "gasket"](request.POST)
+            done = _put_on(request, form)
+        if done:
+            return redirect("shelf")
+    wrong = bool(calibration.errors) or any(form.errors for form in forms.values())
+    context = _parts(request) | {"calibration": calibration, "forms": forms}
+    return render(request, "shelf_pages/shelf.html", context, status=422 if wrong else 200)
+
+
+def _calibrate(request: HttpRequest) -> tuple[CalibrationForm, bool]:
+    """Write a calibration down; returns its form, and whether it was written."""
+    form = CalibrationForm(Unit(person_of(request).unit), request.POST)
+    instrument = _asked(f"instrument-{request.POST['calibrated']}")
+    if not (form.is_valid() and isinstance(instrument, ShelfInstrument)):
+        return form, False
+    services.calibrate(instrument, form.item, person_of(request))
+    return form, True
+
+
+def _parts(request: HttpRequest) -> dict[str, Any]:
+    """Return what is on the shelf, of the names that are searched for."""
+    unit = Unit(person_of(request).unit)
     asked = request.GET.get("q", "").strip()[:LONGEST_SEARCH]
-    context = {
+    return {
         "asked": asked,
         "gaskets": ShelfGasket.objects.filter(off_since=None, name__icontains=asked),
         "engines": [_engine(row) for row in ShelfEngine.objects.filter(off_since=None, name__icontains=asked)],
@@ -188,14 +201,11 @@ def shelf(request: HttpRequest) -> HttpResponse:
         "shims": [(row.thickness_mm, row) for row in ShelfShim.objects.filter(off_since=None)],
         "pushrods": [(row.length_mm, row) for row in ShelfPushrod.objects.filter(off_since=None)],
         "instruments": _instruments(asked),
-        "calibration": calibration,
         "calibrating": request.POST.get("calibrated", ""),
         "cams": ShelfCam.objects.filter(off_since=None).count(),
         "built_in": DEFAULT_INSTRUMENTS.values(),
-        "forms": shown,
         "inch": Unit.INCH,
     }
-    return render(request, "shelf_pages/shelf.html", context, status=422 if wrong else 200)
 
 
 def _engine(row: ShelfEngine) -> dict[str, Any]:
@@ -213,7 +223,7 @@ def _limits_row(row: ShelfLimits, unit: Unit) -> dict[str, Any]:
 
 
 def _instruments(asked: str) -> list[dict[str, Any]]:
-    """Return the shop's instruments, each with its last calibration, and whether that has expired."""
+    """Return the shop's instruments with their last calibrations, expired or not."""
     today = timezone.localdate()
     rows = ShelfInstrument.objects.filter(off_since=None, name__icontains=asked).prefetch_related("calibrations")
     found = []
@@ -223,7 +233,10 @@ def _instruments(asked: str) -> list[dict[str, Any]]:
     return found
 
 
-def _put_on(request: HttpRequest, form: OnTheShelf) -> None:
+def _put_on(request: HttpRequest, form: OnTheShelf) -> bool:
+    """Put what was entered on the shelf; returns whether it was."""
+    if not form.is_valid():
+        return False
     by = person_of(request)
     if form.MODEL is ShelfInstrument:
         figures = form.figures()
@@ -232,6 +245,7 @@ def _put_on(request: HttpRequest, form: OnTheShelf) -> None:
         services.add_instrument(by, **figures)
     else:
         services.put_on(form.MODEL(**form.figures()), by)
+    return True
 
 
 def _asked(key: str) -> Shelved:

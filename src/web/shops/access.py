@@ -15,7 +15,7 @@ View = Callable[..., HttpResponse]
 
 
 def person_of(request: HttpRequest) -> Person:
-    """Return the signed-in person; LoginRequiredMiddleware keeps everybody else from pages that ask."""
+    """Return the signed-in person; LoginRequiredMiddleware keeps others out."""
     assert isinstance(request.user, Person)
     return request.user
 

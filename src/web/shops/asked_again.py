@@ -21,7 +21,7 @@ FIELD = "password-again"
 
 
 def password_again(*buttons: str) -> Callable[[View], View]:
-    """Ask for the password before accepting a form sent by one of these buttons; the form is kept."""
+    """Ask for the password before accepting a form of these buttons; the form is kept."""
 
     def decorated(view: View) -> View:
         @wraps(view)

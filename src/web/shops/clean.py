@@ -1,4 +1,4 @@
-"""Remove what no text contains: a NUL, which no database keeps and nobody can type, before anything reads it.
+"""Remove NULs before anything reads a text: no database keeps them.
 
 Cookies and headers with characters that no browser sends are removed too, since the database is queried by them.
 """

@@ -13,7 +13,7 @@ SECONDS = "seconds"
 
 
 def zone_of(person: Person) -> ZoneInfo | None:
-    """Return the time zone of a person's pages; None where neither they nor their shop set one that still exists."""
+    """Return the time zone of a person's pages, or None if none is set that exists."""
     name = person.time_zone or (person.shop.time_zone if person.shop else "")
     try:
         return ZoneInfo(name) if name else None

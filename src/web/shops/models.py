@@ -138,7 +138,7 @@ class ShopLine(models.Model):
 
 
 class ProgramKey(models.Model):
-    """A key with which a program acts for a person until they end it: only the digest of its token is stored."""
+    """A key with which a program acts for a person; only its token's digest is stored."""
 
     person = models.ForeignKey(Person, on_delete=models.CASCADE, related_name="program_keys")
     name = models.CharField(max_length=60)

@@ -1,4 +1,4 @@
-"""A form is executed once: pressed twice, or sent again after a lost answer, it writes nothing more.
+"""A form is executed once: pressed twice or sent again, it writes nothing more.
 
 Every form that writes carries a token. Its first successful answer is stored under the token, in the same transaction
 as what the form wrote; the same token again is redirected to where the first one went.

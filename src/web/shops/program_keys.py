@@ -1,4 +1,4 @@
-"""Keys with which programs sign in: made and ended by the person they act for, found by their token."""
+"""Keys with which programs sign in, made and ended by the person they act for."""
 
 import secrets
 from datetime import timedelta
@@ -47,7 +47,7 @@ def alive(person: Person) -> QuerySet[ProgramKey]:
 
 
 def _hears(person: Person) -> None:
-    """Store with the person whether a program of theirs may write, so that pages need no query for it."""
+    """Store whether a person's program may write, so that pages need no query for it."""
     person.hears_gauges = alive(person).filter(writes=True).exists()
     person.save(update_fields=["hears_gauges"])
 

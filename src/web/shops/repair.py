@@ -1,4 +1,4 @@
-"""Repair databases of the first two days: a few landed migrations were edited, so what they made differs.
+"""Repair databases of the first two days, whose landed migrations were edited.
 
 What later migrations build on is repaired here, before they run. What only later pages need is repaired by migrations
 (builds 0012, exchange 0002).

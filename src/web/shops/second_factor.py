@@ -1,4 +1,4 @@
-"""A second factor: codes of an authenticator (TOTP, RFC 6238), and eight codes on paper for when it is lost."""
+"""A second factor: codes of an authenticator (TOTP, RFC 6238), and eight on paper."""
 
 from django.db import transaction
 from django_otp.plugins.otp_static.models import StaticDevice, StaticToken

@@ -1,4 +1,4 @@
-"""How long a person stays signed in: thirty days; on a shared device until it was idle for twelve hours."""
+"""How long a person stays signed in: thirty days, or twelve idle hours if shared."""
 
 import time
 

@@ -1,4 +1,4 @@
-"""Signed out in the middle of something: typed text is kept, and sent after signing in again.
+"""Signed out in the middle: typed text is kept, and sent after signing in again.
 
 A field of an entry form gets 401 and waits in its page (entry.js). A whole form comes back as a page that holds all of
 it, with a link to sign in in another tab and a button to send it again. So does a form with an outdated token.

@@ -1,4 +1,7 @@
-"""The rows of a build: the build itself, its mock-ups, and its log, whose entries are struck out but never deleted."""
+"""The rows of a build: itself, its mock-ups and its log.
+
+Entries are struck out and never deleted.
+"""
 
 from web.builds.models.build import Build
 from web.builds.models.link import SheetLink

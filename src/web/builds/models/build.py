@@ -20,7 +20,7 @@ WILL_NOT_DO = (ValueError, TypeError, LookupError, ArithmeticError, AssertionErr
 
 
 class UnreadableError(Exception):
-    """A build whose rows do not make a job: an entry refers to a missing cylinder, or cannot be read at all."""
+    """A build whose rows make no job: a missing cylinder, or an unreadable entry."""
 
     def __init__(self, build: "Build", reason: str) -> None:
         self.build_id = build.pk

@@ -1,4 +1,4 @@
-"""Links with which a person outside the shop reads one build sheet, and nothing else of the shop."""
+"""Links by which a person outside the shop reads one build sheet."""
 
 from django.conf import settings
 from django.db import models

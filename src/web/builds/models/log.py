@@ -1,4 +1,4 @@
-"""The log of a build: one entry for everything read, chosen, decided or done, in the order it happened.
+"""The log of a build: one entry for all that was read, chosen, decided or done.
 
 An entry's ``data`` is one frozen piece of the core (``web.builds.entry_kinds`` maps kinds to classes), so a new kind of
 reading needs no table of its own, and a page reads the whole log in one query.

@@ -1,4 +1,4 @@
-"""Figures in templates: each tag calls the core's words, so that units are chosen in one place."""
+"""Figures in templates: each tag calls the core's words, which choose units."""
 
 from collections.abc import Mapping
 from typing import Any
@@ -8,6 +8,7 @@ from django.utils.safestring import SafeString, mark_safe
 
 from mockup.checks.check import Check, Finding, Kind
 from mockup.checks.methods import differences
+from mockup.checks.valves import FACE_INTAKE_CHECK
 from mockup.fit.closest_point import Closest
 from mockup.limits.judge import State
 from mockup.plans.relief_edges import lay_back
@@ -60,7 +61,7 @@ def beside(check: Check, unit: Unit) -> list[str]:
 
 @register.simple_tag
 def laid_back(check: Check, report: Report | None) -> str:
-    """Return how far the edge of a relief must be laid back on each side; empty where it need not."""
+    """Return how far a relief's edge must be laid back on each side; empty if not."""
     unit = report.job.unit if report else Unit.INCH
     sides = [
         f"{shown.bench_text(one.by_mm, unit)}{f' at the {one.where}' if one.where else ''}"
@@ -96,7 +97,7 @@ def certainty(item: Finding, kind: Kind, unit: Unit) -> str:
 @register.simple_tag
 def made_of_closest(item: Closest, unit: Unit) -> str:
     """Like ``certainty``, of a closest point as mocked up."""
-    return " ".join(certainty_lines(item.parts, item.minimum, Kind.FACE_INTAKE, unit))
+    return " ".join(certainty_lines(item.parts, item.minimum, FACE_INTAKE_CHECK, unit))
 
 
 @register.simple_tag

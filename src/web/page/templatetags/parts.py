@@ -57,7 +57,7 @@ class _Row(template.Node):
 
 @register.tag
 def part(parser: Parser, token: Token) -> _Part:
-    """``{% part NAME %}`` or ``{% part NAME span %}``: a div, or another element, whose content answers replace."""
+    """``{% part NAME %}`` or ``{% part NAME span %}``: an element that answers replace."""
     _, name, *element = token.split_contents()
     nodelist = parser.parse(("endpart",))
     parser.delete_first_token()

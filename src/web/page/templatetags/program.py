@@ -1,4 +1,4 @@
-"""The foot of each page and printed sheet: the caution that defers to the makers, and the program's version.
+"""The foot of pages and printed sheets: the caution and the program's version.
 
 They are tags and not context, because a PDF is rendered without a request.
 """

@@ -1,4 +1,4 @@
-"""The final assembly station: the list, the signature, and the copy that the next build starts with."""
+"""The final assembly station: the list, the signature, a copy for the next build."""
 
 from dataclasses import replace
 from typing import Any
@@ -36,7 +36,7 @@ MADE_LINK = "made link of build {}"
 @member_writes
 @password_again("link")
 def assembly(request: HttpRequest, build_id: int) -> HttpResponse:
-    """Show the list; tick, reword, leave out and add items; sign the build; start the next build with its block."""
+    """Show the list; edit its items; sign the build; start the next with its block."""
     page = build_page_or_404(build_id)
     wrong: dict[str, Any] = {}
     if request.method == "POST":

@@ -1,4 +1,4 @@
-"""The life of a block: all its builds in a row, what was cut off its deck, and what is left before a limit."""
+"""The life of a block: its builds, what was cut off its deck, what is left."""
 
 from typing import Any
 
@@ -24,7 +24,7 @@ class BlockLimitForm(CoreFormMixin, UnitFormMixin, forms.Form):
 
 
 def life_of(page: BuildPage) -> dict[str, Any]:
-    """Return every build of this one's block, oldest first, with the amounts cut and what is left."""
+    """Return every build of this block, oldest first, with cuts and what is left."""
     build, unit = page.build, page.unit
     first = build.first_of_block_id or build.pk
     line = Build.objects.filter(Q(pk=first) | Q(first_of_block=first)).select_related("summary").order_by("begun_at")

@@ -1,4 +1,4 @@
-"""The cam station: card, measured lobes, degreeing, lift at the valve, and the effect of each cam step."""
+"""The cam station: card, measured lobes, degreeing, lift, effect of cam steps."""
 
 from dataclasses import replace
 from functools import partial
@@ -17,7 +17,7 @@ from mockup.readings.cam_timing import DegreeReading, LiftReading
 from mockup.readings.record import standing
 from web.builds import services
 from web.drawings.lift_curves import lift_curves
-from web.entry.entry_forms import Sheet, declare, take_posted
+from web.entry.entry_forms import EntryForm, declare, take_posted
 from web.entry.grouped_fields import item_of_form
 from web.page.answers import answer
 from web.page.build_page import Asked, BuildPage, build_page_or_404, cylinder_asked, letter_or_refuse, newest_mockup
@@ -46,7 +46,7 @@ def cam(request: HttpRequest, build_id: int) -> HttpResponse:
     if request.method == "POST":
         name = next((name for name in forms if name in request.POST), None)
         if name is None:
-            wrong = dict(take_posted(request, page, SHEET))
+            wrong = dict(take_posted(request, page, ENTRY_FORM))
         else:
             forms[name] = form = _posted(name, request, page)
             wrong = dict(form.errors)
@@ -145,12 +145,14 @@ def _saved(page: BuildPage, reading: LiftReading, wrong: dict[str, Wrong]) -> Sa
     )
 
 
-def _sheet_parts(request: HttpRequest, page: BuildPage, wrong: dict[str, Wrong]) -> dict[str, Any]:
+def _form_parts(request: HttpRequest, page: BuildPage, wrong: dict[str, Wrong]) -> dict[str, Any]:
     forms = {f"{name}_form": form for name, form in _forms(page).items()}
     return {**_parts(request, page, wrong), **forms, "wrong": wrong}
 
 
-SHEET = declare(Sheet(station=Station.CAM, readers=_readers, parts=_sheet_parts, strikes=("lobe-table", "cam-card")))
+ENTRY_FORM = declare(
+    EntryForm(station=Station.CAM, readers=_readers, parts=_form_parts, strikes=("lobe-table", "cam-card"))
+)
 
 
 @require_GET

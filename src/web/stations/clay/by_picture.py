@@ -1,4 +1,4 @@
-"""The camera as a caliper: a picture of the cut clay, marked, measured, and entered as a reading."""
+"""The camera as a caliper: a picture of cut clay, marked, measured and entered."""
 
 from typing import TYPE_CHECKING, Any
 
@@ -91,7 +91,7 @@ def _clay(page: BuildPage, request: HttpRequest) -> str:
 
 @member_writes
 def measure_picture(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
-    """Show a picture with its marks and their result; enter that as a reading of the chosen valve."""
+    """Show a picture with marks and result; enter that as a reading of a valve."""
     page = build_page_or_404(build_id)
     picture = get_object_or_404(Picture, pk=picture_id, build=page.build, removed_at=None)
     mockup = mockup_in_hand(request, page, "clay")
@@ -163,7 +163,7 @@ def _take(request: HttpRequest, page: BuildPage, picture: Picture, mockup: MockU
 
 
 def _shown(marks: Marks, thickness: str) -> str:
-    """Return the digest of what the page shows of a picture: the thickness in words, and the marks."""
+    """Return the digest of what the page shows: the thickness in words, the marks."""
     return digest_of([thickness, marks])
 
 
@@ -178,7 +178,7 @@ def _places(page: BuildPage) -> dict[str, Place]:
 
 
 def _to_read(page: BuildPage, cylinder: int, mockup: MockUp | None) -> str:
-    """Return the form value of a cylinder's valve without clay in this mock-up; the first where all have some."""
+    """Return the form value of a cylinder's first valve without clay in this mock-up."""
     letter = mockup.letter if mockup else ""
     read = {r.place for r in standing(page.report.job.of(ClayReading)) if r.mockup == letter and r.gap is Gap.FACE}
     mine = [(name, place) for name, place in _places(page).items() if place.cylinder == cylinder]

@@ -1,4 +1,4 @@
-"""The marks of a picture as a page sends them: points "x,y" in pixels, lengths as typed; and back again."""
+"""The marks of a picture as a page sends them: points "x,y" [px], lengths as typed."""
 
 import math
 from collections.abc import Mapping
@@ -6,6 +6,7 @@ from dataclasses import dataclass, field
 
 from mockup.base.faults import FaultsError, message_of
 from mockup.camera.marks import LONGEST_PX, Marks, Point
+from mockup.quantity.shown import plain_mm_text
 from mockup.quantity.typed import LengthError, parse_dimension, parse_fine_length
 from mockup.quantity.value import MM_PER_THOU, Unit, rectangular
 
@@ -23,7 +24,7 @@ LONGEST_TYPED = 40
 
 @dataclass(kw_only=True)
 class MarksForm:
-    """The marks on the page: the type of reference, its marks, and lengths as typed; ``wrong`` by field."""
+    """The marks on the page: reference, marks and typed lengths; ``wrong`` by field."""
 
     unit: Unit
     sides: str = FOUR
@@ -46,7 +47,7 @@ class MarksForm:
         return [(name, labels[name], *self.points[name]) for name in self.names]
 
     def marks(self) -> Marks | None:
-        """Return the marks as core data; None, with the reason in ``wrong``, where they allow no measurement yet."""
+        """Return the marks as core data, or None with the reason in ``wrong``."""
         length, across = self._mm("length"), self._mm("across") if self.across.strip() and self.sides == FOUR else 0.0
         within = self._within()
         if self.wrong or length is None or across is None:
@@ -97,7 +98,7 @@ class MarksForm:
 
 
 def sent(data: Mapping[str, str], unit: Unit, width: int, height: int) -> MarksForm:
-    """Return the form as sent; an unreadable mark is at its initial place, and ``wrong`` says so."""
+    """Return the form as sent; an unreadable mark is at its initial place."""
     sides = data.get("sides", "")
     form = at_first(unit, sides if sides in CORNERS else FOUR, width, height)
     for name in form.names:
@@ -120,7 +121,7 @@ def sent(data: Mapping[str, str], unit: Unit, width: int, height: int) -> MarksF
 
 
 def at_first(unit: Unit, sides: str, width: int, height: int) -> MarksForm:
-    """Return the initial marks: the reference on the left, the slice to its right, well inside the picture."""
+    """Return the initial marks: reference on the left, slice to its right."""
     side = min(0.32 * width, 0.6 * height)
     left, top = 0.08 * width, (height - side) / 2
     if sides == FOUR:
@@ -142,7 +143,7 @@ def as_before(marks: Marks, unit: Unit) -> MarksForm:
 
 
 def _length(mm: float, unit: Unit) -> str:
-    return f"{mm:g} mm" if unit is Unit.INCH else f"{mm:g}"
+    return plain_mm_text(mm) if unit is Unit.INCH else f"{mm:g}"
 
 
 def _point(text: str) -> Point | None:

@@ -7,8 +7,8 @@ from django.http import HttpRequest
 
 from mockup.base.stations import Station
 from mockup.checks.check import Check
+from mockup.checks.valve_limits import RADIAL_LIMIT
 from mockup.engine.valves import Place, Relief
-from mockup.limits.limit_set import LimitName
 from mockup.quantity.shown import format_bench, format_both
 from mockup.quantity.typed_train import parse_clay
 from mockup.readings import clay as core
@@ -19,7 +19,7 @@ from mockup.report import Report
 from mockup.words.report_text import clay_advice, mockup_line
 from web.drawings.clay_slice import clay_slices
 from web.drawings.engine_map import engine_map
-from web.entry.entry_forms import Sheet, declare, view_of
+from web.entry.entry_forms import EntryForm, declare, view_of
 from web.page.build_page import Asked, BuildPage, cylinder_asked, letter_or_refuse, mockup_in_hand
 from web.page.read_fields import Field, Reader, Saved, Wrong, questions_by_key, record_line
 
@@ -121,7 +121,7 @@ def _pictured(page: BuildPage, here: list[core.ClayReading]) -> list[tuple[str, 
 
 
 def _offered(page: BuildPage, place: Place, gap: core.Gap, here: list[core.ClayReading]) -> bool:
-    """Return whether to offer a gap: a flat crown has no relief edge, but an existing reading stays visible."""
+    """Return whether to offer a gap: a flat crown has no relief edge unless one was read."""
     flat = page.report.job.engine.row(place.side).relief is Relief.FLAT
     return not (gap is core.Gap.RADIAL and flat) or any(r.place == place and r.gap is gap for r in here)
 
@@ -148,7 +148,7 @@ def _row(
         "label": label,
         "side": place.side,
         "gap": GAP_WORDS[gap],
-        "no_minimum": gap is core.Gap.RADIAL and not page.report.job.limits.minimum(LimitName.RADIAL).is_set,
+        "no_minimum": gap is core.Gap.RADIAL and not page.report.job.limits.minimum(RADIAL_LIMIT).is_set,
         "saved": [_saved(page, reading, questions, wrong) for reading in readings],
         "wants": f"× {SLICES[gap]}" if SLICES[gap] > 1 else "",
         "field": Field(
@@ -193,4 +193,4 @@ def _saved(
     )
 
 
-clay = view_of(declare(Sheet(station=Station.CLAY, readers=_readers, parts=_parts)))
+clay = view_of(declare(EntryForm(station=Station.CLAY, readers=_readers, parts=_parts)))

@@ -6,7 +6,7 @@ from django.http import HttpRequest
 
 from mockup.base.stations import Station
 from web.drawings.deck_plan import deck_plan
-from web.entry.entry_forms import Sheet, declare, view_of
+from web.entry.entry_forms import EntryForm, declare, view_of
 from web.page.build_page import BuildPage, cylinder_asked
 from web.page.read_fields import Wrong
 from web.stations.deck.sheet import COUNTS, HELD, SPOTS, edge_rows, in_hand, instruments, readers, rocked, rows
@@ -32,4 +32,4 @@ def _parts(request: HttpRequest, page: BuildPage, wrong: dict[str, Wrong]) -> di
     }
 
 
-deck = view_of(declare(Sheet(station=Station.DECK, readers=readers, parts=_parts)))
+deck = view_of(declare(EntryForm(station=Station.DECK, readers=readers, parts=_parts)))

@@ -5,7 +5,7 @@ from typing import Any
 from django import forms
 
 from mockup.engine.mockup import LashAt, MockUp
-from mockup.quantity.value import Unit
+from mockup.quantity.value import MM_PER_THOU, Unit
 from mockup.words.report_text import (
     BOLT_WORDS,
     CLAY_WORDS,
@@ -46,7 +46,7 @@ class MockUpForm(RecordForm):
             label="Gasket thickness known to, ±",
             help_text="empty: the usual of its kind",
             fine=True,
-            example_mm=0.0254,
+            example_mm=MM_PER_THOU,
             shown_empty=True,
         ),
         "bolts": FieldWords(label="Head bolts", words=BOLT_WORDS),

@@ -61,7 +61,7 @@ def _checked(request: HttpRequest, page: BuildPage) -> None:
 
 
 def _turned(page: BuildPage) -> dict[str, Any]:
-    """Return the list before turning, with what was last ticked for the latest mock-up and by whom."""
+    """Return the list before turning, as last ticked for the latest mock-up."""
     latest = page.report.job.mockups[-1] if page.report.job.mockups else None
     if latest is None:
         return {}

@@ -1,4 +1,4 @@
-"""Pushrods in words: trials and patterns in the log, available lengths, and how to reach a base circle."""
+"""Pushrods in words: trials, patterns, available lengths, how to reach a base circle."""
 
 from collections.abc import Mapping, Sequence
 from typing import Any
@@ -16,7 +16,7 @@ from web.page.read_fields import Saved, Wrong, record_line
 
 
 def base_circle(report: Report, cylinder: int) -> str:
-    """Return where to turn the crank so that a cylinder's valves are on their base circles, and how to see it."""
+    """Return where to turn the crank for a cylinder's base circles, and how to see it."""
     order = report.job.engine.firing_order
     other = companion(order, cylinder)
     if other is None:
@@ -62,7 +62,7 @@ def saved_wipe(page: BuildPage, reading: WipeReading, wrong: Mapping[str, Wrong]
 
 
 def pushrod_rows(report: Report, shelf_mm: Sequence[float]) -> list[dict[str, Any]]:
-    """Return one row for each valve tried: its length as it will run, the target, the lengths on both sides."""
+    """Return a row for each valve tried: length, target, lengths on both sides."""
     unit, choice, ratio = report.job.unit, report.job.pushrod_choice, report.job.engine.ratio
     lines = []
     for place, figure in report.pushrods.items():

@@ -1,4 +1,4 @@
-"""The pushrod station: trials of every valve, available lengths, and the wipe pattern on the tip."""
+"""The pushrod station: trials of valves, available lengths, the wipe pattern."""
 
 from functools import partial
 from typing import Any
@@ -7,14 +7,14 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect
 
 from mockup.base.stations import Station
-from mockup.checks.check import Kind
+from mockup.checks.pushrods import PUSHROD_CHECK
 from mockup.engine.valves import Place
 from mockup.quantity.typed_train import parse_pushrod, parse_wipe
 from mockup.readings.pushrods import PushrodReading, WipeReading
 from mockup.readings.record import standing
 from mockup.words.report_text import mockup_line
 from web.builds import services
-from web.entry.entry_forms import Sheet, declare, take_posted
+from web.entry.entry_forms import EntryForm, declare, take_posted
 from web.page.answers import answer
 from web.page.build_page import Asked, BuildPage, build_page_or_404, cylinder_asked, letter_or_refuse, newest_mockup
 from web.page.echo import checker_of
@@ -40,7 +40,7 @@ def pushrods(request: HttpRequest, build_id: int) -> HttpResponse:
             services.write(page.build, form.item, person_of(request), typed=form.data.get("chosen_mm", ""))
             return redirect(request.get_full_path())
     elif request.method == "POST":
-        wrong = dict(take_posted(request, page, SHEET))
+        wrong = dict(take_posted(request, page, ENTRY_FORM))
     parts = {**_parts(request, page, wrong), "choice_form": form, "wrong": wrong}
     return answer(request, page, Station.PUSHRODS, request.get_full_path(), parts)
 
@@ -100,7 +100,7 @@ def _parts(request: HttpRequest, page: BuildPage, wrong: dict[str, Wrong]) -> di
         "pitch": request.POST.get("pitch", ""),
         "guide": base_circle(report, cylinder),
         "lines": pushrod_rows(report, shelf),
-        "checks": report.of_kind(Kind.PUSHROD),
+        "checks": report.of_kind(PUSHROD_CHECK),
         "choice": report.job.pushrod_choice,
     }
 
@@ -121,8 +121,8 @@ def _row(page: BuildPage, place: Place, letter: str, wrong: dict[str, Wrong]) ->
     }
 
 
-def _sheet_parts(request: HttpRequest, page: BuildPage, wrong: dict[str, Any]) -> dict[str, Any]:
+def _form_parts(request: HttpRequest, page: BuildPage, wrong: dict[str, Any]) -> dict[str, Any]:
     return {**_parts(request, page, wrong), "choice_form": _choice_form(page), "wrong": wrong}
 
 
-SHEET = declare(Sheet(station=Station.PUSHRODS, readers=_readers, parts=_sheet_parts))
+ENTRY_FORM = declare(EntryForm(station=Station.PUSHRODS, readers=_readers, parts=_form_parts))

@@ -1,4 +1,4 @@
-"""Which cam: the cams of the shelf beside the present one, what each would leave, and what would make it clear."""
+"""Which cam: the shelf's cams beside the present one, and what each would leave."""
 
 from dataclasses import dataclass
 from typing import Any
@@ -11,7 +11,8 @@ from django.urls import reverse
 
 from mockup.base.faults import FaultsError, message_of
 from mockup.base.stations import Station
-from mockup.changes.change import Change, ChangeKind
+from mockup.changes.change import Change
+from mockup.changes.train import CAM_MOVED, CAMSHAFT_CHANGED, ROCKERS_CHANGED
 from mockup.engine.valves import Side
 from mockup.plans.predicted import predicted
 from mockup.plans.what_if import WhatIf, curve_changes, supposed
@@ -181,14 +182,14 @@ def _shown_now(page: BuildPage, form: WhichCamForm, row: ShelfCam) -> str:
 
 
 def _changes(page: BuildPage, tried: Candidate) -> list[Change]:
-    """Return the changes for taking a cam: the cam itself, its move from its position, and its rockers."""
-    found = [Change(key="camshaft", kind=ChangeKind.CAMSHAFT, cam=tried.cam)]
+    """Return the changes for taking a cam: the cam, its move, its rockers."""
+    found = [Change(key="camshaft", kind=CAMSHAFT_CHANGED, cam=tried.cam)]
     if tried.advance_deg:
-        found.append(Change(key="cam", kind=ChangeKind.CAM, amount=tried.advance_deg))
+        found.append(Change(key="cam", kind=CAM_MOVED, amount=tried.advance_deg))
     ratio = page.report.engine.rocker_ratio
     if tried.ratio is not None and ratio is not None and abs(tried.ratio - ratio) > 1e-9:
         more = round(tried.ratio - ratio, 6)
-        found.append(Change(key="ratio", kind=ChangeKind.ROCKERS, amount=more))
+        found.append(Change(key="ratio", kind=ROCKERS_CHANGED, amount=more))
     return found
 
 
@@ -232,7 +233,7 @@ def _line(page: BuildPage, form: WhichCamForm, place: int, one: Prospect, row: S
 
 
 def _shown(row: ShelfCam, every: tuple[CamFigure, ...]) -> str:
-    """Return the digest of what is shown of a cam: every valve's figure, angle, margin and state."""
+    """Return the digest of what is shown of a cam: figures, angles, margins, states."""
     valves = (word for one in every for word in (one.label, one.figure, one.angle, one.margin, one.state))
     return digest_of([row.pk, row.name, *valves])
 

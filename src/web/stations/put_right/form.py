@@ -1,4 +1,4 @@
-"""The form of a what-if: one field for each thing that may be changed, each making one change."""
+"""The form of a what-if: one field for each thing that may be changed."""
 
 from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
@@ -8,6 +8,9 @@ from django import forms
 
 from mockup.base.faults import Fault, FaultsError
 from mockup.changes.change import Change, ChangeKind
+from mockup.changes.pistons import PISTONS_CHANGED, RELIEF_DEEPENED
+from mockup.changes.stack import GASKET_CHANGED
+from mockup.changes.train import CAM_MOVED, CAMSHAFT_CHANGED, LASH_CHANGED, ROCKERS_CHANGED
 from mockup.engine.gasket import FinalGasket
 from mockup.engine.running import RODS, Material
 from mockup.engine.valves import Side
@@ -45,9 +48,11 @@ class TypedWhatIf:
 
 
 def typed_fields() -> list[TypedWhatIf]:
-    """Return the fields of every kind of change that the form does not make itself, in the order of their kinds."""
+    """Return the fields of kinds that the form does not make itself, in their order."""
     sides = {True: tuple(Side), False: (None,)}
-    return [TypedWhatIf(kind, side) for kind in ChangeKind if not kind.field.own for side in sides[kind.of_a_side]]
+    return [
+        TypedWhatIf(kind, side) for kind in ChangeKind.all() if not kind.field.own for side in sides[kind.of_a_side]
+    ]
 
 
 GROUPS = ("Stack", "Cam and rockers", "Reliefs", "Valves, lash and crowns", "Pistons, speed and rods")
@@ -58,7 +63,7 @@ BESIDE = {"gasket": ("gasket_thick",), "cam": ("cam_of",), "piston": ("piston_cc
 
 def grouped(names: Collection[str]) -> list[tuple[str, list[str]]]:
     """Return the names of fields by group, in order."""
-    kinds = sorted(ChangeKind, key=lambda kind: kind.field.order)
+    kinds = sorted(ChangeKind.all(), key=lambda kind: kind.field.order)
     found = []
     for title in GROUPS:
         stems = [kind.field.name for kind in kinds if kind.field.group == title]
@@ -137,14 +142,14 @@ class WhatIfForm(UnitFormMixin, forms.Form):
 
     @property
     def sliders(self) -> dict[str, dict[str, str]]:
-        """Return the sliders beside fields that are often moved a little: ends, step, rest and present value."""
+        """Return the sliders beside some fields: ends, step, rest and present value."""
         inch = self.report.job.unit is Unit.INCH
         ends: dict[str, tuple[float, float, float, float]] = {"cam": (-15, 15, 0.5, 0)}
         ratio = self.engine.rocker_ratio
         if ratio is not None:
             ends["ratio"] = (max(round(ratio - 0.3, 2), 1), round(ratio + 0.3, 2), 0.01, ratio)
         relief = (0, 100, 1, 0) if inch else (0, 2.5, 0.05, 0)
-        ends |= {f"{ChangeKind.RELIEF.field.name}_{side}": relief for side in Side}
+        ends |= {f"{RELIEF_DEEPENED.field.name}_{side}": relief for side in Side}
         found = {}
         for name, (low, high, step, rest) in ends.items():
             if name in self.fields:
@@ -200,13 +205,13 @@ class WhatIfForm(UnitFormMixin, forms.Form):
             makers.append(("piston", lambda: self._pistons(found)))
         if found.get("camshaft"):
             cam = self.cams[found["camshaft"]]
-            makers.append(("camshaft", lambda: Change(key="camshaft", kind=ChangeKind.CAMSHAFT, cam=cam)))
+            makers.append(("camshaft", lambda: Change(key="camshaft", kind=CAMSHAFT_CHANGED, cam=cam)))
         if found.get("cam"):
             side = Side(found["cam_of"]) if found.get("cam_of") else None
-            makers.append(("cam", lambda: Change(key="cam", kind=ChangeKind.CAM, side=side, amount=found["cam"])))
+            makers.append(("cam", lambda: Change(key="cam", kind=CAM_MOVED, side=side, amount=found["cam"])))
         more = round((found.get("ratio") or self.engine.ratio) - self.engine.ratio, 6)
         if more:
-            makers.append(("ratio", lambda: Change(key="ratio", kind=ChangeKind.ROCKERS, amount=more)))
+            makers.append(("ratio", lambda: Change(key="ratio", kind=ROCKERS_CHANGED, amount=more)))
         lashes = [side for side in Side if found.get(f"lash_{side}") is not None]
         return makers + [(f"lash_{side}", lambda side=side: self._lash(side, found[f"lash_{side}"])) for side in lashes]
 
@@ -221,15 +226,15 @@ class WhatIfForm(UnitFormMixin, forms.Form):
             if chosen
             else FinalGasket(compressed_mm=float(thick or 0.0), bore_mm=final.bore_mm if final else None)
         )
-        return Change(key="gasket", kind=ChangeKind.GASKET, gasket=made)
+        return Change(key="gasket", kind=GASKET_CHANGED, gasket=made)
 
     def _pistons(self, found: Mapping[str, Any]) -> Change:
         higher, more = found.get("piston") or 0.0, found.get("piston_cc") or 0.0
-        return Change(key="piston", kind=ChangeKind.PISTONS, front_mm=higher, rear_mm=higher, amount=more)
+        return Change(key="piston", kind=PISTONS_CHANGED, front_mm=higher, rear_mm=higher, amount=more)
 
     def _lash(self, side: Side, lash_mm: float) -> Change:
         now = self.report.cam.sides[side].train.lash_mm
-        return Change(key=f"lash_{side}", kind=ChangeKind.LASH, side=side, amount=round(lash_mm - now, 6))
+        return Change(key=f"lash_{side}", kind=LASH_CHANGED, side=side, amount=round(lash_mm - now, 6))
 
 
 def _field(one: TypedWhatIf) -> forms.Field:
@@ -243,36 +248,49 @@ def typed_of(
     what_if: WhatIf, report: Report, gaskets: Sequence[ShelfGasket], cams: Sequence[ShelfCam] = ()
 ) -> dict[str, str]:
     """Return a what-if as it would be typed into the form."""
-    engine, unit = report.engine, report.job.unit
     found: dict[str, str] = {}
     for change in what_if.changes:
-        if change.kind is ChangeKind.GASKET:
-            # One that was taken off the shelf since is reported at the field.
-            name = change.gasket.name if change.gasket else ""
-            kept = next((str(row.pk) for row in gaskets if row.core() == change.gasket), name)
-            if kept or change.gasket is None:
-                found["gasket"] = kept
-            else:
-                found["gasket_thick"] = format_exact(change.gasket.compressed_mm, unit)
-        elif change.kind is ChangeKind.CAMSHAFT:
-            named = change.cam.name if change.cam else ""
-            found["camshaft"] = next((str(row.pk) for row in cams if row.core() == change.cam), named)
-        elif change.kind is ChangeKind.CAM:
-            found |= {"cam": f"{change.amount:g}", "cam_of": str(change.side or "")}
-        elif change.kind is ChangeKind.ROCKERS:
-            found["ratio"] = f"{engine.ratio + change.amount:g}"
-        elif change.kind is ChangeKind.LASH:
-            cam = report.cam.sides.get(change.side or Side.INTAKE)
-            now = cam.train.lash_mm if cam else 0.0
-            found[f"lash_{change.side}"] = format_exact(now + change.amount, unit)
-        elif change.kind is ChangeKind.PISTONS:
-            found |= {"piston": format_exact(change.front_mm, unit), "piston_cc": f"{change.amount:g}"}
-        else:
-            amount = change.front_mm if change.kind.along else change.amount
-            is_length = change.kind.along or change.kind.is_length
-            found[TypedWhatIf(change.kind, change.side).name] = (
-                format_exact(amount, unit) if is_length else f"{amount:g}"
-            )
+        found |= _typed(change, report, gaskets, cams)
     if what_if.rpm is not None:
         found["rpm"] = f"{what_if.rpm:g}"
     return found | ({"rod": str(what_if.rod)} if what_if.rod else {})
+
+
+def _typed(change: Change, report: Report, gaskets: Sequence[ShelfGasket], cams: Sequence[ShelfCam]) -> dict[str, str]:
+    """Return one change as it would be typed, by the names of its fields."""
+    unit = report.job.unit
+    if change.kind is GASKET_CHANGED:
+        return _typed_gasket(change, gaskets, unit)
+    if change.kind is CAMSHAFT_CHANGED:
+        named = change.cam.name if change.cam else ""
+        return {"camshaft": next((str(row.pk) for row in cams if row.core() == change.cam), named)}
+    if change.kind is CAM_MOVED:
+        return {"cam": f"{change.amount:g}", "cam_of": str(change.side or "")}
+    if change.kind is ROCKERS_CHANGED:
+        return {"ratio": f"{report.engine.ratio + change.amount:g}"}
+    if change.kind is LASH_CHANGED:
+        cam = report.cam.sides.get(change.side or Side.INTAKE)
+        now = cam.train.lash_mm if cam else 0.0
+        return {f"lash_{change.side}": format_exact(now + change.amount, unit)}
+    if change.kind is PISTONS_CHANGED:
+        return {"piston": format_exact(change.front_mm, unit), "piston_cc": f"{change.amount:g}"}
+    return _typed_amount(change, unit)
+
+
+def _typed_gasket(change: Change, gaskets: Sequence[ShelfGasket], unit: Unit) -> dict[str, str]:
+    """Return a gasket as chosen from the shelf, else its thickness.
+
+    One that was taken off the shelf since goes by its name, which is reported at the field.
+    """
+    gasket = change.gasket
+    kept = next((str(row.pk) for row in gaskets if row.core() == gasket), gasket.name if gasket else "")
+    if kept or gasket is None:
+        return {"gasket": kept}
+    return {"gasket_thick": format_exact(gasket.compressed_mm, unit)}
+
+
+def _typed_amount(change: Change, unit: Unit) -> dict[str, str]:
+    amount = change.front_mm if change.kind.along else change.amount
+    is_length = change.kind.along or change.kind.is_length
+    name = TypedWhatIf(change.kind, change.side).name
+    return {name: format_exact(amount, unit) if is_length else f"{amount:g}"}

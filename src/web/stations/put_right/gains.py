@@ -1,4 +1,4 @@
-"""Sensitivity: the effect of one unit of each change on every check, and how likely each check is to hold."""
+"""Sensitivity: one unit of each change on every check, and how likely each holds."""
 
 from typing import Any
 
@@ -7,11 +7,11 @@ from django.http import HttpRequest, HttpResponse
 from django.views.decorators.http import require_GET
 
 from mockup.base.stations import Station
-from mockup.changes.change import ChangeKind
+from mockup.changes.train import CAM_MOVED, ROCKERS_CHANGED
 from mockup.checks.check import Check
 from mockup.plans.batch import Batch
 from mockup.plans.sensitivity import Gain, Likely, Tolerances, gains, nudges, tolerance_stack
-from mockup.quantity.shown import format_bench
+from mockup.quantity.shown import format_bench, plain_mm_text
 from mockup.quantity.value import BENCH_UNIT, MM_PER_THOU, Unit
 from mockup.report import worst
 from web.page.answers import show
@@ -84,7 +84,7 @@ def _gains(page: BuildPage, many: Batch) -> dict[str, Any]:
     every = [(check, [_gain(one.gains[at], check, page.unit) for one in found]) for at, check in enumerate(many.checks)]
     tightest = {worst([c for c in many.checks if c.kind is kind]).label for kind in {c.kind for c in many.checks}}
     rows = [(check, gains) for check, gains in every if check.label in tightest]
-    per = f"1 {BENCH_UNIT[page.unit]}" if page.unit is Unit.INCH else f"{length:g} mm"
+    per = f"1 {BENCH_UNIT[page.unit]}" if page.unit is Unit.INCH else plain_mm_text(length)
     turned = [(one.step.words, _per(one, per), [gains[at] for _, gains in rows]) for at, one in enumerate(found)]
     return {
         "rows": rows,
@@ -97,7 +97,7 @@ def _gains(page: BuildPage, many: Batch) -> dict[str, Any]:
 
 
 def _per(one: Gain, length: str) -> str:
-    return {ChangeKind.CAM: "1° crank", ChangeKind.ROCKERS: "0.1"}.get(one.step.lever.kind, length)
+    return {CAM_MOVED: "1° crank", ROCKERS_CHANGED: "0.1"}.get(one.step.lever.kind, length)
 
 
 def _gain(gain: float | None, check: Check, unit: Unit) -> str:

@@ -1,4 +1,4 @@
-"""The effect of a change in rows: every kind of check before and after, from the two reports."""
+"""The effect of a change in rows: each kind of check before and after."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -93,7 +93,7 @@ def lost(every: Sequence[tuple[Check, Check]]) -> list[str]:
 
 
 def estimate(before: Report, after: Report) -> tuple[str, str] | None:
-    """Return what the running estimate uses at the worst cylinder, before and after; None where unchanged."""
+    """Return what the running estimate uses before and after; None where unchanged."""
     was, would, unit = before.budget_mm, after.budget_mm, before.job.unit
     if was is None or would is None or was == would:
         return None
@@ -101,7 +101,7 @@ def estimate(before: Report, after: Report) -> tuple[str, str] | None:
 
 
 def lash_rows(report: Report) -> list[str]:
-    """Return what running lash adds at the closest point, with the note that nothing counts on it."""
+    """Return what running lash adds at the closest point, which nothing counts on."""
     unit, found = report.job.unit, []
     for side in Side:
         left = lash_left_mm(report, side)
@@ -111,9 +111,7 @@ def lash_rows(report: Report) -> list[str]:
 
 
 def ratio_words(curves: Sequence[CurveChange], unit: Unit) -> list[str]:
-    """Return why subtracting a rocker change at full lift is too pessimistic: its effect there, and at the closest
-    point.
-    """
+    """Return why subtracting a rocker change at full lift is too pessimistic."""
     return [
         f"{curve.label}: at full lift the rockers alone are {format_bench(abs(curve.full_lift_mm), unit)} "
         f"{BENCH_UNIT[unit]} {'more' if curve.full_lift_mm > 0 else 'less'}; where the valve comes nearest "
@@ -124,7 +122,7 @@ def ratio_words(curves: Sequence[CurveChange], unit: Unit) -> list[str]:
 
 
 def shown_of(what_if: WhatIf, effects: Sequence[FigurePair], report: Report) -> str:
-    """Return the digest of what a page shows of a what-if: its changes, and the state of every check."""
+    """Return the digest of what a page shows of a what-if: changes, states of checks."""
     found = ([pair.label, pair.after, pair.state, pair.figure, pair.wants] for pair in effects)
     return digest_of([what_words(what_if, report), *(word for words in found for word in words)])
 

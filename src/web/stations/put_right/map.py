@@ -1,4 +1,4 @@
-"""The map: two levers at once, where everything stays clear, and a point of it taken as the what-if."""
+"""The map: two levers at once, and a point of it taken as the what-if."""
 
 from typing import Any
 from urllib.parse import urlencode
@@ -10,7 +10,8 @@ from django.urls import reverse
 from django.views.decorators.http import require_GET
 
 from mockup.base.stations import Station
-from mockup.changes.change import ChangeKind
+from mockup.changes.stack import GASKET_CHANGED
+from mockup.changes.train import CAM_MOVED
 from mockup.plans.batch import Batch
 from mockup.plans.levers import Lever
 from mockup.plans.room import levers_of
@@ -50,18 +51,18 @@ class MapForm(forms.Form):
         """Return advance by gasket where both can be moved, else the first two levers."""
         every = list(self.levers.values())
         by_kind = {lever.kind: lever for lever in reversed(every)}
-        across = by_kind.get(ChangeKind.CAM, every[0])
-        up = by_kind.get(ChangeKind.GASKET, every[1])
+        across = by_kind.get(CAM_MOVED, every[0])
+        up = by_kind.get(GASKET_CHANGED, every[1])
         return (across, up) if across != up else (every[0], every[1])
 
 
 def _key(lever: Lever) -> str:
-    return f"{lever.kind.name.lower()}{f'-{lever.side}' if lever.side else ''}"
+    return f"{lever.kind.slug}{f'-{lever.side}' if lever.side else ''}"
 
 
 def _axis(lever: Lever) -> str:
     """Return a lever's axis label; for the cam with its positive direction."""
-    return f"{lever} (+ advances)" if lever.kind is ChangeKind.CAM else str(lever)
+    return f"{lever} (+ advances)" if lever.kind is CAM_MOVED else str(lever)
 
 
 @require_GET

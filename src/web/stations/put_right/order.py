@@ -1,4 +1,4 @@
-"""To order: the gasket for the target quench, and pistons from targets; the printed order is one link away."""
+"""To order: the gasket for the target quench, and pistons from targets."""
 
 import math
 from dataclasses import replace
@@ -11,7 +11,8 @@ from django.views.decorators.http import require_GET
 
 from mockup.base.faults import FaultsError
 from mockup.base.stations import Station
-from mockup.changes.change import Change, ChangeKind
+from mockup.changes.change import Change
+from mockup.changes.stack import GASKET_CHANGED
 from mockup.engine.gasket import FinalGasket
 from mockup.evaluate import evaluate
 from mockup.plans.gasket_to_order import GasketToOrder, gasket_to_order
@@ -65,7 +66,7 @@ def _gasket(page: BuildPage, gasket: GasketToOrder, tried_mm: float | None) -> d
         return parts
     final = page.report.job.final_gasket
     other = replace(final, name="", compressed_mm=thick) if final else FinalGasket(compressed_mm=thick)
-    change = Change(key="gasket", kind=ChangeKind.GASKET, gasket=other)
+    change = Change(key="gasket", kind=GASKET_CHANGED, gasket=other)
     after = evaluate(supposed(page.report.job, WhatIf(changes=(change,))))
     words = format_bench(thick, unit)
     parts |= {"thick": bench_text(thick, unit), "gasket_pairs": pairs(effects_of(page.report, after), unit)}
@@ -74,7 +75,7 @@ def _gasket(page: BuildPage, gasket: GasketToOrder, tried_mm: float | None) -> d
 
 
 def _usual(gasket: GasketToOrder) -> float | None:
-    """Return the gasket tried by default: the middle of those that serve, else the thinnest that does."""
+    """Return the gasket tried by default: the middle of those that serve, or the thinnest."""
     if not gasket.serves:
         return None
     thick = gasket.thinnest_mm if math.isinf(gasket.thickest_mm) else gasket.middle_mm

@@ -1,4 +1,4 @@
-"""Room to move: how far each lever may be changed alone while every judged check stays clear, as bars."""
+"""Room to move: how far each lever may go alone while all is clear, as bars."""
 
 from dataclasses import dataclass
 from typing import Any
@@ -9,7 +9,7 @@ from django.urls import reverse
 from django.views.decorators.http import require_GET
 
 from mockup.base.stations import Station
-from mockup.changes.change import ChangeKind
+from mockup.changes.train import ROCKERS_CHANGED
 from mockup.checks.check import Check
 from mockup.plans.batch import Batch
 from mockup.plans.levers import Lever
@@ -58,10 +58,8 @@ def room_to_move(request: HttpRequest, build_id: int) -> HttpResponse:
 
 
 def _first(page: BuildPage, found: tuple[Room, ...]) -> str:
-    """Return how much more lift it could run, in a line: rockers raise every point of the lobe alike, as more lift
-    would.
-    """
-    remedy = (one for one in found if isinstance(one.lever, Lever) and one.lever.kind is ChangeKind.ROCKERS)
+    """Return how much more lift it could run, in a line."""
+    remedy = (one for one in found if isinstance(one.lever, Lever) and one.lever.kind is ROCKERS_CHANGED)
     rockers = next(remedy, None)
     if rockers is None or rockers.unknown:
         return (
@@ -129,7 +127,7 @@ def _amount(room: Room, amount: float, unit: Unit) -> str:
 
 
 def _address(page: BuildPage, room: Room) -> str:
-    """Return the what-if of the nearest clear amount; empty where it is clear now, or no single field can type it."""
+    """Return the what-if of the nearest clear amount; empty if clear, or not typable."""
     if not room.nearest or room.holds_now or isinstance(room.lever, OfLobe):
         return ""
     typed = typed_lever(page.report, room.lever, outward(room.nearest, step_of(room.lever, page.unit)))

@@ -1,4 +1,4 @@
-"""Remedies: the least work that makes every check clear, within what the shop has and is ready to do."""
+"""Remedies: the least work that makes all clear, within what the shop has."""
 
 from typing import Any
 
@@ -10,6 +10,7 @@ from mockup.base.faults import FaultsError
 from mockup.base.stations import Station
 from mockup.changes.change import ChangeKind
 from mockup.changes.options import Cut
+from mockup.changes.pistons import RELIEF_DEEPENED
 from mockup.checks.check import Check
 from mockup.engine.gasket import shims_under
 from mockup.plans.gasket_to_order import gasket_to_order, order_words
@@ -36,7 +37,7 @@ UNTRIED = {"gaskets": "another gasket", "cam_deg": "the cam", "ratios": "other r
 
 def cuts_of(report: Report) -> list[tuple[ChangeKind, Cut]]:
     """Return the kinds of cut that could be made on this engine, least work first."""
-    remedy = [(kind, kind.remedy) for kind in ChangeKind if kind.remedy and can_be_made(kind, report.job)]
+    remedy = [(kind, kind.remedy) for kind in ChangeKind.all() if kind.remedy and can_be_made(kind, report.job)]
     by_work = sorted(remedy, key=lambda pair: (pair[1].work, pair[1].order))
     return [(kind, one.cut) for kind, one in by_work if one.cut]
 
@@ -99,7 +100,7 @@ class LimitsForm(UnitFormMixin, forms.Form):
                 cut_step_mm=cut_step,
             )
         except FaultsError as error:
-            names = {"pushrod_step_mm": "pushrods", "cam_deg": "cam", f"cuts_mm.{ChangeKind.RELIEF}": "crown"}
+            names = {"pushrod_step_mm": "pushrods", "cam_deg": "cam", f"cuts_mm.{RELIEF_DEEPENED}": "crown"}
             names |= {f"cuts_mm.{kind}": kind.field.name for kind, cut in cuts_of(self.report) if not cut.own}
             for fault in error.faults:
                 name = names.get(fault.path, fault.path)
@@ -113,7 +114,7 @@ class LimitsForm(UnitFormMixin, forms.Form):
         if crown is not None and least is not None:
             land, land_least = found.get("land"), found.get("land_least")
             spare = crown - least if land is None or land_least is None else min(crown - least, land - land_least)
-            deepest[ChangeKind.RELIEF] = max(spare, 0.0)
+            deepest[RELIEF_DEEPENED] = max(spare, 0.0)
         return deepest
 
     def _numbers(self, name: str, found: dict[str, Any]) -> tuple[float, ...]:
@@ -162,7 +163,7 @@ def find_remedies(request: HttpRequest, build_id: int) -> HttpResponse:
 
 
 def _measured_better(check: Check, known_to: float, unit: Unit) -> str:
-    """Return what measuring better would settle; rounded down, so that it never promises too much."""
+    """Return what measuring better would settle, rounded down."""
     name = f" {BENCH_UNIT[unit]}" if check.kind.is_length else ""
     wanted = format_margin(known_to, unit).lstrip("+") if check.kind.is_length else f"{known_to:.2f}"
     return (
@@ -177,7 +178,7 @@ def _found(page: BuildPage, form: LimitsForm, gaskets: list[ShelfGasket]) -> dic
     if obstacle:
         unit = f" {BENCH_UNIT[page.unit]}" if obstacle.kind.is_length else ""
         lacks = f"{amount(found.lacks, obstacle.kind, page.unit)}{unit}"
-    deepest = form.item.cuts_mm.get(ChangeKind.RELIEF)
+    deepest = form.item.cuts_mm.get(RELIEF_DEEPENED)
     return {
         "found": [lines.plan_line(plan, page.report, gaskets) for plan in found.plans],
         "searched": True,

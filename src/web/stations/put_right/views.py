@@ -35,7 +35,7 @@ STRUCK = ("change", "done", "what-if")
 
 @member_writes
 def put_right(request: HttpRequest, build_id: int) -> HttpResponse:
-    """Show the plan and the effect of a change; store it, make it the plan, mark a step done, strike out."""
+    """Show the plan and a change's effect; store it, plan it, mark it done, strike out."""
     page = build_page_or_404(build_id)
     here = reverse("put-right", args=[build_id])
     wrong: dict[str, Any] = {}
@@ -69,7 +69,7 @@ def put_right(request: HttpRequest, build_id: int) -> HttpResponse:
 
 @require_GET
 def tried(request: HttpRequest, build_id: int) -> HttpResponse:
-    """Return the effect of the changes typed so far, as a fragment; faults are shown at their fields."""
+    """Return the effect of the changes typed so far, as a fragment with faults at fields."""
     page = build_page_or_404(build_id)
     typed = request.GET if lines.asked(request.GET) else None
     form = WhatIfForm(page.report, gaskets_for(page.report), typed, cams=cams_on_the_shelf())
@@ -116,7 +116,7 @@ def _write(request: HttpRequest, page: BuildPage, what_if: WhatIf) -> None:
 
 
 def _tried(page: BuildPage, form: WhatIfForm) -> dict[str, Any]:
-    """Return the effect of the what-if in the form; the present state while it is empty or wrong."""
+    """Return the effect of the form's what-if; the present state if empty or wrong."""
     before = page.report
     if not form.is_bound or not form.is_valid() or form.item.is_empty:
         return _as_it_stands(page)

@@ -1,1 +1,1 @@
-"""Station: quench cold, in the middle and at the highest edge, and the running estimate beside it."""
+"""Station: quench cold, at the middle and highest edge, and the running estimate."""

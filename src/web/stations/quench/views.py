@@ -1,4 +1,4 @@
-"""The quench station: cold figures against the window, and the running estimate as a budget beside them."""
+"""The quench station: cold figures against the window, the running estimate beside."""
 
 from typing import Any
 
@@ -7,7 +7,8 @@ from django.shortcuts import redirect
 from django.urls import reverse
 
 from mockup.base.stations import Station
-from mockup.checks.check import Check, Kind
+from mockup.checks.check import Check
+from mockup.checks.quench import QUENCH_CHECK, QUENCH_EDGE_CHECK
 from mockup.checks.valves import FACE_KINDS
 from mockup.quantity.corrections import Correction
 from mockup.report import Report
@@ -34,7 +35,7 @@ def quench(request: HttpRequest, build_id: int) -> HttpResponse:
 
 def _parts(page: BuildPage) -> dict[str, Any]:
     report = page.report
-    checks = report.of_kind(Kind.QUENCH)
+    checks = report.of_kind(QUENCH_CHECK)
     corrections = _corrections(report)
     return {
         "folder": "quench",
@@ -47,7 +48,7 @@ def _parts(page: BuildPage) -> dict[str, Any]:
 
 
 def _row(report: Report, check: Check) -> dict[str, Any]:
-    edges = {edge.cylinder: edge for edge in report.of_kind(Kind.QUENCH_EDGE)}
+    edges = {edge.cylinder: edge for edge in report.of_kind(QUENCH_EDGE_CHECK)}
     return {
         "check": check,
         "edge": edges.get(check.cylinder),
@@ -57,7 +58,7 @@ def _row(report: Report, check: Check) -> dict[str, Any]:
 
 def _corrections(report: Report) -> tuple[Correction, ...]:
     """Return the budget of the cylinder with least quench, which would touch first."""
-    known = [c for c in report.of_kind(Kind.QUENCH) if c.figure and c.cylinder in report.budgets]
+    known = [c for c in report.of_kind(QUENCH_CHECK) if c.figure and c.cylinder in report.budgets]
     if not known:
         return ()
     least = min(known, key=lambda check: check.figure.value if check.figure else 0.0)

@@ -1,4 +1,4 @@
-"""Forms of the stack: a gasket or shims chosen by hand, a decided cut or other pistons, a target to cut to."""
+"""Forms of the stack: a gasket or shims by hand, a decided cut or pistons, a target."""
 
 from typing import Any, ClassVar
 
@@ -6,9 +6,11 @@ from django import forms
 
 from mockup.base.faults import Fault, refuse
 from mockup.changes.change import Change, ChangeKind
+from mockup.changes.cuts import DECK_CUT, HEAD_CUT
+from mockup.changes.pistons import PISTONS_CHANGED
 from mockup.engine.block import Engine
 from mockup.engine.gasket import BaseShims, FinalGasket
-from mockup.quantity.value import DeckSign, Unit
+from mockup.quantity.value import MM_PER_THOU, DeckSign, Unit
 from web.page.fields import CoreFormMixin, DeckField, LengthField, UnitFormMixin
 
 
@@ -24,7 +26,7 @@ class FinalGasketForm(CoreFormMixin, UnitFormMixin, forms.Form):
         label="Thickness known to, ±",
         required=False,
         help_text="empty: the usual, 0.001 in (0.025 mm)",
-        example_mm=0.0254,
+        example_mm=MM_PER_THOU,
     )
 
     def __init__(self, unit: Unit, engine: Engine, *args: Any, **kwargs: Any) -> None:
@@ -34,7 +36,7 @@ class FinalGasketForm(CoreFormMixin, UnitFormMixin, forms.Form):
             self.fields["compressed_mm"].help_text += "; 0 where it runs without one, metal to metal"
 
     def for_core(self, found: dict[str, Any]) -> dict[str, Any]:
-        """Return core data: no gasket has no bore of its own; a thickness without accuracy has the usual one."""
+        """Return core data: no gasket has no bore; a thickness has the usual accuracy."""
         if not found["compressed_mm"] and not self.engine.separate_barrels:
             refuse([Fault("compressed_mm", "Only separate barrels may run without a head gasket.")])
         return found | {"known_to_mm": found.get("known_to_mm") or 0.0}
@@ -63,9 +65,9 @@ class ChangeForm(CoreFormMixin, UnitFormMixin, forms.Form):
     FIXED: ClassVar[dict[str, Any]] = {"key": ""}
     kind = forms.ChoiceField(
         choices=[
-            (ChangeKind.DECK_CUT, "cut the deck"),
-            (ChangeKind.HEAD_CUT, "cut the head"),
-            (ChangeKind.PISTONS, "other pistons, crown higher"),
+            (DECK_CUT, "cut the deck"),
+            (HEAD_CUT, "cut the head"),
+            (PISTONS_CHANGED, "other pistons, crown higher"),
         ],
         label="What",
     )

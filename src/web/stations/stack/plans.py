@@ -1,12 +1,12 @@
-"""Plans of the stack in words: cuts and what they leave, gaskets from the shelf, the deck-height chart."""
+"""Plans of the stack in words: cuts, gaskets from the shelf, the deck-height chart."""
 
 import math
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from mockup.changes.change import ChangeKind
-from mockup.limits.limit_set import LimitName
+from mockup.changes.cuts import DECK_CUT
+from mockup.checks.compression import RATIO_HIGH_LIMIT
 from mockup.plans.cuts import CutPlan, cut_plans
 from mockup.plans.deck_chart import ChartRow, deck_chart, deck_ranges
 from mockup.plans.gaskets import GasketOption
@@ -44,7 +44,7 @@ def _plan_line(report: Report, plan: CutPlan, *, many: bool) -> CutRow:
     left = list(plan.leaves_mm.values())
     edges = f", highest edge {format_deck(min(plan.edge_mm.values()), unit)}" if plan.edge_mm else ""
     posted = {
-        "kind": str(ChangeKind.DECK_CUT),
+        "kind": str(DECK_CUT),
         "bank": str(plan.bank) if many else "",
         "front_mm": format_exact(plan.front_mm, unit),
         "rear_mm": format_exact(plan.rear_mm, unit),
@@ -65,7 +65,7 @@ def _ends(front_mm: float, rear_mm: float, unit: Unit) -> str:
 
 
 def gasket_rows(report: Report, options: Iterable[tuple[GasketOption, Any]]) -> list[dict[str, Any]]:
-    """Return the shelf's gaskets, best first, with the quench and ratio they give and the shims they need."""
+    """Return the shelf's gaskets, best first, with quench, ratio and the shims needed."""
     unit = report.job.unit
     lines = []
     for option, row in options:
@@ -115,8 +115,8 @@ MOST_TARGETS = 4
 
 
 def chart_of(report: Report, shims: Sequence[ShimKind], typed: str) -> DeckChart:
-    """Return the chart for typed ratios, as in ``9.0, 9.5``; for the build's own limit without any."""
-    own = report.job.limits.effective.get(LimitName.RATIO_HIGH)
+    """Return the chart for typed ratios, ``9.0, 9.5``, else for the build's own limit."""
+    own = report.job.limits.effective.get(RATIO_HIGH_LIMIT)
     text = typed.strip() or (f"{own:g}" if own else "9.0, 9.5")
     on_shelf = ", ".join(f"{format_bench(kind.thickness_mm, report.job.unit)} × {kind.stock}" for kind in shims)
     ratios = _ratios(text)

@@ -10,9 +10,8 @@ from django.views.decorators.http import require_GET
 
 from mockup.base.faults import FaultsError, message_of
 from mockup.base.stations import Station
-from mockup.checks.check import Kind
+from mockup.checks.quench import QUENCH_CHECK, QUENCH_HIGH_LIMIT, QUENCH_LOW_LIMIT
 from mockup.engine.gasket import BaseShims
-from mockup.limits.limit_set import LimitName
 from mockup.plans.gasket_to_order import gasket_to_order, order_words
 from mockup.plans.gaskets import gasket_options, suits
 from mockup.report import Report
@@ -135,5 +134,5 @@ def deck_chart(request: HttpRequest, build_id: int) -> HttpResponse:
 
 
 def _quench_words(report: Report) -> str:
-    window = report.job.limits.window(LimitName.QUENCH_LOW, LimitName.QUENCH_HIGH)
-    return limit_text(window, Kind.QUENCH, report.job.unit) if window.is_set else ""
+    window = report.job.limits.window(QUENCH_LOW_LIMIT, QUENCH_HIGH_LIMIT)
+    return limit_text(window, QUENCH_CHECK, report.job.unit) if window.is_set else ""

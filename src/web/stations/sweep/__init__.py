@@ -1,1 +1,1 @@
-"""Station: indicator or feelers at crank angles about overlap TDC, and the closest approach they give."""
+"""Station: indicator or feelers about overlap TDC, and the closest approach."""

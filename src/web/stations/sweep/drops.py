@@ -9,7 +9,7 @@ from mockup.report import Report
 
 @dataclass(frozen=True, slots=True)
 class DropRow:
-    """One valve: its drop as found and as it will run [mm], None while no final gasket is chosen; how it is known."""
+    """One valve's drop, as found and as it will run [mm] or None; how it is known."""
 
     label: str
     side: str

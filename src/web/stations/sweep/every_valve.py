@@ -11,7 +11,7 @@ from mockup.report import Report
 
 @dataclass(frozen=True, slots=True)
 class EveryValve:
-    """One row for each cylinder, one column for each valve; ``seems``: the tightest unread one, or None."""
+    """One row a cylinder, one column a valve; ``seems``: the tightest unread, or None."""
 
     columns: tuple[str, ...]
     rows: tuple[tuple[int, tuple[Check, ...]], ...]

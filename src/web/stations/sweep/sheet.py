@@ -1,4 +1,4 @@
-"""The indicator form of one valve: the angles in running direction, its readings, where to read next."""
+"""The indicator form of one valve: angles, readings, where to read next."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass
@@ -124,13 +124,14 @@ class SweepRow:
 def rows(
     page: BuildPage, place: Place, letter: str, figure: SweepFigure | None, wrong: Mapping[str, Wrong], *, enough: bool
 ) -> list[SweepRow]:
-    """Return the usual angles, those read, and the next one until it is ``enough``, in running direction."""
+    """Return the usual angles, those read, and the next one, in running direction."""
     mine = [
         reading
         for reading in standing(page.report.job.of(SweepReading))
         if reading.place == place and not (reading.drop or reading.by_turning)
     ]
-    following = figure.closest.next_deg if figure and figure.closest and not enough else None
+    closest = figure.closest if figure else None
+    following = closest.next_deg if closest and not enough else None
     angles = {float(angle) for angle in USUAL_DEG[place.side]} | {reading.crank_deg for reading in mine}
     if following is not None and abs(following) <= FURTHEST:
         angles.add(float(round(following)))
@@ -139,18 +140,16 @@ def rows(
     for angle in sorted(angles):
         here = [reading for reading in mine if reading.crank_deg == angle]
         is_next = following is not None and round(following) == angle
-        name = f"sweep-{angle:g}"
-        field = Field(
-            name,
-            f"Clearance at {format_crank_angle(angle)}",
-            "bench",
-            wants=int((not here and (figure is None or figure.closest is None)) or is_next),
-            wrong=wrong.get(name),
-            mockup=letter,
-        )
         saved = [saved_reading(page, reading, questions, wrong) for reading in here]
+        wanted = is_next or not (here or closest)
+        field = _field(angle, letter, wrong, wanted=wanted)
         found.append(SweepRow(format_crank_angle(angle), saved, field, "is-next" if is_next else ""))
     return found
+
+
+def _field(angle: float, letter: str, wrong: Mapping[str, Wrong], *, wanted: bool) -> Field:
+    name, label = f"sweep-{angle:g}", f"Clearance at {format_crank_angle(angle)}"
+    return Field(name, label, "bench", wants=int(wanted), wrong=wrong.get(name), mockup=letter)
 
 
 def saved_reading(

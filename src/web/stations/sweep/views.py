@@ -1,4 +1,4 @@
-"""The indicator station: one valve at a time, its closest approach, the methods side by side, the section."""
+"""The indicator station: one valve, its closest approach, the methods, the section."""
 
 from typing import Any
 
@@ -16,7 +16,7 @@ from mockup.words.report_text import TURNED_WORDS, mockup_line
 from web.drawings.approach import approach_chart
 from web.drawings.chamber import chamber_section
 from web.drawings.engine_map import engine_map
-from web.entry.entry_forms import Sheet, declare, view_of
+from web.entry.entry_forms import EntryForm, declare, view_of
 from web.page.build_page import BuildPage, mockup_in_hand
 from web.page.read_fields import Field, Wrong
 from web.stations.sweep.drops import drop_rows
@@ -63,7 +63,7 @@ def _extra(name: str, label: str, kind: str, letter: str, wrong: dict[str, Wrong
 
 
 def _alone(page: BuildPage, place: Place, letter: str, wrong: dict[str, Wrong]) -> dict[str, Any]:
-    """Return the fields without a row of their own: another angle, the drop, the smallest found by turning."""
+    """Return the fields without a row: another angle, the drop, the smallest by turning."""
     here = [reading for reading in standing(page.report.job.of(SweepReading)) if reading.place == place]
     return {
         "other": _extra("sweep-other", "Angle and reading", "sweep", letter, wrong),
@@ -117,4 +117,4 @@ def _parts(request: HttpRequest, page: BuildPage, wrong: dict[str, Wrong]) -> di
     }
 
 
-sweep = view_of(declare(Sheet(station=Station.SWEEP, readers=readers, parts=_parts)))
+sweep = view_of(declare(EntryForm(station=Station.SWEEP, readers=readers, parts=_parts)))

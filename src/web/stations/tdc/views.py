@@ -11,7 +11,7 @@ from mockup.readings import tdc as core
 from mockup.readings.instruments import INDICATOR
 from web.builds import services
 from web.drawings.degree_wheel import degree_wheel
-from web.entry.entry_forms import Sheet, declare, take_posted
+from web.entry.entry_forms import EntryForm, declare, take_posted
 from web.entry.grouped_fields import item_of_form
 from web.page.answers import answer
 from web.page.build_page import Asked, BuildPage, build_page_or_404
@@ -31,7 +31,7 @@ def tdc(request: HttpRequest, build_id: int) -> HttpResponse:
         _write(request, page, form)
         form = _form(page, kept={name: form.cleaned_data[name] for name in ("method", "instrument")})
     elif request.method == "POST" and not typed:
-        wrong = take_posted(request, page, SHEET)
+        wrong = take_posted(request, page, ENTRY_FORM)
     parts = _parts(page, wrong) | {"form": form, "wrong": wrong or form.errors}
     return answer(request, page, Station.TDC, reverse("tdc", args=[build_id]), parts)
 
@@ -80,8 +80,8 @@ def _readers(asked: Asked, page: BuildPage) -> dict[str, Reader]:
     return {"tdc-pair": lambda _: item_of_form(_form(page, asked.POST))}
 
 
-def _sheet_parts(request: HttpRequest, page: BuildPage, wrong: dict[str, Wrong]) -> dict[str, Any]:  # noqa: ARG001
+def _form_parts(request: HttpRequest, page: BuildPage, wrong: dict[str, Wrong]) -> dict[str, Any]:  # noqa: ARG001
     return _parts(page, wrong) | {"form": _form(page), "wrong": wrong}
 
 
-SHEET = declare(Sheet(station=Station.TDC, readers=_readers, parts=_sheet_parts))
+ENTRY_FORM = declare(EntryForm(station=Station.TDC, readers=_readers, parts=_form_parts))

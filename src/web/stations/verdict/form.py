@@ -10,14 +10,17 @@ from mockup.limits.schools import READY_MADE
 from mockup.quantity.typed import LengthError, parse_window
 from mockup.quantity.value import Unit
 from web.builds.own_engines_and_limits import own_limits
-from web.page.fields import LengthField, UnitFormMixin
+from web.page.fields import LengthField, ShareField, UnitFormMixin
 
-WINDOWS = {
-    "quench-window": (LimitName.named("quench_low"), LimitName.named("quench_high")),
-    "ratio-window": (LimitName.named("ratio_low"), LimitName.named("ratio_high")),
-}
-"""Limits with two ends, entered together."""
-WINDOWS_SAID = [("quench-window", "Quench, aim and window"), ("ratio-window", "Compression ratio, aim and window")]
+
+def _windows() -> dict[str, tuple[LimitName, LimitName]]:
+    """Return the limits with two ends, entered together, by the key of their choice."""
+    return {f"{high.upper_of}-{high}": (high.upper_of, high) for high in LimitName.all() if high.upper_of}
+
+
+def _choices() -> list[tuple[str, str]]:
+    windows = [(key, f"{high.window}, aim and window") for key, (_, high) in _windows().items()]
+    return [*windows, *((str(name), name.label) for name in LimitName.all())]
 
 
 class LimitsForm(forms.Form):
@@ -34,9 +37,7 @@ class LimitsForm(forms.Form):
 class LimitForm(UnitFormMixin, forms.Form):
     """One limit changed for this build. Empty removes the limit; a reason is required."""
 
-    limit = forms.ChoiceField(
-        choices=lambda: [*WINDOWS_SAID, *((name, name.label) for name in LimitName)], label="Limit"
-    )
+    limit = forms.ChoiceField(choices=_choices, label="Limit")
     length = LengthField(label="New figure", required=False, help_text="a window as 52 ± 3, or 49 to 55")
     reason = forms.CharField(max_length=200, label="Whose figure, or why")
 
@@ -44,10 +45,14 @@ class LimitForm(UnitFormMixin, forms.Form):
         super().__init__(*args, **kwargs)
         self.limits = limits
         self.read_in(unit)
-        self.window = WINDOWS.get(self.data.get("limit", ""))
+        asked = self.data.get("limit", "")
+        self.window = _windows().get(asked)
+        name = LimitName.named(asked) if asked in LimitName.all() else None
         if self.window:
             self.fields["length"] = forms.CharField(label="New figure", required=False, max_length=60)
-        elif not self._wants_length():
+        elif name and name.unit.scales:
+            self.fields["length"] = ShareField(label="New figure", required=False, help_text=f"as 3 % {name.unit}")
+        elif name and not name.is_length:
             self.fields["length"] = forms.FloatField(label="New figure", required=False)
         self.dress()
 
@@ -63,10 +68,6 @@ class LimitForm(UnitFormMixin, forms.Form):
     def _ends(self, typed: str) -> tuple[float | None, float | None]:
         assert self.window is not None
         return parse_window(typed, self.read_as, is_length=self.window[0].is_length) if typed.strip() else (None, None)
-
-    def _wants_length(self) -> bool:
-        asked = self.data.get("limit", "")
-        return asked not in LimitName or LimitName.named(asked).is_length
 
     def clean(self) -> dict[str, Any]:
         """Check the changed limits against the core's ranges."""

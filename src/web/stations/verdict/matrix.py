@@ -1,6 +1,4 @@
-"""The verdict as one table: a row for each kind of check and valve, a column for each cylinder, one cell opened beside
-it.
-"""
+"""The verdict as a table: rows of kind and valve, columns of cylinders, one cell open."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -60,7 +58,7 @@ class Matrix:
 
 
 def matrix(report: Report, asked: str = "") -> Matrix:
-    """Return the table of a report; ``asked``: the key of the check to open, else the worst one that is not clear."""
+    """Return the table of a report; ``asked``: the check to open, else the worst."""
     checks = report.checks
     chosen = next((check for check in checks if slugify(check.label) == asked), None) or _worst(checks)
     columns = report.job.engine.cylinder_numbers
@@ -98,7 +96,7 @@ def _row(
     reach = reach_of(list(found.values()))
     limits = {limit_text(check.limit, kind, unit) for check in found.values() if check.limit.is_set}
     return MatrixRow(
-        anchor=kind.name.lower() if first is report.of_kind(kind)[0] else "",
+        anchor=kind.slug if first is report.of_kind(kind)[0] else "",
         label=named + letter,
         side=str(side or ""),
         wants=f"wants {next(iter(limits))}" if len(limits) == 1 else "",

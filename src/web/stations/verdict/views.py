@@ -113,7 +113,7 @@ def _evidence(page: BuildPage) -> dict[str, str]:
 
 
 def _mark_of(report: Report) -> str:
-    """The mark of the whole build: green only where every required check is, not only those that were read."""
+    """The mark of the whole build: green only where every required check is."""
     state = worst(report.checks).state if report.checks else State.NOT_MEASURED
     return STATE_CLASSES[State.NOT_MEASURED if report.verdict is Verdict.UNFINISHED and state is State.CLEAR else state]
 
@@ -138,7 +138,7 @@ def _parts(request: HttpRequest, page: BuildPage) -> dict[str, Any]:
                 "edit": limits.edits.get(name),
                 "by": written.get(name),
             }
-            for name in LimitName
+            for name in LimitName.all()
         ],
         "signing": True,
         "evidence": _evidence(page),

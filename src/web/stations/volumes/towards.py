@@ -1,10 +1,10 @@
-"""Towards a wanted ratio, in words: what any one part would have to be, and what one unit of each is worth."""
+"""Towards a wanted ratio: what any one part would be, and what a unit is worth."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass
 
 from mockup.plans.ratio_solver import Solved, Unknown, ratio_from_intake_closing, solve_ratio
-from mockup.quantity.shown import format_bench, format_deck, format_piston_volume, format_volume
+from mockup.quantity.shown import format_bench, format_deck, format_piston_volume, volume_text
 from mockup.quantity.value import BENCH_UNIT, MM_PER_THOU, Unit
 from mockup.report import Report
 
@@ -36,7 +36,7 @@ class Towards:
 
 
 def towards(query: Mapping[str, str], report: Report) -> Towards:
-    """The panel for what was asked: ``ratio`` wanted, ``closes`` intake closing [deg after BDC], ``of`` a cylinder."""
+    """The panel: ``ratio`` wanted, ``closes`` [deg after BDC], ``of`` a cylinder."""
     ratio, closes = query.get("ratio", "").strip(), query.get("closes", "").strip()
     known = sorted(report.volumes)
     asked = query.get("of", "")
@@ -88,4 +88,4 @@ def _words(solved: Solved, value: float, unit: Unit) -> str:
         return format_deck(value, unit)
     if solved.unknown is Unknown.PISTON:
         return format_piston_volume(value)
-    return f"{format_bench(value, unit)} {BENCH_UNIT[unit]}" if solved.is_length else f"{format_volume(value)} cc"
+    return f"{format_bench(value, unit)} {BENCH_UNIT[unit]}" if solved.is_length else volume_text(value)

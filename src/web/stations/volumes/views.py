@@ -6,8 +6,8 @@ from typing import Any
 from django.http import HttpRequest
 
 from mockup.base.stations import Station
-from mockup.checks.check import Kind
-from mockup.quantity.shown import format_both, format_piston_volume, format_volume
+from mockup.checks.compression import RATIO_CHECK
+from mockup.quantity.shown import cc_text, format_both, format_piston_volume, volume_text
 from mockup.quantity.typed import LengthError, parse_known_to, parse_piston, parse_volume
 from mockup.readings import volumes as core
 from mockup.readings.record import standing
@@ -15,7 +15,7 @@ from mockup.readings.volumes import VolumeReading
 from mockup.report import Report
 from mockup.words.report_text import figure_text
 from web.drawings.volume_column import volume_column
-from web.entry.entry_forms import Sheet, declare, view_of
+from web.entry.entry_forms import EntryForm, declare, view_of
 from web.page.build_page import Asked, BuildPage
 from web.page.read_fields import Field, Reader, Saved, Wrong, questions_by_key, record_line
 from web.stations.volumes.towards import Towards, towards
@@ -57,7 +57,7 @@ def _readers(asked: Asked, page: BuildPage) -> dict[str, Reader]:
 
 def _parts(request: HttpRequest, page: BuildPage, wrong: dict[str, Wrong]) -> dict[str, Any]:
     report = page.report
-    ratios = {check.cylinder: check for check in report.of_kind(Kind.RATIO)}
+    ratios = {check.cylinder: check for check in report.of_kind(RATIO_CHECK)}
     questions = questions_by_key(page)
     rows = [
         {
@@ -97,16 +97,16 @@ def _cell(
 
 
 def _spread(report: Report) -> str:
-    figures = [check.figure.value for check in report.of_kind(Kind.RATIO) if check.figure]
+    figures = [check.figure.value for check in report.of_kind(RATIO_CHECK) if check.figure]
     return f"{max(figures) - min(figures):.2f}" if len(figures) > 1 else ""
 
 
 def _mean(report: Report, part: core.VolumePart, place: int | None, here: list[core.VolumeReading]) -> str:
-    """Return the mean of several fills and their spread; for a piston down its bore, its own volume."""
+    """Return the mean of several fills and their spread, or a piston's own volume."""
     figure = report.parts[part].get(place or 1)
     if figure is None or not here or figure.readings[-1] not in here:
         return ""
-    own = format_piston_volume if part is core.VolumePart.PISTON else lambda cc: f"{format_volume(cc)} cc"
+    own = format_piston_volume if part is core.VolumePart.PISTON else volume_text
     if len(figure.readings) > 1:
         return f"mean {own(figure.volume.value)}, spread {figure.spread_cc:.1f}"
     return own(figure.volume.value) if figure.readings[0].depth_mm else ""
@@ -114,17 +114,17 @@ def _mean(report: Report, part: core.VolumePart, place: int | None, here: list[c
 
 def _saved(page: BuildPage, reading: core.VolumeReading, questions: dict[str, str], wrong: dict[str, Wrong]) -> Saved:
     piston = reading.part is core.VolumePart.PISTON and not reading.depth_mm
-    text = format_piston_volume(reading.cc) if piston else f"{format_volume(reading.cc)} cc"
+    text = format_piston_volume(reading.cc) if piston else volume_text(reading.cc)
     record = reading.record
     down = f" over a piston {format_both(reading.depth_mm, page.unit)} down" if reading.depth_mm else ""
     return Saved(
         key=reading.key,
         text=text,
-        both=f"{reading.known}{down}{f', ±{reading.known_to_cc:g} cc' if reading.known_to_cc else ''}",
+        both=f"{reading.known}{down}{f', ±{cc_text(reading.known_to_cc)}' if reading.known_to_cc else ''}",
         record=record_line(record.by, record.at, record.typed),
         question=questions.get(reading.key, ""),
         wrong=wrong.get(f"strike-{reading.key}"),
     )
 
 
-volumes = view_of(declare(Sheet(station=Station.VOLUMES, readers=_readers, parts=_parts)))
+volumes = view_of(declare(EntryForm(station=Station.VOLUMES, readers=_readers, parts=_parts)))

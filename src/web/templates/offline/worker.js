@@ -1,5 +1,5 @@
 {% load static %}// Keeps styles, scripts and faces, and the last pages of the build that is open, for the person they were made for.
-// Readings typed without a connection are kept by the page itself (line_store.js); judging needs the server.
+// Readings typed without a connection are kept by the page itself (entry_store.js); judging needs the server.
 importScripts(
   "{% static 'vendor/workbox/workbox-core.prod.js' %}",
   "{% static 'vendor/workbox/workbox-routing.prod.js' %}",

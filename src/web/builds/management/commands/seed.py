@@ -1,4 +1,4 @@
-"""manage.py seed N: N made-up builds in a shop's list, to see how the program does with many."""
+"""manage.py seed N: N made-up builds in a shop's list, to see it with many."""
 
 from typing import Any
 

@@ -1,4 +1,4 @@
-"""manage.py summarise: recompute the summaries of builds that another version's arithmetic made."""
+"""manage.py summarise: make summaries again that another version made."""
 
 from typing import Any
 

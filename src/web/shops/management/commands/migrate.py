@@ -1,4 +1,4 @@
-"""manage.py migrate: refuse data of a newer version, repair data of the first days, then run Django's own."""
+"""manage.py migrate: refuse newer data, repair the first days', then run Django's."""
 
 from typing import Any
 
