@@ -49,7 +49,7 @@ GROUPS: Mapping[str, list[Step]] = {
     "": LINT + CORE + WEB + BROWSER,
     # How many small faults planted in the core the tests notice: fifteen minutes, and not part of the others.
     "mutants": [("mutants", _tool("tests.mutants"))],
-    # The same for what the web application writes, assembles and lets in: half an hour.
+    # The same for what the web application writes, assembles and lets in: seven minutes.
     "web-mutants": [("web mutants", _tool("tests.mutants.web"))],
     # Every database state left by a commit, migrated to the present: half an hour, and needs the history (git).
     "upgrades": [("upgrades", _tool("tests.upgrades"))],

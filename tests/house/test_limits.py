@@ -47,6 +47,26 @@ def _docstring_lines(node):
     return first.end_lineno - first.lineno + 1 if is_docstring else 0
 
 
+def complexity(function):
+    """One more than a function's branches, loops, conditions and comprehensions (McCabe 1976)."""
+    count = 1
+    for node in ast.walk(function):
+        if isinstance(node, ast.BoolOp):
+            count += len(node.values) - 1
+        elif isinstance(node, ast.comprehension):
+            count += 1 + len(node.ifs)
+        elif isinstance(
+            node, ast.If | ast.For | ast.While | ast.IfExp | ast.ExceptHandler | ast.Assert | ast.match_case
+        ):
+            count += 1
+    return count
+
+
+def complex_functions(source, most):
+    functions = [node for node in ast.walk(ast.parse(source)) if isinstance(node, ast.FunctionDef)]
+    return [node.name for node in functions if complexity(node) > most]
+
+
 def inline_code(text):
     return re.findall(r"<script(?![^>]*\bsrc=)[^>]*>|\sstyle=|<style|\son[a-z]+=|\shx-on", text)
 
@@ -104,6 +124,7 @@ def test_files_stay_within_one_topic():
 @pytest.mark.parametrize("path", PYTHON, ids=str)
 def test_functions_stay_short(path):
     assert not long_functions(path.read_text(), 45)
+    assert not complex_functions(path.read_text(), 20)
 
 
 @pytest.mark.parametrize("path", TEMPLATES + SCRIPTS, ids=str)
@@ -124,6 +145,8 @@ def test_every_public_number_says_its_unit_and_every_array_its_shape(path):
 
 
 def test_the_guards_can_fail():
+    assert complex_functions("def f(a, b):\n    return [x for x in a if x and b] if a or b else 0", 5) == ["f"]
+    assert not complex_functions("def f(a, b):\n    return [x for x in a if x and b] if a or b else 0", 6)
     assert long_functions("def f():\n" + "    x = 1\n" * 50, 45) == ["f"]
     for bad in ("<script>1</script>", '<p style="a">', '<a onclick="x">', "<style>"):
         assert inline_code(bad)

@@ -26,7 +26,7 @@ import pytest
 from _pytest.runner import runtestprotocol
 
 from tests.mutants.plant import Mutant, faults_in, planted
-from tests.mutants.worker import QUIET, in_a_fork, plant_in
+from tests.mutants.worker import in_a_fork, plant_in
 
 SEED, COUNT = 20261130, 120
 WEB = Path("src/web")
@@ -36,6 +36,14 @@ PLACES = {
     "entry": ("entry/views.py", "entry/sent_entries.py", "entry/without_script.py", "entry/grouped_fields.py"),
     "access": ("shops/access.py", "shops/scope.py", "shops/passes.py", "shops/program_keys.py", "accounts/services.py"),
 }
+QUIET = ["-o", "addopts=", "-p", "no:cacheprovider", "-p", "no:xdist", "-qq"]
+NOT_ASKED = (
+    "test_adding_a_kind", "test_upgrades", "test_restore_whole", "test_start", "test_storm", "test_sheet_is_set",
+    "test_drawings_ink",
+)  # fmt: skip
+"""Test modules that start servers or copy the program: too long to be asked of every fault."""
+CONTROLS = 29
+"""One in so many tests is run in a fork without a fault, as a control."""
 LONGEST_S = 25.0
 """Seconds of tests a fault is held against."""
 SEEN: set[tuple[str, str]] = set()
@@ -101,7 +109,7 @@ class Run:
 
     def pytest_runtestloop(self, session: pytest.Session) -> bool:
         """Do the work of this share."""
-        self.work(session.items)
+        self.work([item for item in session.items if item.path.stem not in NOT_ASKED])
         return True
 
 
@@ -134,6 +142,13 @@ def hold(share: int, of: int, out: str, mutants: list[Mutant], learnt: str, item
     by_name = {item.nodeid: item for item in items}
     passes(items[0], items)  # makes the database, which the forks share one after another
     noticed = {}
+    # The control: the same tests in a fork without any fault must pass, or nothing below means anything.
+    some = [by_name[name] for name in sorted(cost, key=cost.__getitem__)[share::CONTROLS] if name in by_name]
+    connections.close_all()
+    wrongly = in_a_fork(functools.partial(_held, None, some, items))
+    if wrongly:
+        print(f"Without a fault, this fails in a fork: {wrongly}", file=sys.stderr)
+        return
     for at in range(share, len(mutants), of):
         mutant = mutants[at]
         names = through[str(mutant.path.resolve()), mutant.function.partition(".<locals>")[0]]
@@ -144,8 +159,9 @@ def hold(share: int, of: int, out: str, mutants: list[Mutant], learnt: str, item
     Path(out).write_text(json.dumps(noticed))
 
 
-def _held(mutant: Mutant, ordered: list[pytest.Item], items: list[pytest.Item]) -> str:
-    plant_in(mutant)
+def _held(mutant: Mutant | None, ordered: list[pytest.Item], items: list[pytest.Item]) -> str:
+    if mutant:
+        plant_in(mutant)
     began = time.monotonic()
     for item in ordered:
         if not passes(item, items):
@@ -175,9 +191,13 @@ def shares(step: str, kept: str, count: int, seed: int, learnt: str = "") -> lis
         own = url._replace(path=f"{url.path}_{share}").geturl()
         call = f"one_share({step!r}, {share}, {of}, {out!r}, {count}, {seed}, {learnt!r})"
         command = [sys.executable, "-c", f"from tests.mutants.web import one_share; {call}"]
-        running.append((out, subprocess.Popen(command, env=os.environ | {"DATABASE_URL": own})))
+        running.append(
+            (out, subprocess.Popen(command, env=os.environ | {"DATABASE_URL": own}, stdout=subprocess.DEVNULL))
+        )
     for _, process in running:
         process.wait()
+    if not all(Path(out).exists() for out, _ in running):
+        raise SystemExit("A share of the run failed; see above.")
     return [json.loads(Path(out).read_text()) for out, _ in running]
 
 

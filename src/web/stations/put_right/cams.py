@@ -10,7 +10,6 @@ from django.shortcuts import redirect
 from django.urls import reverse
 
 from mockup.base.faults import FaultsError, message_of
-from mockup.base.stations import Station
 from mockup.changes.change import Change
 from mockup.changes.train import CAM_MOVED, CAMSHAFT_CHANGED, ROCKERS_CHANGED
 from mockup.engine.valves import Side
@@ -23,7 +22,6 @@ from mockup.quantity.value import MM_PER_THOU, Unit
 from mockup.report import Report, worst
 from web.builds import services
 from web.drawings.cams_overlaid import cams_overlaid
-from web.page.answers import show
 from web.page.build_page import BuildPage, build_page_or_404
 from web.page.fields import LengthField, NumberField, UnitFormMixin
 from web.page.margin_strip import STATE_CLASSES
@@ -32,7 +30,7 @@ from web.page.shown_digest import digest_of, refuse_changed
 from web.shelf.models import ShelfCam
 from web.shops.access import member_writes, person_of
 from web.shops.once import repeatable
-from web.stations.put_right.lines import TABS
+from web.stations.put_right.tool import show_tool
 
 MOST_TRIED = 50
 USUAL_RELIEF_MM = {Unit.INCH: 40 * MM_PER_THOU, Unit.MILLIMETRE: 1.0}
@@ -135,8 +133,6 @@ def cams_for(request: HttpRequest, build_id: int) -> HttpResponse:
     kept = [one for one in found if _is_shown(one, form)]
     drops = drops_known(page.report)
     parts: dict[str, Any] = {
-        "folder": "put_right/which_cam",
-        "tabs": TABS,
         "form": form,
         "boxes": [(row, not picked or str(row.pk) in picked) for row in rows[:MOST_TRIED]],
         "more": len(rows) > MOST_TRIED,
@@ -150,7 +146,7 @@ def cams_for(request: HttpRequest, build_id: int) -> HttpResponse:
         "no_gasket": page.report.job.final_gasket is None,
         "predicted": [(one.now.label, _measured(page, one.then), _measured(page, one.now)) for one in _was(page)],
     }
-    return show(request, page, Station.RIGHT, parts | {"wrong": {**wrong, **form.errors}})
+    return show_tool(request, page, "which_cam", parts, {**wrong, **form.errors})
 
 
 def _was(page: BuildPage) -> Any:

@@ -6,7 +6,6 @@ from django import forms
 from django.http import HttpRequest, HttpResponse
 from django.views.decorators.http import require_GET
 
-from mockup.base.stations import Station
 from mockup.changes.train import CAM_MOVED, ROCKERS_CHANGED
 from mockup.checks.check import Check
 from mockup.plans.batch import Batch
@@ -14,10 +13,9 @@ from mockup.plans.sensitivity import Gain, Likely, Tolerances, gains, nudges, to
 from mockup.quantity.shown import format_bench, plain_mm_text
 from mockup.quantity.value import BENCH_UNIT, MM_PER_THOU, Unit
 from mockup.report import worst
-from web.page.answers import show
 from web.page.build_page import BuildPage, build_page_or_404
 from web.page.fields import CoreFormMixin, LengthField, NumberField, UnitFormMixin
-from web.stations.put_right.lines import TABS
+from web.stations.put_right.tool import show_tool
 
 NOTHING = 5e-6
 UNIT_MM = {Unit.INCH: MM_PER_THOU, Unit.MILLIMETRE: 0.1}
@@ -42,9 +40,6 @@ def sensitivity(request: HttpRequest, build_id: int) -> HttpResponse:
     form = ToleranceForm(page.unit, request.GET if "stack" in request.GET else None, initial=_usual(page.unit))
     many = Batch(page.report)
     parts: dict[str, Any] = {
-        "folder": "put_right/sensitivity",
-        "wide_drawing": True,
-        "tabs": TABS,
         "form": form,
         **_gains(page, many),
     }
@@ -57,7 +52,7 @@ def sensitivity(request: HttpRequest, build_id: int) -> HttpResponse:
             "all_hold": f"{100 * stack.all_hold:.1f} %",
             "draws": stack.draws,
         }
-    return show(request, page, Station.RIGHT, parts | {"wrong": form.errors})
+    return show_tool(request, page, "sensitivity", parts, form.errors, wide=True)
 
 
 def _usual(unit: Unit) -> dict[str, float | str]:

@@ -26,17 +26,6 @@ from web.shelf.models import ShelfGasket
 from web.shops.clock import stamp
 from web.stations.put_right.form import typed_of
 
-TABS = (
-    ("put-right", "What if"),
-    ("which-cam", "Which cam"),
-    ("remedies", "The least work"),
-    ("sensitivity", "What each change gains"),
-    ("room", "Room to move"),
-    ("map", "The map"),
-    ("to-order", "To order"),
-)
-"""The pages of this station, by address and name."""
-
 
 @dataclass(frozen=True, slots=True)
 class FigurePair:

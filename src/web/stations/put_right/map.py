@@ -9,7 +9,6 @@ from django.shortcuts import redirect
 from django.urls import reverse
 from django.views.decorators.http import require_GET
 
-from mockup.base.stations import Station
 from mockup.changes.stack import GASKET_CHANGED
 from mockup.changes.train import CAM_MOVED
 from mockup.plans.batch import Batch
@@ -18,9 +17,8 @@ from mockup.plans.room import levers_of
 from mockup.plans.room_map import RoomMap, room_map
 from mockup.quantity.value import Unit
 from web.drawings.room_chart import room_chart
-from web.page.answers import show
 from web.page.build_page import BuildPage, build_page_or_404
-from web.stations.put_right.lines import TABS
+from web.stations.put_right.tool import show_tool
 from web.stations.put_right.typed_lever import amount_words, outward, step_of, typed_lever
 
 
@@ -76,18 +74,14 @@ def the_map(request: HttpRequest, build_id: int) -> HttpResponse:
     if found and "at" in request.GET and (picked := _picked(page, found, request.GET["at"])):
         return redirect(picked)
     parts: dict[str, Any] = {
-        "folder": "put_right/map",
-        "wide_drawing": True,
-        "tabs": TABS,
         "form": form,
         "count": len(many.checks),
         "names": (str(across), str(up)),
         "axes": (_axis(across), _axis(up)),
-        "unread": sum(check.required and check.figure is None for check in page.report.checks),
     }
     if found:
         parts |= _told(page, found)
-    return show(request, page, Station.RIGHT, parts)
+    return show_tool(request, page, "map", parts, wide=True)
 
 
 def _told(page: BuildPage, found: RoomMap) -> dict[str, Any]:

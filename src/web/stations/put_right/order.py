@@ -10,7 +10,6 @@ from django.urls import reverse
 from django.views.decorators.http import require_GET
 
 from mockup.base.faults import FaultsError
-from mockup.base.stations import Station
 from mockup.changes.change import Change
 from mockup.changes.stack import GASKET_CHANGED
 from mockup.engine.gasket import FinalGasket
@@ -18,12 +17,12 @@ from mockup.evaluate import evaluate
 from mockup.plans.gasket_to_order import GasketToOrder, gasket_to_order
 from mockup.plans.what_if import WhatIf, effects_of, supposed
 from mockup.quantity.shown import bench_text, format_bench, format_expanded
-from web.page.answers import show
 from web.page.build_page import BuildPage, build_page_or_404
 from web.page.order_form import OrderForm
 from web.page.order_parts import piston_order
 from web.page.shown_digest import SHOWN
-from web.stations.put_right.lines import TABS, asked, pairs
+from web.stations.put_right.lines import asked, pairs
+from web.stations.put_right.tool import show_tool
 
 
 @require_GET
@@ -35,7 +34,7 @@ def to_order(request: HttpRequest, build_id: int) -> HttpResponse:
     valid = form.is_bound and form.is_valid()
     found = form.cleaned_data if valid else {}
     gasket = gasket_to_order(page.report, found.get("gasket_quench"))
-    parts: dict[str, Any] = {"folder": "put_right/to_order", "tabs": TABS, "form": form}
+    parts: dict[str, Any] = {"form": form}
     if gasket:
         parts |= _gasket(page, gasket, found.get("gasket_tried"))
     try:
@@ -45,7 +44,7 @@ def to_order(request: HttpRequest, build_id: int) -> HttpResponse:
     if "effects" in parts:
         parts["piston_pairs"] = pairs(parts["effects"], page.unit)
         parts["sheet_query"] = urlencode({**typed, SHOWN: parts[SHOWN]})
-    return show(request, page, Station.RIGHT, parts | {"wrong": dict(form.errors) if form.is_bound else {}})
+    return show_tool(request, page, "to_order", parts, form.errors if form.is_bound else None)
 
 
 def _gasket(page: BuildPage, gasket: GasketToOrder, tried_mm: float | None) -> dict[str, Any]:

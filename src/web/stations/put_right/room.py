@@ -8,7 +8,6 @@ from django.http import HttpRequest, HttpResponse
 from django.urls import reverse
 from django.views.decorators.http import require_GET
 
-from mockup.base.stations import Station
 from mockup.changes.train import ROCKERS_CHANGED
 from mockup.checks.check import Check
 from mockup.plans.batch import Batch
@@ -16,9 +15,8 @@ from mockup.plans.levers import Lever
 from mockup.plans.lobe_room import lobe_rooms
 from mockup.plans.room import OfLobe, Room, more_lift, rooms
 from mockup.quantity.value import Unit
-from web.page.answers import show
 from web.page.build_page import BuildPage, build_page_or_404
-from web.stations.put_right.lines import TABS
+from web.stations.put_right.tool import show_tool
 from web.stations.put_right.typed_lever import amount_words, outward, step_of, typed_lever
 
 WIDTH, LEFT = 360.0, 10.0
@@ -46,15 +44,11 @@ def room_to_move(request: HttpRequest, build_id: int) -> HttpResponse:
     many = Batch(page.report)
     found = (*lobe_rooms(many), *rooms(many))
     parts: dict[str, Any] = {
-        "folder": "put_right/room_to_move",
-        "wide_drawing": True,
-        "tabs": TABS,
         "bars": [_bar(page, one) for one in found],
         "first": _first(page, found),
         "count": len(many.checks),
-        "unread": sum(check.required and check.figure is None for check in page.report.checks),
     }
-    return show(request, page, Station.RIGHT, parts)
+    return show_tool(request, page, "room_to_move", parts, wide=True)
 
 
 def _first(page: BuildPage, found: tuple[Room, ...]) -> str:

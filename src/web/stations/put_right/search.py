@@ -7,7 +7,6 @@ from django.http import HttpRequest, HttpResponse
 from django.views.decorators.http import require_GET
 
 from mockup.base.faults import FaultsError
-from mockup.base.stations import Station
 from mockup.changes.change import ChangeKind
 from mockup.changes.options import Cut
 from mockup.changes.pistons import RELIEF_DEEPENED
@@ -21,11 +20,11 @@ from mockup.quantity.shown import bench_text, format_bench, format_margin
 from mockup.quantity.value import BENCH_UNIT, MM_PER_THOU, Unit
 from mockup.report import Report
 from mockup.words.report_text import amount, finding_text
-from web.page.answers import show
 from web.page.build_page import BuildPage, build_page_or_404
 from web.page.fields import LengthField, UnitFormMixin
 from web.shelf.models import ShelfGasket, ShelfShim
 from web.stations.put_right import lines
+from web.stations.put_right.tool import show_tool
 from web.stations.put_right.views import gaskets_for
 
 STEPS_MM = {Unit.INCH: (5 * MM_PER_THOU, MM_PER_THOU), Unit.MILLIMETRE: (0.1, 0.02)}
@@ -152,14 +151,14 @@ def find_remedies(request: HttpRequest, build_id: int) -> HttpResponse:
     page = build_page_or_404(build_id)
     gaskets = gaskets_for(page.report)
     form = LimitsForm(page.report, gaskets, request.GET if "find" in request.GET else None)
-    parts: dict[str, Any] = {"folder": "put_right/remedies", "tabs": lines.TABS, "form": form}
+    parts: dict[str, Any] = {"form": form}
     if form.is_bound and form.is_valid():
         parts |= _found(page, form, gaskets)
     parts["measure"] = [
         _measured_better(check, known_to, page.unit) for check, known_to in worth_measuring(page.report)
     ]
     parts["in_the_way"] = still_in_the_way(page.report)
-    return show(request, page, Station.RIGHT, parts | {"wrong": form.errors})
+    return show_tool(request, page, "remedies", parts, form.errors)
 
 
 def _measured_better(check: Check, known_to: float, unit: Unit) -> str:

@@ -10,7 +10,6 @@ from django.views.decorators.http import require_GET
 
 from mockup.advice.outlook import outlook, would_be
 from mockup.base.faults import FaultsError
-from mockup.base.stations import Station
 from mockup.evaluate import evaluate
 from mockup.plans.gaskets import suits
 from mockup.plans.what_if import WhatIf, curve_changes, effects_of, supposed
@@ -18,7 +17,6 @@ from mockup.report import Report
 from web.builds import services
 from web.drawings.before_after import before_after
 from web.entry.without_script import take
-from web.page.answers import show
 from web.page.build_page import BuildPage, build_page_or_404
 from web.page.change_rows import change_rows, mark
 from web.page.read_fields import Wrong
@@ -28,6 +26,7 @@ from web.shops.access import member_writes, person_of
 from web.shops.once import repeatable
 from web.stations.put_right import lines
 from web.stations.put_right.form import WhatIfForm, typed_of
+from web.stations.put_right.tool import show_tool
 
 MOST_COMPARED = 8
 STRUCK = ("change", "done", "what-if")
@@ -62,9 +61,9 @@ def put_right(request: HttpRequest, build_id: int) -> HttpResponse:
             return redirect(here)
     # A what-if that is only tried may be sent as often as its figures change.
     repeatable(request)
-    parts = {"folder": "put_right", "tabs": lines.TABS, "form": form, "name": name, "plan": change_rows(page)}
+    parts = {"form": form, "name": name, "plan": change_rows(page)}
     parts |= {"kept": lines.kept_rows(page), "compared": _compared(request, page), **_tried(page, form)}
-    return show(request, page, Station.RIGHT, parts | {"wrong": {**wrong, **form.errors}})
+    return show_tool(request, page, "", parts, {**wrong, **form.errors})
 
 
 @require_GET
