@@ -1,4 +1,4 @@
-"""What was changed since a reading: each kind moves what it touches, and no more."""
+"""What was changed since a reading: each kind moves only what it touches."""
 
 import math
 from dataclasses import replace

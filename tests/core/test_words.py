@@ -47,9 +47,9 @@ def test_a_limit_is_said_in_the_unit_of_its_kind(limit, kind, unit, text):
     ("value", "name", "unit", "text"),
     [
         (None, CROWN_LIMIT, INCH, "none"),
-        (thou(20), RADIAL_LIMIT, INCH, "20"),
-        (1.5, FACE_INTAKE_LIMIT, MM, "1.50"),
-        (10.3, RATIO_HIGH_LIMIT, INCH, "10.30"),
+        (thou(20), RADIAL_LIMIT, INCH, "20 thou"),
+        (1.5, FACE_INTAKE_LIMIT, MM, "1.50 mm"),
+        (10.3, RATIO_HIGH_LIMIT, INCH, "10.30 to 1"),
     ],
 )
 def test_one_end_of_a_limit_is_said_alone(value, name, unit, text):

@@ -46,7 +46,7 @@ def latest(client, built):
         (VolumeReading(key="", part=VolumePart.CHAMBER, cylinder=2, cc=63.0), "volume", "2 chamber", "typed"),
         (
             LimitEdit(limit=FACE_EXHAUST_LIMIT, value=thou(90), reason="cam maker says so"),
-            "limit", "", "face exhaust: 90. cam maker says so",
+            "limit", "", "face exhaust: 90 thou. cam maker says so",
         ),
         (change(CAM_MOVED, -2.0, None, side=Side.INTAKE), "decided", "intake", "intake cam retarded 2°"),
         (CamSteps(steps_deg=(2.0, 4.0)), "cam steps", "", "typed"),

@@ -95,7 +95,7 @@ def test_an_edited_limit_is_seen_with_its_reason_and_by_whom(bench, whole):
     address = reverse("verdict", args=[whole.pk])
     bench.post(address, {"change": "1", "limit": "face_intake", "length": "0.100", "reason": "cam card"})
     page = bench.get(address).content.decode()
-    assert "instead of 80. cam card" in page
+    assert "instead of 80 thou. cam card" in page
     assert "95 ±8.5, wants 100" in page
     assert "(edited)" in page
     refused = bench.post(address, {"change": "1", "limit": "quench_low", "length": "60", "reason": "no"})

@@ -67,7 +67,7 @@ def test_a_builds_limits_become_a_sheet_that_another_build_is_judged_by(bench, m
     assert "the shop’s limits Saltmarsh tight" in said
     shelf = words(bench.get(reverse("shelf")))
     assert "Saltmarsh tight" in shelf
-    assert f"{LimitName.named('face_intake').label} 90" in shelf
+    assert f"{LimitName.named('face_intake').label} 90 thou" in shelf
 
 
 def test_what_is_taken_off_is_offered_no_more_and_judges_as_before(bench, member, whole):

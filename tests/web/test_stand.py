@@ -93,7 +93,7 @@ def test_every_service_that_writes_is_among_them():
         for name, one in vars(services).items()
         if callable(one) and getattr(one, "__module__", "") == services.__name__ and not name.startswith("_")
     }
-    assert named - writing == {"locked", "next_letter", "note_reader"}
+    assert named - writing == {"locked", "next_letter"}
 
 
 def test_a_copy_and_an_imported_file_stand_as_evaluated(bench, member, whole):

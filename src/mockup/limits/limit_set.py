@@ -22,7 +22,7 @@ class LimitUnit(StrEnum):
     LENGTH = "length"
     NUMBER = "number"
     OF_BORE = "of the bore"
-    OF_LIFT = "of the lift"
+    OF_LIFT = "of the valve lift"
 
     @property
     def scales(self) -> bool:

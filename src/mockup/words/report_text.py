@@ -83,12 +83,12 @@ def limit_text(limit: Limit, kind: Kind, unit: Unit) -> str:
 
 
 def limit_value_text(value: float | None, name: LimitName, unit: Unit) -> str:
-    """Return one end of a limit: thou, mm, a ratio or a share; ``none`` where not set."""
+    """Return one end of a limit with its unit, a ratio or a share; ``none`` where not set."""
     if value is None:
         return "none"
     if name.unit.scales:
         return f"{100 * value:g} % {name.unit}"
-    return format_bench(value, unit) if name.is_length else f"{value:.2f}"
+    return f"{format_bench(value, unit)} {BENCH_UNIT[unit]}" if name.is_length else f"{value:.2f} to 1"
 
 
 def figure_text(check: Check, unit: Unit) -> str:

@@ -33,6 +33,7 @@ from web.shops.models import Person
 
 LONGEST_REASON = 200
 LONGEST_TYPED = 200
+LONGEST_READER = 200
 
 
 @contextmanager
@@ -53,34 +54,30 @@ def locked(build: Build) -> Iterator[Build]:
             yield now
 
 
-def write(build: Build, item: Any, by: Person, *, typed: str = "", token: UUID | None = None) -> Entry | None:
+def write(
+    build: Build, item: Any, by: Person, *, typed: str = "", token: UUID | None = None, read: tuple[str, str] = ("", "")
+) -> Entry | None:
     """Write a piece of the core into the log.
 
-    Returns None where this person already wrote it with the same token.
-
-    Raises FaultsError where the engine has no such place now: another person may just have removed it.
+    ``read``: by whom and when, if not by ``by`` now. Returns None where this person already wrote it with the same
+    token. Raises FaultsError where the engine has no such place now: another person may just have removed it.
     """
+    read_by, read_at = read
+    fields = {"typed": typed[:LONGEST_TYPED], "token": token, "read_by": read_by[:LONGEST_READER], "read_at": read_at}
     with locked(build) as now:
         refuse(misplaced(item, now.engine))
-        return _written(build, item, by, typed, token)
+        return _written(Entry(build=build, kind=kind_of(item), data=data_of(item), by=by, **fields))
 
 
-def _written(build: Build, item: Any, by: Person, typed: str, token: UUID | None) -> Entry | None:
-    entry = Entry(build=build, kind=kind_of(item), data=data_of(item), typed=typed[:LONGEST_TYPED], by=by, token=token)
+def _written(entry: Entry) -> Entry | None:
     try:
         with transaction.atomic():
             entry.save(force_insert=True)
     except IntegrityError:
-        if token and Entry.objects.filter(by=by, token=token).exists():
+        if entry.token and Entry.objects.filter(by=entry.by, token=entry.token).exists():
             return None
         raise
     return entry
-
-
-def note_reader(entry: Entry, read_by: str, read_at: str) -> None:
-    """Record who read an entry that another person or program sent, and when."""
-    entry.read_by, entry.read_at = read_by[:200], read_at
-    entry.save(update_fields=["read_by", "read_at"])
 
 
 def strike(entry: Entry, by: Person, reason: str) -> None:
@@ -332,9 +329,8 @@ def _copied(build: Build, by: Person, name: str) -> Build:
     fresh.first_of_block_id = build.first_of_block_id or build.pk
     fresh.save(force_insert=True)
     renamed: dict[int, int] = {}
-    for row in Entry.objects.filter(build=build, kind__in=kinds_of_the_block(), struck_reason="").prefetch_related(
-        "by"
-    ):
+    kept = Entry.objects.filter(build=build, kind__in=kinds_of_the_block(), struck_reason="")
+    for row in kept.prefetch_related("by"):
         data = dict(row.data)
         if row.kind == "change" and ChangeKind.named(data["kind"]).of_the_train:
             continue

@@ -26,7 +26,25 @@ _PARSERS: Mapping[str, Callable[[str, Unit], float]] = {
 }
 
 
-class LengthField(forms.CharField):
+class TypedField(forms.CharField):
+    """A figure typed as text; its fault is shown at the field."""
+
+    def parse(self, text: str) -> float:
+        """Return the figure that a text means; raises LengthError."""
+        raise NotImplementedError
+
+    def clean(self, value: Any) -> float | None:
+        """Return the figure; None for an optional empty field."""
+        text = super().clean(value)
+        if not text:
+            return None
+        try:
+            return self.parse(text)
+        except LengthError as error:
+            raise forms.ValidationError(str(error)) from error
+
+
+class LengthField(TypedField):
     """A length: typed as text, cleaned to millimetres.
 
     ``big`` lengths take plain inches in an inch build.
@@ -65,17 +83,10 @@ class LengthField(forms.CharField):
         """The kind by which the echo reads this field."""
         return "dimension" if self.big else ("fine" if self.fine else "bench")
 
-    def clean(self, value: Any) -> float | None:
-        """Return millimetres; None for an optional empty field."""
-        text = super().clean(value)
-        if not text:
-            return None
+    def parse(self, text: str) -> float:
+        """Return millimetres."""
         negative = self.signed and text.strip()[:1] in ("-", "−")
-        parse = _PARSERS[self.kind]
-        try:
-            found = parse(text.strip()[1:] if negative else text, self.unit)
-        except LengthError as error:
-            raise forms.ValidationError(str(error)) from error
+        found = _PARSERS[self.kind](text.strip()[1:] if negative else text, self.unit)
         return -found if negative else found
 
     def prepare_value(self, value: Any) -> Any:
@@ -104,22 +115,16 @@ class NumberField(forms.FloatField):
         return super().clean(text)
 
 
-class ShareField(forms.CharField):
+class ShareField(TypedField):
     """A share: typed in percent, cleaned to a plain number."""
 
     def __init__(self, **kwargs: Any) -> None:
         super().__init__(max_length=40, **kwargs)
         self.widget.attrs |= {"inputmode": "decimal", "autocomplete": "off"}
 
-    def clean(self, value: Any) -> float | None:
-        """Return the share [1]; None for an optional empty field."""
-        text = super().clean(value)
-        if not text:
-            return None
-        try:
-            return parse_share(text)
-        except LengthError as error:
-            raise forms.ValidationError(str(error)) from error
+    def parse(self, text: str) -> float:
+        """Return the share [1]."""
+        return parse_share(text)
 
 
 class LinesField(forms.CharField):
@@ -147,7 +152,7 @@ class LinesField(forms.CharField):
         return lines
 
 
-class DegreesField(forms.CharField):
+class DegreesField(TypedField):
     """An angle: typed as text, cleaned to degrees."""
 
     def __init__(self, **kwargs: Any) -> None:
@@ -155,18 +160,12 @@ class DegreesField(forms.CharField):
         super().__init__(**kwargs)
         self.widget.attrs |= {"inputmode": "decimal", "autocomplete": "off", "data-understand": "degrees"}
 
-    def clean(self, value: Any) -> float | None:
-        """Return degrees; None for an optional empty field."""
-        text = super().clean(value)
-        if not text:
-            return None
-        try:
-            return parse_degrees(text)
-        except LengthError as error:
-            raise forms.ValidationError(str(error)) from error
+    def parse(self, text: str) -> float:
+        """Return degrees."""
+        return parse_degrees(text)
 
 
-class CrankAngleField(forms.CharField):
+class CrankAngleField(TypedField):
     """A crank angle: typed with its letters, cleaned to signed degrees about overlap TDC."""
 
     def __init__(self, *, bdc_deg: float, **kwargs: Any) -> None:
@@ -176,22 +175,16 @@ class CrankAngleField(forms.CharField):
         kind = "crank-intake" if bdc_deg > 0 else "crank-exhaust"
         self.widget.attrs |= {"autocomplete": "off", "data-understand": kind}
 
-    def clean(self, value: Any) -> float | None:
-        """Return signed degrees; None for an optional empty field."""
-        text = super().clean(value)
-        if not text:
-            return None
-        try:
-            return parse_crank_angle(text, self.bdc_deg)
-        except LengthError as error:
-            raise forms.ValidationError(str(error)) from error
+    def parse(self, text: str) -> float:
+        """Return signed degrees."""
+        return parse_crank_angle(text, self.bdc_deg)
 
     def prepare_value(self, value: Any) -> Any:
         """Return what the field shows: an angle with its letters, or the typing as it was."""
         return format_crank_angle(value) if isinstance(value, float) else value
 
 
-class DeckField(forms.CharField):
+class DeckField(TypedField):
     """A deck clearance: typed with its direction, cleaned to millimetres, positive in the hole."""
 
     def __init__(self, *, sign: DeckSign = DeckSign.DOWN_POSITIVE, **kwargs: Any) -> None:
@@ -204,13 +197,9 @@ class DeckField(forms.CharField):
         """Read plain numbers in ``unit``."""
         self.unit = unit
 
-    def clean(self, value: Any) -> float:
+    def parse(self, text: str) -> float:
         """Return the clearance [mm]."""
-        text = super().clean(value)
-        try:
-            return parse_deck(text, self.unit, self.sign)
-        except LengthError as error:
-            raise forms.ValidationError(str(error)) from error
+        return parse_deck(text, self.unit, self.sign)
 
 
 class UnitFormMixin:

@@ -238,13 +238,13 @@ def write_readings(request: HttpRequest, build_id: int, payload: ReadingsIn) -> 
 
 def _write(build: Build, reading: Any, sent: Any, by: Any, by_program: str) -> str:
     typed = reading.record.typed
-    entry = services.write(build, reading, by, typed=typed, token=sent.token)
+    read = (reading.record.by or by_program, reading.record.at)
+    entry = services.write(build, reading, by, typed=typed, token=sent.token, read=read)
     if entry is None:
         known = Entry.objects.get(by=by, token=sent.token)
         elsewhere = Fault("token", f"This token was used before, for a reading of {known.build}.")
         refuse([elsewhere] if known.build_id != build.pk else [])
         return known.key
-    services.note_reader(entry, reading.record.by or by_program, reading.record.at)
     return entry.key
 
 

@@ -1,4 +1,4 @@
-"""The pictures of a build: a page of all, each by itself, all as one archive."""
+"""The pictures of a build: a page of all, each alone, all as one archive."""
 
 import json
 import tempfile

@@ -15,7 +15,7 @@ from mockup.engine.pushrods import LENGTHS_MM
 from mockup.limits.limit_set import LimitName
 from mockup.limits.schools import READY_MADE
 from mockup.quantity.shown import mm_range
-from mockup.quantity.value import BENCH_UNIT, Unit
+from mockup.quantity.value import Unit
 from mockup.readings.instruments import (
     BRIDGE,
     CALIPER,
@@ -216,7 +216,6 @@ def _limits_row(row: ShelfLimits, unit: Unit) -> dict[str, Any]:
     limits = READY_MADE[row.base]
     others = [
         f"{name.label} {limit_value_text(value, name, unit)}"
-        + (f" {BENCH_UNIT[unit]}" if name.is_length and value is not None else "")
         for name, value in ((LimitName.named(key), value) for key, value in row.edits.items())
     ]
     return {"row": row, "base": limits.title, "others": others}
