@@ -59,6 +59,8 @@ def test_a_picture_becomes_a_reading_with_the_keyboard_alone(open_page):
     # The demo’s own picture was measured with such a square: its length is there already.
     expect(page.locator("[name=length]")).to_have_value("20 mm")
     expect(page.locator(".says .thick b")).to_have_text(re.compile(r"^9[5-8](\.\d)?$"))
+    # An earlier answer may read the same: the button waits for the last one.
+    expect(page.locator("[data-take]")).to_be_enabled()
     shown = page.locator(".says .thick b").inner_text()
     tab_to(page, "[name=valve]")
     page.keyboard.type("Exhaust 6")
@@ -68,6 +70,26 @@ def test_a_picture_becomes_a_reading_with_the_keyboard_alone(open_page):
     expect(page.get_by_role("status").first).to_contain_text("Written: Exhaust 6")
     assert taken().data["thickness_mm"] / 0.0254 == pytest.approx(float(shown), abs=0.3)
     assert taken().data["place"]["side"] == "exhaust"
+
+
+def test_the_button_waits_for_the_last_answer_not_for_an_earlier_one(open_page):
+    page = open_page("/builds/1/clay/pictures/1/?cylinder=6&mockup=A")
+    held = []
+    page.route("**/pictures/1/**", lambda route: held.append(route))
+    take = page.locator("[data-take]")
+    page.locator("[data-mark=reach]").press("ArrowRight")
+    expect(take).to_be_disabled()
+    with page.expect_request("**/pictures/1/**"):
+        pass
+    # A second look is waiting for the hand to rest when the first answer comes.
+    page.evaluate("document.querySelector('#measure').dispatchEvent(new Event('live:asks', { bubbles: true }))")
+    page.evaluate("addEventListener('htmx:after:swap', () => { window.swapped = true })")
+    held.pop().continue_()
+    page.wait_for_function("() => window.swapped")
+    expect(take).to_be_disabled()
+    page.unroute("**/pictures/1/**")
+    page.locator("[data-mark=reach]").press("ArrowRight")
+    expect(take).to_be_enabled()
 
 
 def test_marks_are_dragged_by_finger_on_a_phone_and_what_is_under_it_is_shown_large(open_page):
