@@ -25,6 +25,7 @@ from mockup.motion.slider_crank import SliderCrank
 from mockup.motion.valve_lift import ValveTrain
 from mockup.quantity.corrections import UncertaintySource
 from mockup.quantity.value import Value
+from mockup.readings.instruments import FEELERS
 from tests.fitting import as_sweep, closest_approach
 from tests.making import CARD, clay, deck, engine, job, mockup, thou
 from tests.making_readings import SWEPT, degree, sweep, table
@@ -304,3 +305,12 @@ def test_the_angle_of_the_closest_point_scatters_as_it_says():
     told = np.median([one.u for one in found])
     # What it says holds the wheel's own half degree besides, which does not scatter here.
     assert scatter < told < math.hypot(2 * scatter, 0.7)
+
+
+def test_the_step_of_feelers_counts_in_what_the_clearance_is_known_to():
+    def u(half_thou):
+        read = [replace(one, instrument=FEELERS, half_width_mm=thou(half_thou)) for one in SWEPT]
+        return intake(*read)[0].figure.u
+
+    # A step of 8 thou is a uniform interval of +-4: 2.3 thou for each reading (GUM 4.3.7).
+    assert u(4) > u(2) > u(0.5)

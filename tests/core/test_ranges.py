@@ -120,6 +120,7 @@ RANGES: list[tuple[Callable[..., Any], str, float | None, float | None]] = [
     (SWEPT, "clearance_mm", 0.0, 40.0),
     (SWEPT, "tilt_deg", 0.0, 40.0),
     (SWEPT, "drift_mm", 0.0, 1.0),
+    (SWEPT, "half_width_mm", 0.0, 1.0),
     (partial(TdcReading, key="t", after_deg=20.0), "before_deg", 1.0, 120.0),
     (partial(TdcReading, key="t", before_deg=20.0, after_deg=20.0), "wheel_known_to_deg", 0.0, 5.0),
     (GAP, "gap_mm", 0.0, 20.0),

@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from mockup.quantity import shown, typed, typed_deck
+from mockup.quantity import shown, typed, typed_deck, typed_gap
 from mockup.quantity.shown import format_both, format_dimension_expanded
 from mockup.quantity.typed import LengthError
 from mockup.quantity.value import DeckSign, Unit
@@ -208,3 +208,23 @@ def test_a_decimal_comma_is_read_as_a_point(text):
 def test_a_comma_that_could_part_thousands_is_asked_about(text):
     with pytest.raises(LengthError, match="comma"):
         typed.parse_bench_length(text, Unit.MILLIMETRE)
+
+
+@pytest.mark.parametrize(
+    ("text", "mm", "half_mm"),
+    [("94", 2.3876, 0.0), ("goes 130 not 134", 3.3528, 0.0508), ("Goes .013, not .014", 0.3429, 0.0127)],
+)
+def test_a_gap_is_a_length_or_between_two_feelers(text, mm, half_mm):
+    found = typed_gap.parse_gap(text, INCH)
+    assert (found.mm, found.half_width_mm) == pytest.approx((mm, half_mm), abs=1e-9)
+    assert typed_gap.split_before_gap(f"9 ATDC {text}") == ("9 ATDC", text)
+    out = typed_deck.parse_deck_reading(f"{text} out", INCH, DeckSign.DOWN_POSITIVE)
+    assert (out.mm, out.half_width_mm) == pytest.approx((-mm, half_mm), abs=1e-9)
+
+
+@pytest.mark.parametrize("text", ["goes", "goes 13", "goes 14 not 13", "goes 13 not 13", "goes a not b", "94 goes"])
+def test_half_of_a_pair_of_feelers_is_no_gap(text):
+    with pytest.raises(LengthError):
+        typed_gap.parse_gap(text, INCH)
+    with pytest.raises(LengthError):
+        typed_gap.split_before_gap("goes 13 not 14")

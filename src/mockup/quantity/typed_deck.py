@@ -1,10 +1,10 @@
 """How typing becomes a deck clearance: in words, by feelers, or as the tool in hand counts."""
 
-import re
 from dataclasses import dataclass
 from enum import StrEnum
 
-from mockup.quantity.typed import LengthError, bench_mm, parse_bench_length, parse_fine_length, take_apart
+from mockup.quantity.typed import LengthError, bench_mm, parse_bench_length, take_apart
+from mockup.quantity.typed_gap import GapTyped, parse_feelers
 from mockup.quantity.value import DeckSign, Unit
 
 
@@ -17,14 +17,6 @@ class Counts(StrEnum):
 
 
 @dataclass(frozen=True, slots=True)
-class DeckTyped:
-    """A deck clearance as typed [mm], positive in the hole, and half the step of feelers [mm]."""
-
-    mm: float
-    half_width_mm: float = 0.0
-
-
-@dataclass(frozen=True, slots=True)
 class Tool:
     """How the tool counts, and what it read on the deck beside the bore [mm]."""
 
@@ -32,10 +24,7 @@ class Tool:
     zero_mm: float = 0.0
 
 
-_FEELERS = re.compile(r"^goes\s+(?P<goes>.+?)\s*,?\s*not\s+(?P<stops>.+?)\s*(?P<way>down|out)?$")
-
-
-def parse_deck_reading(text: str, unit: Unit, sign: DeckSign, tool: Tool | None = None) -> DeckTyped:
+def parse_deck_reading(text: str, unit: Unit, sign: DeckSign, tool: Tool | None = None) -> GapTyped:
     """Read a deck clearance as it is typed at the bench.
 
     Accepted: words (``5 out``, ``11 down``, ``zero``); feelers under a straight edge (``goes 11 not 12``, below the
@@ -43,23 +32,16 @@ def parse_deck_reading(text: str, unit: Unit, sign: DeckSign, tool: Tool | None 
     rises as its plunger goes in gives deck - piston, a depth gauge piston - deck. Raises LengthError.
     """
     cleaned = " ".join(text.strip().lower().split())
-    found = _FEELERS.match(cleaned)
-    if found:
-        return _feelers(found["goes"], found["stops"], found["way"] == "out", unit)
+    out = cleaned.endswith("out")
+    feelers = parse_feelers(cleaned.removesuffix("out").removesuffix("down"), unit)
+    if feelers:
+        return GapTyped(-feelers.mm if out else feelers.mm, feelers.half_width_mm)
     tool = tool or Tool()
     if tool.counts is Counts.WORDS or any(word in cleaned for word in (*_DOWN_WORDS, *_OUT_WORDS, *_ZERO_WORDS)):
-        return DeckTyped(parse_deck(text, unit, sign))
+        return GapTyped(parse_deck(text, unit, sign))
     typed = take_apart(cleaned)
     read = (-1.0 if typed.sign == "-" else 1.0) * bench_mm(typed, unit)
-    return DeckTyped(tool.zero_mm - read if tool.counts is Counts.DIAL else read - tool.zero_mm)
-
-
-def _feelers(goes: str, stops: str, out: bool, unit: Unit) -> DeckTyped:
-    least, most = parse_fine_length(goes, unit), parse_fine_length(stops, unit)
-    if least >= most:
-        raise LengthError("The feeler that goes is the thinner one, as in goes 11 not 12.")
-    middle = (least + most) / 2
-    return DeckTyped(-middle if out else middle, (most - least) / 2)
+    return GapTyped(tool.zero_mm - read if tool.counts is Counts.DIAL else read - tool.zero_mm)
 
 
 def dial_reading(divisions: int, shown: float, turns: int, *, backwards: bool) -> float:

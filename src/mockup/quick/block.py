@@ -16,6 +16,7 @@ from mockup.quantity.fields import Mm
 from mockup.quick.check import Part, Quick
 from mockup.quick.valve import UNASKED
 from mockup.readings.deck import DeckReading
+from mockup.readings.instruments import BRIDGE, FEELERS
 from mockup.readings.record import Reading
 from mockup.readings.volumes import VolumePart, VolumeReading
 
@@ -26,17 +27,19 @@ ONE_MM = 1.0
 class QuickQuench(Quick):
     """One deck clearance, positive in the hole [mm], and the gasket's compressed thickness [mm].
 
-    Raises FaultsError.
+    ``deck_half_mm``: half the step of feelers under a straight edge, 0 for a bridge and indicator [mm]. Raises
+    FaultsError.
     """
 
     deck_mm: Mm
+    deck_half_mm: Mm = 0.0
     gasket_mm: Mm
 
     def parts(self) -> Iterable[Part]:
         """Return the records it is made of."""
         yield lambda: self.engine, {}
         yield lambda: self.final, {"compressed_mm": "gasket_mm", "bore_mm": "gasket_bore_mm"}
-        yield lambda: self.deck, {"clearance_mm": "deck_mm"}
+        yield lambda: self.deck, {"clearance_mm": "deck_mm", "half_width_mm": "deck_mm"}
 
     @property
     def kind(self) -> Kind:
@@ -65,7 +68,10 @@ class QuickQuench(Quick):
     @property
     def deck(self) -> DeckReading:
         """Return the deck reading."""
-        return DeckReading(key="deck", cylinder=1, clearance_mm=self.deck_mm)
+        tool = FEELERS if self.deck_half_mm else BRIDGE
+        return DeckReading(
+            key="deck", cylinder=1, clearance_mm=self.deck_mm, half_width_mm=self.deck_half_mm, instrument=tool
+        )
 
     @property
     def readings(self) -> tuple[Reading, ...]:
@@ -86,9 +92,8 @@ class QuickQuench(Quick):
 
     def supposed(self) -> tuple[str, ...]:
         """What the answer assumes because it was not stated."""
-        return (
-            "The deck was read once, at the centre, by bridge and indicator; the edge of a rocked piston is nearer.",
-        )
+        tool = "straight edge and feelers" if self.deck_half_mm else "bridge and indicator"
+        return (f"The deck was read once, at the centre, by {tool}; the edge of a rocked piston is nearer.",)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -68,12 +68,15 @@ class Method(StrEnum):
 class QuickCheck(Quick):
     """One reading [mm], 0 to 40, and what is known with it. Raises FaultsError.
 
-    ``crank_deg``: for an indicator at an angle, about overlap TDC [deg]. ``stood_mm``, ``final_mm``: the gasket's
-    thickness in the mock-up (free if only snugged) and as it will run [mm]. ``turned_step_deg``: how the crank was
-    turned for the smallest [deg], 0 past it and back. Anything not stated counts as the less favourable answer.
+    ``read_half_mm``: half the step of feelers, where one goes and the other does not [mm]; clay is not read so, and the
+    reading counts as one by feelers. ``crank_deg``: for an indicator at an angle, about overlap TDC [deg].
+    ``stood_mm``, ``final_mm``: the gasket's thickness in the mock-up (free if only snugged) and as it will run [mm].
+    ``turned_step_deg``: how the crank was turned for the smallest [deg], 0 past it and back. Anything not stated counts
+    as the less favourable answer.
     """
 
     read_mm: Mm
+    read_half_mm: Mm = 0.0
     side: Side = Side.INTAKE
     method: Method = Method.CLAY
     crank_deg: float | None = None
@@ -92,7 +95,7 @@ class QuickCheck(Quick):
         """Return the records it is made of."""
         yield lambda: self.mockup, {"gasket_mm": "stood_mm"}
         yield lambda: self.final, {"compressed_mm": "final_mm"}
-        yield self.reading, {"thickness_mm": "read_mm", "clearance_mm": "read_mm"}
+        yield self.reading, {"thickness_mm": "read_mm", "clearance_mm": "read_mm", "half_width_mm": "read_mm"}
 
     def _missing(self) -> Iterable[Fault]:
         if self.method is Method.ANGLE and self.crank_deg is None:
@@ -142,7 +145,7 @@ class QuickCheck(Quick):
     def reading(self, key: str = "read", cylinder: int = 1, mockup: str = "A") -> Reading:
         """Return the reading as a log stores it."""
         place = Place(cylinder, self.side)
-        if self.method is Method.CLAY:
+        if self.used is Method.CLAY:
             return ClayReading(key=key, mockup=mockup, place=place, gap=Gap.FACE, thickness_mm=self.read_mm)
         return SweepReading(
             key=key,
@@ -152,8 +155,14 @@ class QuickCheck(Quick):
             crank_deg=self.crank_deg or 0.0,
             by_turning=self.method is not Method.ANGLE,
             turned_step_deg=None if self.method is Method.ANGLE else self.turned_step_deg,
-            instrument=FEELERS if self.method is Method.FEELERS else INDICATOR,
+            half_width_mm=self.read_half_mm,
+            instrument=FEELERS if self.read_half_mm or self.used is Method.FEELERS else INDICATOR,
         )
+
+    @property
+    def used(self) -> Method:
+        """How it was read: as stated, or by feelers where clay, the usual answer, cannot be meant."""
+        return Method.FEELERS if self.read_half_mm and self.method is Method.CLAY else self.method
 
     @property
     def topic(self) -> Topic:
@@ -185,6 +194,8 @@ class QuickCheck(Quick):
         less = abs(moved) * (1 - math.cos(math.radians(UNSTATED_DEG)))
         angle = f"; at {UNSTATED_DEG:g}° the gasket would count {bench_text(less, self.unit)} less" if moved else ""
         words = [f"The valve is upright{angle}."]
+        if self.used is not self.method:
+            words.append("Read with feelers, the smallest found by turning.")
         if self.under is Under.UNKNOWN:
             span = f"{format_bench(THINNEST_USUAL_MM, self.unit)} to {bench_text(THICKEST_USUAL_MM, self.unit)}"
             words.append(f"Both gaskets anywhere from {span}: the figure is as mocked up.")

@@ -19,10 +19,10 @@ from mockup.changes.valves import VALVES_CHANGED, VALVES_SUNK
 from mockup.engine.valves import Place
 from mockup.quantity.echo import Asked
 from mockup.quantity.fields import Mm, Name
-from mockup.quantity.shown import format_both, mm_range
-from mockup.quantity.typed import LengthError, parse_bench_length
+from mockup.quantity.shown import mm_range, mm_text
 from mockup.quantity.typed_angle import format_crank_angle, parse_crank_angle
-from mockup.quantity.value import MM_PER_INCH, Unit, Value
+from mockup.quantity.typed_gap import format_gap, parse_gap, split_before_gap
+from mockup.quantity.value import MM_PER_INCH, Unit, Value, rectangular
 from mockup.readings.instruments import INDICATOR, Instrument
 from mockup.readings.kinds import reading_kind
 from mockup.readings.record import Reading
@@ -65,12 +65,10 @@ DROP = Affected(
 
 
 def _echo(asked: Asked) -> str:
-    words, _, length = asked.text.strip().rpartition(" ")
-    if not words:
-        raise LengthError("Type the angle and then the reading, as in 9 ATDC 94.")
+    words, gap = split_before_gap(asked.text)
     # Within a quarter turn of TDC, neither BDC can be meant.
     angle = format_crank_angle(parse_crank_angle(words, 180.0))
-    return f"{angle}: {format_both(parse_bench_length(length, asked.unit), asked.unit)}"
+    return f"{angle}: {format_gap(parse_gap(gap, asked.unit), asked.unit)}"
 
 
 def _written(reading: "SweepReading", typed: str, _unit: Unit) -> str:
@@ -97,7 +95,8 @@ class SweepReading(Reading):
     ``crank_deg`` about overlap TDC [deg], -90 to 90. ``drop``: read at firing TDC with both valves shut; its angle does
     not count. ``by_turning``: the smallest found by turning the crank by hand, at an unread angle. ``turned_step_deg``:
     the steps of that turning [deg], 0 to 30, 0 for past the smallest and back, None where not stated. ``clearance_mm``
-    [mm], 0 to 40. ``tilt_deg``: of the dial to the valve [deg], 0 to 40. ``drift_mm``: how far the dial's zero had
+    [mm], 0 to 40. ``half_width_mm``: for feelers, half the step between the thickest that goes and the thinnest that
+    does not [mm]. ``tilt_deg``: of the dial to the valve [deg], 0 to 40. ``drift_mm``: how far the dial's zero had
     moved when checked again [mm]. ``wheel_set``: the wheel had been corrected. Raises FaultsError.
     """
 
@@ -105,6 +104,7 @@ class SweepReading(Reading):
     place: Place
     crank_deg: float = 0.0
     clearance_mm: Mm
+    half_width_mm: Mm = 0.0
     drop: bool = False
     by_turning: bool = False
     turned_step_deg: float | None = None
@@ -125,6 +125,9 @@ class SweepReading(Reading):
             found.append(Fault("turned_step_deg", "Steps of 0 to 30 degrees; 0 for past the smallest and back."))
         if not 0 <= self.clearance_mm <= LARGEST_MM:
             found.append(Fault("clearance_mm", f"A clearance of {mm_range(0, 40)}. Is the unit right?"))
+        if not 0 <= self.half_width_mm <= 1:
+            words = f"The feeler that goes and the one that does not differ by at most {mm_text(2)}."
+            found.append(Fault("half_width_mm", words))
         if not 0 <= self.tilt_deg <= 40:
             found.append(Fault("tilt_deg", "A tilt of 0 to 40 degrees."))
         if not 0 <= self.drift_mm <= 1:
@@ -139,7 +142,10 @@ class SweepReading(Reading):
     def along_valve(self, instrument: Instrument) -> Value:
         """Return the clearance along the valve [mm], corrected for tilt; u is its noise alone."""
         along = self.clearance_mm * math.cos(math.radians(self.tilt_deg))
-        return Value(along, max(instrument.noise_mm, 1e-4))
+        noise_mm = instrument.noise_mm
+        if self.half_width_mm:
+            noise_mm = math.hypot(rectangular(self.half_width_mm), instrument.repeats_mm)
+        return Value(along, max(noise_mm, 1e-4))
 
     @property
     def tilt_u_mm(self) -> float:

@@ -14,12 +14,10 @@ from mockup.changes.pistons import PISTONS_CHANGED, RELIEF_DEEPENED, RELIEF_WIDE
 from mockup.changes.stack import GASKET_CHANGED, SHIMS_CHANGED
 from mockup.changes.train import CAM_MOVED, CAMSHAFT_CHANGED, LASH_CHANGED, PUSHRODS_CHANGED, ROCKERS_CHANGED
 from mockup.changes.valves import VALVES_CHANGED, VALVES_SUNK
-from mockup.quantity.echo import Asked
 from mockup.quantity.fields import Mm, Name
-from mockup.quantity.shown import format_bench, format_both, mm_range, mm_text
-from mockup.quantity.typed import parse_bench_length
-from mockup.quantity.typed_deck import DeckTyped, parse_deck_reading
-from mockup.quantity.value import DeckSign, Unit, Value
+from mockup.quantity.shown import format_bench, mm_range, mm_text
+from mockup.quantity.typed_gap import format_gap, parse_gap
+from mockup.quantity.value import Unit, Value
 from mockup.readings.instruments import FEELERS
 from mockup.readings.kinds import OneField, ReadAt, reading_kind
 from mockup.readings.record import Reading
@@ -54,21 +52,8 @@ VALVE_GAP = Affected(
 )
 
 
-def _typed(text: str, unit: Unit) -> DeckTyped:
-    """Read ``45``, or ``goes 40 not 45`` for a gap between two feelers [mm]. Raises LengthError."""
-    if text.strip().lower().startswith("goes"):
-        return parse_deck_reading(text, unit, DeckSign.DOWN_POSITIVE)
-    return DeckTyped(parse_bench_length(text, unit))
-
-
-def _echo(asked: Asked) -> str:
-    typed = _typed(asked.text, asked.unit)
-    either_way = f" ±{format_bench(typed.half_width_mm, asked.unit)}" if typed.half_width_mm else ""
-    return format_both(typed.mm, asked.unit) + either_way
-
-
 def _read(text: str, unit: Unit, at: ReadAt) -> "ValveGapReading":
-    typed = _typed(text, unit)
+    typed = parse_gap(text, unit)
     return ValveGapReading(cylinder=at.cylinder, mockup=at.mockup, gap_mm=typed.mm, half_width_mm=typed.half_width_mm)
 
 
@@ -79,7 +64,7 @@ def _read(text: str, unit: Unit, at: ReadAt) -> "ValveGapReading":
     station=Station.SWEEP,
     of=lambda reading: reading.cylinder,
     reads=lambda _: VALVE_GAP,
-    echo={"valve-gap": _echo},
+    echo={"valve-gap": lambda asked: format_gap(parse_gap(asked.text, asked.unit), asked.unit)},
     one_field=OneField(
         label="Gap between intake and exhaust valve at overlap",
         help_text="by feelers, as goes 40 not 45, or 45",

@@ -54,7 +54,8 @@ TYPE_HERE = {
     Station.CAM: "Type both wheel readings at one lift, as 48 ATDC and 168 ATDC.",
     Station.PUSHRODS: "Type its turns, as 11.5 turns, or its length by caliper, as {rod}.",
     Station.CLAY: "Type each slice as it was cut, as {clay} or {clay} wall; no print where it shows none.",
-    Station.SWEEP: "Type each reading at its angle, as {clay}; at another angle both, as 9 ATDC {clay}.",
+    Station.SWEEP: "Type each reading at its angle, as {clay}; at another angle both, as 9 ATDC {clay}; feelers as "
+    "goes {goes} not {stops}.",
 }
 """What to type at a station, shown in the box that leads there from the others."""
 TYPED_ONE_BY_ONE = frozenset(kind.station for kind in READING_KINDS) - {Station.TDC}

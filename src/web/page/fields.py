@@ -16,7 +16,8 @@ from mockup.quantity.typed import (
     parse_share,
 )
 from mockup.quantity.typed_angle import format_crank_angle, parse_crank_angle
-from mockup.quantity.typed_deck import parse_deck
+from mockup.quantity.typed_deck import parse_deck, parse_deck_reading
+from mockup.quantity.typed_gap import GapTyped, parse_gap
 from mockup.quantity.value import DeckSign, Unit
 
 _PARSERS: Mapping[str, Callable[[str, Unit], float]] = {
@@ -29,11 +30,11 @@ _PARSERS: Mapping[str, Callable[[str, Unit], float]] = {
 class TypedField(forms.CharField):
     """A figure typed as text; its fault is shown at the field."""
 
-    def parse(self, text: str) -> float:
+    def parse(self, text: str) -> Any:
         """Return the figure that a text means; raises LengthError."""
         raise NotImplementedError
 
-    def clean(self, value: Any) -> float | None:
+    def clean(self, value: Any) -> Any:
         """Return the figure; None for an optional empty field."""
         text = super().clean(value)
         if not text:
@@ -83,7 +84,7 @@ class LengthField(TypedField):
         """The kind by which the echo reads this field."""
         return "dimension" if self.big else ("fine" if self.fine else "bench")
 
-    def parse(self, text: str) -> float:
+    def parse(self, text: str) -> Any:
         """Return millimetres."""
         negative = self.signed and text.strip()[:1] in ("-", "−")
         found = _PARSERS[self.kind](text.strip()[1:] if negative else text, self.unit)
@@ -98,6 +99,19 @@ class LengthField(TypedField):
                 else format_exact(value, self.unit)
             )
         return value
+
+
+class GapField(LengthField):
+    """A gap: a length, or between two feelers; cleaned to a GapTyped."""
+
+    @property
+    def kind(self) -> str:
+        """The kind by which the echo reads this field."""
+        return "gap"
+
+    def parse(self, text: str) -> GapTyped:
+        """Return the gap, with half the step of its feelers."""
+        return parse_gap(text, self.unit)
 
 
 class NumberField(forms.FloatField):
@@ -197,9 +211,17 @@ class DeckField(TypedField):
         """Read plain numbers in ``unit``."""
         self.unit = unit
 
-    def parse(self, text: str) -> float:
+    def parse(self, text: str) -> Any:
         """Return the clearance [mm]."""
         return parse_deck(text, self.unit, self.sign)
+
+
+class DeckReadingField(DeckField):
+    """A deck clearance as read, also by feelers under a straight edge; cleaned to a GapTyped."""
+
+    def parse(self, text: str) -> GapTyped:
+        """Return the clearance, with half the step of its feelers."""
+        return parse_deck_reading(text, self.unit, self.sign)
 
 
 class UnitFormMixin:

@@ -36,7 +36,7 @@ class Begun:
         check = self.check
         if isinstance(check, QuickCheck):
             read = bench_text(check.read_mm, check.unit)
-            return f"{check.side} valve, {check.method}: {read}; gasket: {check.under}"
+            return f"{check.side} valve, {check.used}: {read}; gasket: {check.under}"
         return ", ".join(f"{name.rpartition('_')[0]} {self.typed.get(name, '')}" for name, _ in check.kept("A"))
 
 

@@ -13,13 +13,22 @@ from django.views.decorators.http import require_GET
 from mockup.engine.mockup import Clay, DialTurns, Lifters, Overlap, Springs
 from mockup.engine.valves import Side
 from mockup.quantity.typed import LengthError, parse_piston_volume
+from mockup.quantity.typed_gap import GapTyped
 from mockup.quantity.value import Unit
 from mockup.quick.block import QuickQuench, QuickRatio
 from mockup.quick.sums import DialSum, GasketSum, PushrodSum, Sum
 from mockup.quick.valve import Method, QuickCheck, Under
 from mockup.words.report_text import DIAL_TURN_WORDS, OVERLAP_WORDS, TURNED_WORDS
 from web.page.build_form import LIMIT_SETS, UNITS
-from web.page.fields import CoreFormMixin, CrankAngleField, DeckField, LengthField, NumberField, UnitFormMixin
+from web.page.fields import (
+    CoreFormMixin,
+    CrankAngleField,
+    DeckReadingField,
+    GapField,
+    LengthField,
+    NumberField,
+    UnitFormMixin,
+)
 
 LIFTERS = [
     (Lifters.NOT_STATED, "not stated"),
@@ -56,7 +65,10 @@ class _Asked(CoreFormMixin, UnitFormMixin, forms.Form):
         self.fields[self.ORDER[0]].widget.attrs["autofocus"] = True
 
     def for_core(self, found: dict[str, Any]) -> dict[str, Any]:
-        """Return the fields that are filled in."""
+        """Return the fields that are filled in; feelers are a middle and half their step."""
+        gaps = {name: value for name, value in found.items() if isinstance(value, GapTyped)}
+        halves = {f"{name.removesuffix('_mm')}_half_mm": gap.half_width_mm for name, gap in gaps.items()}
+        found = found | {name: gap.mm for name, gap in gaps.items()} | halves
         return {name: value for name, value in found.items() if value is not None}
 
 
@@ -64,7 +76,7 @@ class QuickForm(_Asked):
     """The fields of a quick check; only the reading is required."""
 
     CORE: ClassVar[type[Any]] = QuickCheck
-    read_mm = LengthField(label="It read", example_mm=2.4384)
+    read_mm = GapField(label="It read", example_mm=2.4384, help_text="feelers as goes 130 not 134")
     side = _choice("Valve", [(side, str(side)) for side in Side], Side.INTAKE)
     under = _choice("Gasket when it was read", [(one, str(one)) for one in Under], Under.UNKNOWN)
     stood_mm = LengthField(label="That gasket", required=False, help_text="free, where it was only snugged")
@@ -115,7 +127,7 @@ class QuenchForm(_Asked):
     """Deck and gasket, and so the quench."""
 
     CORE: ClassVar[type[Any]] = QuickQuench
-    deck_mm = DeckField(label="Deck", help_text="as 11 down, 5 out, zero")
+    deck_mm = DeckReadingField(label="Deck", help_text="as 11 down, 5 out, zero, goes 13 not 14 down")
     gasket_mm = LengthField(label="Gasket, compressed")
     ORDER: ClassVar[tuple[str, ...]] = ("deck_mm", "gasket_mm", "limits")
 

@@ -6,9 +6,10 @@ from functools import partial
 
 from mockup.engine.valves import Place, Side
 from mockup.fit.swept_valve import SweepFigure
-from mockup.quantity.shown import format_bench, format_both, format_degrees
+from mockup.quantity.shown import format_bench, format_degrees
 from mockup.quantity.typed import LengthError, parse_bench_length
 from mockup.quantity.typed_angle import format_crank_angle, parse_crank_angle
+from mockup.quantity.typed_gap import GapTyped, format_gap, parse_gap, split_before_gap
 from mockup.readings.instruments import FEELERS, INDICATOR
 from mockup.readings.record import standing
 from mockup.readings.sweep import SweepReading
@@ -69,12 +70,14 @@ def readers(asked: Asked, page: BuildPage) -> dict[str, Reader]:
         letter = letter_or_refuse(mockup, "a reading needs its conditions")
         if hand.instrument not in dict(instruments(page)):
             raise LengthError("Choose the instrument.")
+        typed = parse_gap(text, page.unit)
         return SweepReading(
             key="",
             mockup=letter,
             place=place,
             crank_deg=float(angle),
-            clearance_mm=parse_bench_length(text, page.unit),
+            clearance_mm=typed.mm,
+            half_width_mm=typed.half_width_mm,
             drop=drop,
             by_turning=by_turning,
             turned_step_deg=_step(hand.turned) if by_turning else None,
@@ -85,10 +88,8 @@ def readers(asked: Asked, page: BuildPage) -> dict[str, Reader]:
         )
 
     def other(text: str) -> SweepReading:
-        words, _, length = text.strip().rpartition(" ")
-        if not words:
-            raise LengthError("Type the angle and then the reading, as in 9 ATDC 94.")
-        return read(parse_crank_angle(words, 180.0 if place.side is Side.INTAKE else -180.0), length)
+        words, gap = split_before_gap(text)
+        return read(parse_crank_angle(words, 180.0 if place.side is Side.INTAKE else -180.0), gap)
 
     found: dict[str, Reader] = {f"sweep-{angle}": partial(read, angle) for angle in range(-FURTHEST, FURTHEST + 1)}
     return found | {
@@ -149,7 +150,7 @@ def rows(
 
 def _field(angle: float, letter: str, wrong: Mapping[str, Wrong], *, wanted: bool) -> Field:
     name, label = f"sweep-{angle:g}", f"Clearance at {format_crank_angle(angle)}"
-    return Field(name, label, "bench", wants=int(wanted), wrong=wrong.get(name), mockup=letter)
+    return Field(name, label, "gap", wants=int(wanted), wrong=wrong.get(name), mockup=letter)
 
 
 def saved_reading(
@@ -159,10 +160,11 @@ def saved_reading(
     record = reading.record
     tilt = f" · tilted {format_degrees(reading.tilt_deg)}" if reading.tilt_deg else ""
     tool = page.instruments[reading.instrument].name
+    gap = format_gap(GapTyped(reading.clearance_mm, reading.half_width_mm), page.unit)
     return Saved(
         key=reading.key,
         text=format_bench(reading.clearance_mm, page.unit),
-        both=f"{format_both(reading.clearance_mm, page.unit)} · {tool}, mock-up {reading.mockup}{tilt}",
+        both=f"{gap} · {tool}, mock-up {reading.mockup}{tilt}",
         record=record_line(record.by, record.at, record.typed),
         question=questions.get(reading.key, ""),
         wrong=wrong.get(f"strike-{reading.key}"),

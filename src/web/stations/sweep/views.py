@@ -67,9 +67,9 @@ def _alone(page: BuildPage, place: Place, letter: str, wrong: dict[str, Wrong]) 
     here = [reading for reading in standing(page.report.job.of(SweepReading)) if reading.place == place]
     return {
         "other": _extra("sweep-other", "Angle and reading", "sweep", letter, wrong),
-        "drop": _extra("sweep-drop", "The drop", "bench", letter, wrong),
+        "drop": _extra("sweep-drop", "The drop", "gap", letter, wrong),
         "drops": [saved_reading(page, reading, {}, wrong) for reading in here if reading.drop],
-        "turning": _extra("sweep-turning", "Smallest found by turning", "bench", letter, wrong),
+        "turning": _extra("sweep-turning", "Smallest found by turning", "gap", letter, wrong),
         "turned": [saved_reading(page, reading, {}, wrong) for reading in here if reading.by_turning],
     }
 
