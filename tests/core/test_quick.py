@@ -12,9 +12,11 @@ from mockup.engine.mockup import Clay, DialTurns, Lifters, Overlap, Springs
 from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
 from mockup.limits.judge import Bound, State
+from mockup.quantity.shown import mm_text
 from mockup.quantity.value import Unit
 from mockup.quick import valve
 from mockup.quick.block import QuickQuench, QuickRatio
+from mockup.quick.sums import LiftSum
 from mockup.quick.valve import Method, QuickCheck, Under
 from tests.making import thou
 
@@ -191,7 +193,7 @@ RATIO = {
 def test_five_volumes_make_the_ratio(more):
     # Closed form, any engine text: (swept + clearance) / clearance.
     said = RATIO | more
-    area, gasket_area = (math.pi / 4 * d**2 / 1000 for d in (95.25, said.get("gasket_bore_mm") or 95.25))
+    area, gasket_area = (math.pi / 4 * d**2 / 1000 for d in (95.25, said.get("gasket_bore_mm") or 96.25))
     clearance = said["chamber_cc"] + said["piston_cc"] + area * said["deck_mm"] + gasket_area * said["gasket_mm"]
     check = QuickRatio(**said)
     assert check.answer(check.report()).figure.value == pytest.approx(area * 98.425 / clearance + 1)
@@ -200,10 +202,11 @@ def test_five_volumes_make_the_ratio(more):
 def test_a_gasket_bore_that_nobody_said_is_told_with_its_worth():
     now, wider = (
         check.answer(check.report()).figure.value
-        for check in (QuickRatio(**RATIO), QuickRatio(**RATIO, gasket_bore_mm=96.25))
+        for check in (QuickRatio(**RATIO, gasket_bore_mm=bore) for bore in (96.25, 97.25))
     )
     assert QuickRatio(**RATIO).supposed() == (
-        f"The gasket’s bore is assumed to be the cylinder’s; 1 mm more would take {now - wider:.3f}.",
+        f"The gasket’s bore is assumed to be the cylinder’s and {mm_text(1)}; "
+        f"{mm_text(1)} more would take {now - wider:.3f}.",
     )
     assert QuickRatio(**RATIO, gasket_bore_mm=97.0).supposed() == ()
 
@@ -227,3 +230,27 @@ def test_what_no_engine_has_is_refused(wrong, path):
         QuickRatio(**(RATIO | wrong))
     assert path in {fault.path for fault in caught.value.faults}
     assert {fault.path for fault in caught.value.faults} <= {*RATIO, "gasket_bore_mm", "limits"}
+
+
+@pytest.mark.parametrize(("lobe_in", "ratio", "lift"), [(0.338, 1.6, "0.541 in"), (0.329, 1.6, "0.526 in")])
+def test_a_lobe_and_a_ratio_are_the_lift_at_the_valve(lobe_in, ratio, lift):
+    # Common practice, no source.
+    alone, net = LiftSum(lobe_mm=lobe_in * 25.4, ratio=ratio, lash_mm=thou(20)).lines()
+    assert (alone.label, alone.figure) == ("Lift at the valve", lift)
+    assert float(net.figure.removesuffix(" in")) == pytest.approx(float(lift.removesuffix(" in")) - 0.020, abs=1.1e-3)
+    assert len(list(LiftSum(lobe_mm=lobe_in * 25.4, ratio=ratio).lines())) == 1
+
+
+@pytest.mark.parametrize(
+    ("wrong", "path"),
+    [
+        ({"lobe_mm": 0.0}, "lobe_mm"),
+        ({"lobe_mm": 40.0}, "lobe_mm"),
+        ({"ratio": 0.4}, "ratio"),
+        ({"lash_mm": 4.0}, "lash_mm"),
+    ],
+)
+def test_a_lift_that_no_valve_has_is_refused_at_its_field(wrong, path):
+    with pytest.raises(FaultsError) as refused:
+        LiftSum(**{"lobe_mm": 9.0, "ratio": 1.5} | wrong)
+    assert [fault.path for fault in refused.value.faults] == [path]

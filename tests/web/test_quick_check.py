@@ -193,7 +193,10 @@ def test_small_sums_are_answered_the_same_way(bench, fields, words):
         ({"what": "quench", "deck_mm": "11 down", "gasket_mm": "0"}, "Gasket, compressed :"),
         ({"what": "quench", "deck_mm": "11 down", "gasket_mm": "900"}, "A head gasket is"),
         (RATIO, "9.50 ±0.06 to 1"),
-        (RATIO | {"gasket_bore_mm": ""}, "assumed to be the cylinder’s; 1 mm more would take 0.0"),
+        (
+            RATIO | {"gasket_bore_mm": ""},
+            "assumed to be the cylinder’s and 1 mm (0.039 in); 1 mm (0.039 in) more would take 0.0",
+        ),
         (RATIO | {"piston_cc": "5"}, "Say which: dish"),
         (RATIO | {"chamber_cc": "much"}, "Chamber, cc :"),
         (RATIO | {"chamber_cc": "-70"}, "A chamber volume of"),

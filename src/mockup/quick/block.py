@@ -6,21 +6,20 @@ from functools import partial
 
 from mockup.base.topics import Topic
 from mockup.checks.check import Kind
-from mockup.checks.compression import RATIO_CHECK
+from mockup.checks.compression import RATIO_CHECK, WIDER_MM
 from mockup.checks.quench import QUENCH_CHECK
 from mockup.engine.block import Engine
 from mockup.engine.gasket import FinalGasket
 from mockup.job import Job
 from mockup.limits.schools import READY_MADE
 from mockup.quantity.fields import Mm
+from mockup.quantity.shown import mm_text
 from mockup.quick.check import Part, Quick
 from mockup.quick.valve import UNASKED
 from mockup.readings.deck import DeckReading
 from mockup.readings.instruments import BRIDGE, FEELERS
 from mockup.readings.record import Reading
 from mockup.readings.volumes import VolumePart, VolumeReading
-
-ONE_MM = 1.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -100,7 +99,7 @@ class QuickQuench(Quick):
 class QuickRatio(QuickQuench):
     """The further inputs of a ratio: bore and stroke [mm], chamber and piston [cm3].
 
-    ``piston_cc`` is positive where it adds volume. ``gasket_bore_mm`` None: the cylinder's bore is used [mm].
+    ``piston_cc`` is positive where it adds volume. ``gasket_bore_mm`` None: not stated [mm].
     """
 
     bore_mm: Mm
@@ -138,7 +137,7 @@ class QuickRatio(QuickQuench):
     @property
     def final(self) -> FinalGasket:
         """The gasket it will run."""
-        return FinalGasket(compressed_mm=self.gasket_mm, bore_mm=self.gasket_bore_mm or self.bore_mm)
+        return FinalGasket(compressed_mm=self.gasket_mm, bore_mm=self.gasket_bore_mm)
 
     @property
     def readings(self) -> tuple[Reading, ...]:
@@ -160,7 +159,8 @@ class QuickRatio(QuickQuench):
         """What the answer assumes because it was not stated, and what that may change."""
         if self.gasket_bore_mm is not None:
             return ()
-        wider = replace(self, gasket_bore_mm=self.bore_mm + ONE_MM)
-        now, then = (one.answer(one.report()).figure for one in (self, wider))
-        gain = f"; 1 mm more would take {now.value - then.value:.3f}" if now and then else ""
-        return (f"The gasket’s bore is assumed to be the cylinder’s{gain}.",)
+        more = WIDER_MM.value
+        usual, wider = (replace(self, gasket_bore_mm=self.bore_mm + times * more) for times in (1, 2))
+        now, then = (one.answer(one.report()).figure for one in (usual, wider))
+        gain = f"; {mm_text(more)} more would take {now.value - then.value:.3f}" if now and then else ""
+        return (f"The gasket’s bore is assumed to be the cylinder’s and {mm_text(more)}{gain}.",)

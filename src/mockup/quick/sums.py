@@ -1,4 +1,4 @@
-"""Bench sums that often go wrong: turns and preload, free less compressed, a dial."""
+"""Bench sums that often go wrong: preload, free less compressed, a dial, lift at the valve."""
 
 import math
 from abc import ABC, abstractmethod
@@ -11,7 +11,14 @@ from mockup.engine.mockup import MockUp
 from mockup.engine.pushrods import USUAL_PITCH_MM, WINDOW_MM
 from mockup.engine.valves import Place, Side
 from mockup.quantity.fields import Mm
-from mockup.quantity.shown import bench_text, format_dimension, format_dimension_expanded, format_expanded, mm_range
+from mockup.quantity.shown import (
+    bench_text,
+    format_dimension,
+    format_dimension_expanded,
+    format_expanded,
+    mm_range,
+    mm_text,
+)
 from mockup.quantity.typed import LengthError
 from mockup.quantity.typed_deck import dial_reading
 from mockup.quantity.value import BENCH_UNIT, Unit, Value
@@ -120,6 +127,33 @@ class GasketSum(Sum):
         if self.read_mm is not None:
             left = Value(self.read_mm) + off.scaled(-1)
             yield Line("As it will run", self.small(left), "the reading’s own uncertainty is not included")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LiftSum(Sum):
+    """A lobe's lift [mm], a rocker ratio [1], and the lash at the valve, if any [mm]."""
+
+    lobe_mm: Mm
+    ratio: float
+    lash_mm: Mm | None = None
+
+    def __post_init__(self) -> None:
+        found = [] if 0 < self.lobe_mm <= 30 else [Fault("lobe_mm", f"A lobe lift above 0, up to {mm_text(30)}.")]
+        if not 0.5 <= self.ratio <= 3:
+            found.append(Fault("ratio", "A rocker ratio of 0.5 to 3; 1 where the lobe works on the valve."))
+        if self.lash_mm is not None and not 0 <= self.lash_mm <= 3:
+            found.append(Fault("lash_mm", f"A lash of {mm_range(0, 3)}."))
+        refuse(found)
+
+    def lines(self) -> Iterator[Line]:
+        """Yield the lift at the valve; with a lash also what is left of it."""
+        lobe, lift = (format_dimension(one, self.unit) for one in (self.lobe_mm, self.lobe_mm * self.ratio))
+        how = f"{lobe} × {self.ratio:g}; a rocker’s true ratio changes a little as it swings"
+        yield Line("Lift at the valve", f"{lift} {self.unit}", how)
+        if self.lash_mm:
+            net = format_dimension(self.lobe_mm * self.ratio - self.lash_mm, self.unit)
+            less = bench_text(self.lash_mm, self.unit)
+            yield Line("Less lash", f"{net} {self.unit}", f"{less} at the valve; no clearance counts on it")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

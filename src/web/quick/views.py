@@ -12,11 +12,13 @@ from django.views.decorators.http import require_GET
 
 from mockup.engine.mockup import Clay, DialTurns, Lifters, Overlap, Springs
 from mockup.engine.valves import Side
+from mockup.plans.batch import Batch
+from mockup.plans.lift_bound import lift_bound, lift_bound_words
 from mockup.quantity.typed import LengthError, parse_piston_volume
 from mockup.quantity.typed_gap import GapTyped
 from mockup.quantity.value import Unit
 from mockup.quick.block import QuickQuench, QuickRatio
-from mockup.quick.sums import DialSum, GasketSum, PushrodSum, Sum
+from mockup.quick.sums import DialSum, GasketSum, LiftSum, PushrodSum, Sum
 from mockup.quick.valve import Method, QuickCheck, Under
 from mockup.words.report_text import DIAL_TURN_WORDS, OVERLAP_WORDS, TURNED_WORDS
 from web.page.build_form import LIMIT_SETS, UNITS
@@ -140,7 +142,9 @@ class RatioForm(QuenchForm):
     stroke_mm = LengthField(label="Stroke", big=True)
     chamber_cc = NumberField(label="Chamber, cc")
     piston_cc = forms.CharField(label="Piston", max_length=40, help_text="as dish 5.2, dome 11, flat")
-    gasket_bore_mm = LengthField(label="Gasket bore", big=True, required=False, help_text="empty: the cylinder’s")
+    gasket_bore_mm = LengthField(
+        label="Gasket bore", big=True, required=False, help_text="empty: the cylinder’s and a little"
+    )
     ORDER: ClassVar[tuple[str, ...]] = (
         "bore_mm",
         "stroke_mm",
@@ -195,6 +199,15 @@ class GasketForm(_SumForm):
     read_mm = LengthField(label="It read", required=False, help_text="over that gasket, if anything")
 
 
+class LiftForm(_SumForm):
+    """A lobe's lift and the rockers' ratio."""
+
+    CORE: ClassVar[type[Any]] = LiftSum
+    lobe_mm = LengthField(label="Lift of the lobe", big=True, example_mm=8.5852)
+    ratio = NumberField(label="Rocker ratio", help_text="as 1.6; 1 without rockers")
+    lash_mm = LengthField(label="Lash", required=False, help_text="at the valve, if any")
+
+
 class DialForm(_SumForm):
     """A dial that went past its turn, or backwards."""
 
@@ -219,6 +232,7 @@ SORTS: dict[str, tuple[str, type[Any]]] = {
     "ratio": ("Compression ratio", RatioForm),
     "pushrod": ("Pushrod", PushrodForm),
     "gasket": ("Free less compressed", GasketForm),
+    "lift": ("Lift at the valve", LiftForm),
     "dial": ("Dial gone backwards", DialForm),
 }
 """The quick checks: name in the address, words, form."""
@@ -253,7 +267,9 @@ def _answered(item: Any, query: str) -> dict[str, Any]:
     if isinstance(item, Sum):
         return {"lines": item.lines()}
     report = item.report()
+    bound = lift_bound(Batch(report))
     return {
+        "more_lift": lift_bound_words(bound, item.unit) if bound and bound.more_mm else "",
         "check": item.answer(report),
         "unit": item.unit,
         "supposed": item.supposed(),

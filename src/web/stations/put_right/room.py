@@ -12,6 +12,7 @@ from mockup.changes.train import ROCKERS_CHANGED
 from mockup.checks.check import Check
 from mockup.plans.batch import Batch
 from mockup.plans.levers import Lever
+from mockup.plans.lift_bound import lift_bound, lift_bound_words
 from mockup.plans.lobe_room import lobe_rooms
 from mockup.plans.room import OfLobe, Room, more_lift, rooms
 from mockup.quantity.value import Unit
@@ -45,21 +46,20 @@ def room_to_move(request: HttpRequest, build_id: int) -> HttpResponse:
     found = (*lobe_rooms(many), *rooms(many))
     parts: dict[str, Any] = {
         "bars": [_bar(page, one) for one in found],
-        "first": _first(page, found),
+        "first": _first(many, found),
         "count": len(many.checks),
     }
     return show_tool(request, page, "room_to_move", parts, wide=True)
 
 
-def _first(page: BuildPage, found: tuple[Room, ...]) -> str:
+def _first(many: Batch, found: tuple[Room, ...]) -> str:
     """Return how much more lift it could run, in a line."""
     remedy = (one for one in found if isinstance(one.lever, Lever) and one.lever.kind is ROCKERS_CHANGED)
     rockers = next(remedy, None)
     if rockers is None or rockers.unknown:
-        return (
-            "How much more lift it allows is not known: enter the cam’s card and the rocker ratio, or measure a lobe."
-        )
-    ratio = page.report.engine.ratio
+        bound = lift_bound(many)
+        return lift_bound_words(bound, many.report.job.unit) if bound else "How much more lift it allows is not known."
+    ratio = many.report.engine.ratio
     share = more_lift(rockers, ratio)
     if share is None:
         way = rockers.in_the_way.label if rockers.in_the_way else ""
