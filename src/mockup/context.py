@@ -6,6 +6,7 @@ from functools import cached_property
 from mockup.engine.valves import Place
 from mockup.fit.deck_figures import DeckFigure, deck_figures
 from mockup.fit.engine_history import EngineHistory
+from mockup.fit.known_decks import KnownDeck, known_decks
 from mockup.fit.pushrod_figures import PushrodFigure, pushrod_figures
 from mockup.fit.sweep_fits import sweep_figures
 from mockup.fit.swept_valve import SweepFigure
@@ -28,6 +29,11 @@ class EvaluationContext(EngineHistory):
     def deck(self) -> Mapping[int, DeckFigure]:
         """The deck clearance of each cylinder whose crown centre is known, by cylinder number."""
         return deck_figures(self)
+
+    @cached_property
+    def known_decks(self) -> Mapping[int, KnownDeck]:
+        """The deck of each cylinder that is read, or that clay on the pads tells, by number."""
+        return known_decks(self, self.deck)
 
     @cached_property
     def parts(self) -> Mapping[VolumePart, Mapping[int, VolumeFigure]]:

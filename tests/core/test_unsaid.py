@@ -23,7 +23,7 @@ from mockup.plans.levers import can_be_made
 from mockup.quantity.value import Unit
 from mockup.readings.sweep import SweepReading
 from mockup.words.report_text import clay_advice, engine_line, report_text
-from tests.making import CARD, clay, deck, job, mockup, thou
+from tests.making import CARD, clay, deck, job, mockup, thou, volumes
 from tests.making import engine as said
 
 BARE = Engine(cylinders=1)
@@ -126,7 +126,7 @@ def test_a_sweep_needs_neither_stroke_nor_rod(stroke, rod):
 @pytest.mark.parametrize(
     ("engine", "gasket", "missing"),
     [
-        (BARE, FinalGasket(compressed_mm=1.0), ("bore", "stroke", "gasket bore")),
+        (BARE, FinalGasket(compressed_mm=1.0), ("bore", "stroke")),
         (replace(BARE, bore_mm=90.0), FinalGasket(compressed_mm=1.0, bore_mm=91.0), ("stroke",)),
         (replace(BARE, stroke_mm=90.0), None, ("bore",)),
     ],
@@ -172,3 +172,23 @@ def test_what_a_gasket_may_count_where_the_angle_is_not_said_lies_on_the_side_of
     # cos 20 and 1 / cos 20: plane geometry.
     assert ValveRow(relief=relief).axial_factor_span == pytest.approx(span, abs=1e-4)
     assert len(set(ValveRow(relief=relief, angle_deg=12.0).axial_factor_span)) == 1
+
+
+def test_a_gasket_bore_that_is_not_stated_is_the_cylinders_and_an_allowance_in_u():
+    known = {"deck": (deck(1, 5),), "volumes": volumes()}
+    engine = replace(BARE, bore_mm=95.25, stroke_mm=98.4)
+
+    def ratio(bore_mm):
+        gasket = FinalGasket(compressed_mm=1.0, bore_mm=bore_mm)
+        return check_of(bare(engine=engine, final_gasket=gasket, **known), RATIO_CHECK)
+
+    unsaid, wider = ratio(None), ratio(96.25)
+    assert unsaid.figure.value == pytest.approx(wider.figure.value)
+    # Any bore from the cylinder's to 2 mm more is inside its U.
+    for bore in (95.25, 97.25):
+        assert abs(ratio(bore).figure.value - unsaid.figure.value) <= unsaid.figure.expanded
+    assert unsaid.figure.u > wider.figure.u
+    assert any("gasket’s bore is not stated" in said for said in unsaid.governing.cautions)
+    barrels = replace(engine, separate_barrels=True)
+    bare_metal = check_of(bare(engine=barrels, final_gasket=FinalGasket(compressed_mm=0.0), **known), RATIO_CHECK)
+    assert not any("gasket’s bore" in said for said in bare_metal.governing.cautions)

@@ -7,9 +7,8 @@ dough given a larger u. Each change of cam, rockers, reliefs and valves since is
 """
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from typing import TypeVar
 
 import numpy as np
 
@@ -25,18 +24,13 @@ from mockup.engine.block import Engine
 from mockup.engine.gasket import THICKEST_USUAL_MM, THINNEST_USUAL_MM, GasketState
 from mockup.engine.mockup import Bolts, Clay, MockUp
 from mockup.engine.valves import UNSTATED_DEG, Relief
+from mockup.fit.clay_thickness import DOUGH_U_MM, thinnest_correction, thinnest_of
 from mockup.limits.judge import Bound
 from mockup.limits.limit_set import LimitName
 from mockup.quantity.corrections import Correction, UncertaintySource, running_figure
 from mockup.quantity.shown import mm_range, mm_text
 from mockup.quantity.value import Value
 from mockup.readings.clay import ClayReading, Gap, Pressed
-from mockup.readings.instruments import Instrument, mean_correction
-
-P = TypeVar("P", bound=Pressed)
-
-DOUGH_U_MM = 0.10
-"""Uncertainty added to readings in soft dough: common practice, no source."""
 
 NO_FINAL_GASKET = "Choose the final gasket: without it the running figure is not known."
 TORQUE_IT = f"Within {mm_text(SNUGGED_HIDES_MM)} of the limit with the head only snugged: torque it and measure again."
@@ -86,19 +80,6 @@ def clay_finding(readings: Sequence[ClayReading], limit: LimitName, context: Eva
     return pressed_finding(of, readings, context, grounds, squared)
 
 
-def thinnest_of(readings: Sequence[P]) -> P:
-    """Return the thinnest touched reading, by the mean of each place; else the thickest."""
-    touched = [reading for reading in readings if reading.touched]
-    places: dict[str, list[float]] = {}
-    for reading in touched:
-        if where := reading.where:
-            places.setdefault(where, []).append(reading.thickness_mm)
-    if not places:
-        return touched[0] if touched else readings[-1]
-    mean = {where: sum(found) / len(found) for where, found in places.items()}
-    return min(touched, key=lambda reading: mean.get(reading.where, reading.thickness_mm))
-
-
 def pressed_finding(
     of: ReadOf,
     readings: Sequence[Pressed],
@@ -139,17 +120,6 @@ def touching_as_read(found: Finding) -> Finding:
     parted = found.figure is not None and found.figure.value - found.figure.expanded > 0
     words = TOUCHED_THEN if parted else TOUCHES
     return replace(found, bound=Bound.AT_MOST, contact=not parted, cautions=(words, *found.cautions))
-
-
-def thinnest_correction(readings: Sequence[Pressed], instruments: Mapping[str, Instrument]) -> Correction:
-    """Return the thinnest place [mm] as the first correction; repeats count with their mean."""
-    thinnest = thinnest_of(readings)
-    again = [r for r in readings if r.touched == thinnest.touched and r.where and r.where == thinnest.where]
-    instrument = instruments[thinnest.instrument]
-    read = [reading.thickness_mm for reading in again] or [thinnest.thickness_mm]
-    # A picture's uncertainty is mostly shared by the next picture, so more of them do not reduce it.
-    own = max((reading.u_mm for reading in again or [thinnest]), default=0.0) or instrument.own_mm
-    return mean_correction("", read, instrument.noise_mm, own)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -9,6 +9,7 @@ import math
 from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import partial
+from typing import Any
 
 import numpy as np
 
@@ -17,13 +18,21 @@ from mockup.base.topics import Topic
 from mockup.checks.check import Check, Finding, Kind
 from mockup.context import EvaluationContext
 from mockup.engine.block import DIMENSION_U_MM, Engine, cylinder_volume
-from mockup.fit.deck_figures import DeckFigure
 from mockup.fit.engine_history import Sealing
+from mockup.fit.known_decks import KnownDeck
 from mockup.fit.volume_figures import VolumeFigure
 from mockup.limits.limit_set import LimitName, LimitUnit
 from mockup.quantity.corrections import Correction, Part, UncertaintySource
-from mockup.quantity.value import Value, of_variance
+from mockup.quantity.shown import mm_text
+from mockup.quantity.value import Value, of_variance, rectangular
 from mockup.readings.volumes import Known, VolumePart
+
+WIDER_MM = Value(1.0, rectangular(1.0))
+"""How much wider a gasket's bore is than its cylinder's, 0 to 2 mm: common practice, no source."""
+NO_GASKET_BORE = (
+    f"The gasket’s bore is not stated: it counts as the cylinder’s and {mm_text(WIDER_MM.value)} more, give or take as "
+    "much. Measure it and enter it with the gasket."
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,7 +56,7 @@ class Volumes:
 
 def volumes_of(context: EvaluationContext, cylinder: int) -> Volumes | None:
     """Return the volumes of one cylinder, or None where one of them is not known."""
-    final, deck = context.final, context.deck.get(cylinder)
+    final, deck = context.final, context.known_decks.get(cylinder)
     chamber, piston = (context.parts[part].get(cylinder) for part in (VolumePart.CHAMBER, VolumePart.PISTON))
     if not (final and deck and chamber and piston) or _unsaid(context):
         return None
@@ -55,10 +64,9 @@ def volumes_of(context: EvaluationContext, cylinder: int) -> Volumes | None:
     per_mm = cylinder_volume(sizes.bore_mm, 1.0)
     twice = 2 * engine.u_of("bore_mm") / sizes.bore_mm
     above, swept = per_mm * deck.clearance.value, per_mm * sizes.stroke_mm
-    # A gasket of no thickness needs no bore.
-    sealed = sizes.bore_mm if final.bore_mm is None else final.bore_mm
-    gasket = cylinder_volume(sealed, final.compressed_mm)
-    gasket_u = (gasket * 2 * DIMENSION_U_MM / sealed, cylinder_volume(sealed, final.thickness.u))
+    sealed = sealed_bore(final, engine)
+    gasket = cylinder_volume(sealed.value, final.compressed_mm)
+    gasket_u = (gasket * 2 * sealed.u / sealed.value, cylinder_volume(sealed.value, final.thickness.u))
     return Volumes(
         chamber=chamber.volume,
         gasket=Value(gasket, _together(*gasket_u)),
@@ -68,12 +76,22 @@ def volumes_of(context: EvaluationContext, cylinder: int) -> Volumes | None:
     )
 
 
+def sealed_bore(final: Sealing, engine: Engine) -> Value:
+    """Return the gasket's bore [mm]; where it is not stated, the cylinder's and an allowance."""
+    stated = math.nan if final.bore_mm is None else final.bore_mm
+    usual = Value(engine.sizes.bore_mm) + WIDER_MM
+    missing = np.isnan(stated)
+    if not isinstance(missing, np.ndarray):
+        return usual if missing else Value(stated, DIMENSION_U_MM)
+    bore: Any = np.where(missing, usual.value, stated)
+    u: Any = np.where(missing, usual.u, DIMENSION_U_MM)
+    return Value(bore, u)
+
+
 def _unsaid(context: EvaluationContext) -> list[str]:
-    """Return which of bore, stroke and gasket bore are not stated; no volume without them."""
-    engine, final = context.job.engine, context.final
+    """Return which of bore and stroke are not stated; no volume without them."""
+    engine = context.job.engine
     sizes = {"bore": engine.bore_mm, "stroke": engine.stroke_mm}
-    if final is not None and np.any(final.compressed_mm):
-        sizes["gasket bore"] = final.bore_mm
     return [f"{name} not stated" for name, size in sizes.items() if size is None]
 
 
@@ -87,7 +105,7 @@ def _corrections(cylinder: int, context: EvaluationContext) -> tuple[Correction,
     """Return a cylinder's ratio from its volumes and the parts of its u [1]; NaN if none left."""
     volumes = volumes_of(context, cylinder)
     assert volumes is not None
-    engine, sizes, deck = context.job.engine, context.job.engine.sizes, context.deck[cylinder].clearance
+    engine, sizes, deck = context.job.engine, context.job.engine.sizes, context.known_decks[cylinder].clearance
     swept, left = volumes.swept.value, _room(volumes.clearance_cc)
     per_cc = -swept / left**2
     per_mm = cylinder_volume(sizes.bore_mm, 1.0)
@@ -117,7 +135,7 @@ def _room(clearance_cc: float) -> float:
 
 def _finding(cylinder: int, volumes: Volumes, context: EvaluationContext) -> Finding:
     """Return the finding of one cylinder's ratio [1]; no figure where no volume is left."""
-    deck = context.deck[cylinder]
+    deck = context.known_decks[cylinder]
     chamber, piston = context.parts[VolumePart.CHAMBER][cylinder], context.parts[VolumePart.PISTON][cylinder]
     assert context.final is not None
     stated = [name for name, part in (("chamber", chamber), ("piston", piston)) if part.known is Known.STATED]
@@ -131,7 +149,7 @@ def _finding(cylinder: int, volumes: Volumes, context: EvaluationContext) -> Fin
         figure=corrections[0].delta if corrections else None,
         method=f"{' and '.join(stated)} stated, not measured" if stated else "volumes measured",
         corrections=corrections,
-        evidence=tuple(reading.key for part in (deck, chamber, piston) for reading in part.readings),
+        evidence=(*deck.evidence, *(reading.key for part in (chamber, piston) for reading in part.readings)),
         cautions=cautions,
         carried=carried,
         read_again=bool(carried),
@@ -156,7 +174,7 @@ def _ratios(context: EvaluationContext) -> Iterator[Check]:
 
 def _missing(cylinder: int, context: EvaluationContext) -> list[str]:
     inputs = {
-        "deck not read": context.deck,
+        "deck not read": context.known_decks,
         "no chamber volume": context.parts[VolumePart.CHAMBER],
         "no piston volume": context.parts[VolumePart.PISTON],
     }
@@ -164,10 +182,14 @@ def _missing(cylinder: int, context: EvaluationContext) -> list[str]:
     return [*found, *_unsaid(context), *([] if context.final else ["no final gasket"])]
 
 
-def _cautions(engine: Engine, deck: DeckFigure, final: Sealing, piston: VolumeFigure) -> tuple[str, ...]:
+def _cautions(engine: Engine, deck: KnownDeck, final: Sealing, piston: VolumeFigure) -> tuple[str, ...]:
     found = []
     if deck.clearance.value < 0 and final.bore_mm is not None and final.bore_mm < engine.sizes.bore_mm:
         found.append("The crown stands out and the gasket bore is smaller than the bore: it would touch the gasket.")
+    if deck.by_clay:
+        found.append("The deck is told by clay on the quench pads alone: read it with a bridge and indicator.")
+    if final.bore_mm is None and final.compressed_mm:
+        found.append(NO_GASKET_BORE)
     if piston.known is Known.STATED:
         found.append("The piston volume is stated, not measured: fill it down the hole with a burette to settle it.")
     return tuple(found)

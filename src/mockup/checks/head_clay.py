@@ -9,12 +9,13 @@ from dataclasses import replace
 from mockup.base.stations import Station
 from mockup.base.topics import Topic
 from mockup.checks.check import Check, Finding, Kind
-from mockup.checks.clearance import pressed_finding, thinnest_of
+from mockup.checks.clearance import pressed_finding
 from mockup.checks.conditions import grounds_of
 from mockup.checks.to_running import ReadOf
 from mockup.checks.weigh import weigh
 from mockup.context import EvaluationContext
 from mockup.engine.mockup import Lifters, Springs
+from mockup.fit.clay_thickness import thinnest_of
 from mockup.limits.limit_set import LimitName
 from mockup.readings.clay import HeadReading, HeadSpot, head_sets
 

@@ -4,13 +4,14 @@ from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
 from mockup.checks.check import Finding, Trust
-from mockup.checks.clearance import Carried, carried_finding, grounds_for, square_to_crown, thinnest_correction
+from mockup.checks.clearance import Carried, carried_finding, grounds_for, square_to_crown
 from mockup.checks.conditions import Grounds
 from mockup.checks.drops import Drop, drop_of_clay, drop_of_sweep, drops_of
 from mockup.checks.to_running import NO_LOBE
 from mockup.context import EvaluationContext
 from mockup.engine.mockup import Clay
 from mockup.engine.valves import Place
+from mockup.fit.clay_thickness import thinnest_correction
 from mockup.fit.swept_valve import SweepFigure
 from mockup.limits.judge import Bound
 from mockup.limits.limit_set import LimitName

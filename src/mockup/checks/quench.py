@@ -12,12 +12,12 @@ from mockup.checks.running import budget
 from mockup.checks.weigh import weigh
 from mockup.context import EvaluationContext
 from mockup.fit.deck_figures import DeckFigure
+from mockup.fit.known_decks import pads_read
 from mockup.limits.judge import Bound, Limit
 from mockup.limits.limit_set import LimitName, LimitSet, in_inches
 from mockup.quantity.corrections import Correction, UncertaintySource, running_figure
 from mockup.quantity.shown import mm_text
 from mockup.quantity.value import MM_PER_THOU
-from mockup.readings.clay import HeadReading, HeadSpot, head_sets
 
 CONTACT = "The crown stands out further than the gasket is thick: it would touch the head."
 TIGHT_MM = 25 * MM_PER_THOU
@@ -48,13 +48,7 @@ def _at_the_edge(cylinder: int, context: EvaluationContext) -> tuple[Correction,
 
 def _over_the_pads(cylinder: int, context: EvaluationContext) -> list[Finding]:
     """Return the finding of clay on one cylinder's quench pads in each mock-up."""
-    job = context.job
-    sets = head_sets(job.of(HeadReading), job.engine, job.changes)
-    return [
-        head_finding(readings, QUENCH_LOW_LIMIT, context)
-        for (at, spot, _), readings in sets.items()
-        if at == cylinder and spot is HeadSpot.PAD
-    ]
+    return [head_finding(readings, QUENCH_LOW_LIMIT, context) for readings in pads_read(cylinder, context)]
 
 
 def _weighed(

@@ -10,7 +10,7 @@ from math import hypot, pi
 from typing import Any, ClassVar
 
 from mockup.checks.check import Check
-from mockup.checks.compression import RATIO_CHECK, volumes_of
+from mockup.checks.compression import RATIO_CHECK, sealed_bore, volumes_of
 from mockup.limits.judge import SLACK, Bound
 from mockup.quantity.corrections import running_figure
 from mockup.quantity.value import MM_PER_INCH, Unit
@@ -92,7 +92,11 @@ def _inputs(report: Report) -> Sheet:
         ["stroke", _in(unit, engine.stroke_mm), length],
         ["rod length", _in(unit, engine.rod_length_mm), length],
         ["final gasket, compressed", _in(unit, final.compressed_mm if final else None), length],
-        ["final gasket, bore", _in(unit, (final.bore_mm or engine.bore_mm) if final else None), length],
+        [
+            "final gasket, bore",
+            _in(unit, sealed_bore(final, engine).value if final and engine.bore_mm else None),
+            length,
+        ],
         ["final gasket, u of its thickness", _in(unit, final.thickness.u if final else None), length],
         ["millimetres in one of the unit", MM_PER_INCH if unit is Unit.INCH else 1.0, "mm"],
         ["cylinders", engine.cylinders, ""],
@@ -121,10 +125,14 @@ def _ratio(report: Report) -> tuple[list[Sheet], dict[str, tuple[str, str]]]:
         if volumes is None or check.figure is None:
             continue
         at = len(rows) + 1
-        engine, final, deck_mm = report.job.engine, report.context.final, report.deck[check.cylinder].clearance.value
+        engine, final, deck_mm = (
+            report.job.engine,
+            report.context.final,
+            report.context.known_decks[check.cylinder].clearance.value,
+        )
         bore_mm, stroke_mm = engine.bore_mm or 0.0, engine.stroke_mm or 0.0  # a ratio exists where both are known
         deck = _cc(BORE, f"D{at}", bore_mm, deck_mm)
-        gasket_mm = (final.bore_mm or bore_mm, final.compressed_mm) if final else (0.0, 0.0)
+        gasket_mm = (sealed_bore(final, engine).value, final.compressed_mm) if final else (0.0, 0.0)
         gasket = _cc(GASKET_BORE, GASKET, *gasket_mm)
         swept = _cc(BORE, STROKE, bore_mm, stroke_mm)
         above = volumes.chamber.value + volumes.piston.value + float(deck.value) + float(gasket.value)

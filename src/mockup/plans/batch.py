@@ -170,7 +170,6 @@ class Batch:
         chosen = np.asarray(amount, dtype=np.intp)
         on_offer = [gasket or final for gasket in self.gaskets]
         compressed: Any = np.array([one.compressed_mm for one in on_offer])[chosen]
-        # Without a stated ratio nothing can be added to it.
         bore = np.array([np.nan if one.bore_mm is None else one.bore_mm for one in on_offer])[chosen]
         u: Any = np.array([one.thickness.u for one in on_offer])[chosen]
         return GasketBatch(compressed, bore, Value(compressed, u))

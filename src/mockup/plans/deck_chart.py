@@ -9,6 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from mockup.checks.check import Check
+from mockup.checks.compression import sealed_bore
 from mockup.checks.quench import QUENCH_HIGH_LIMIT, QUENCH_LOW_LIMIT
 from mockup.checks.valves import FACE_KINDS
 from mockup.engine.block import cylinder_volume
@@ -59,7 +60,8 @@ def deck_chart(report: Report, shims: Sequence[ShimKind], targets: Sequence[floa
     final, volumes = report.job.final_gasket, report.volumes
     if not (final and volumes and report.job.engine.separate_barrels):
         return ()
-    measured = {c: report.deck[c].clearance.value - report.deck[c].shims_mm for c in volumes}
+    known = report.context.known_decks
+    measured = {c: known[c].clearance.value - known[c].shims_mm for c in volumes}
     first = np.floor((min(measured.values()) - AROUND_MM) / STEP_MM) * STEP_MM
     last = max(measured.values()) + AROUND_MM
     # Leave out a round figure that would read the same as a measured one beside it.
@@ -119,7 +121,7 @@ def _fixed_cc(report: Report) -> float:
     final = report.job.final_gasket
     assert final is not None
     smallest = min(one.chamber.value + one.piston.value for one in report.volumes.values())
-    return smallest + cylinder_volume(final.bore_mm or report.job.engine.sizes.bore_mm, final.compressed_mm)
+    return smallest + cylinder_volume(sealed_bore(final, report.job.engine).value, final.compressed_mm)
 
 
 class _Maker:
@@ -133,7 +135,8 @@ class _Maker:
         self.fixed_cc = fixed_cc
         self.area = cylinder_volume(report.job.engine.sizes.bore_mm, 1.0)
         self.window = report.job.limits.window(QUENCH_LOW_LIMIT, QUENCH_HIGH_LIMIT)
-        deck = max((figure.clearance for figure in report.deck.values()), key=lambda clearance: clearance.expanded)
+        known = report.context.known_decks.values()
+        deck = max((one.clearance for one in known), key=lambda clearance: clearance.expanded)
         self.doubt = Value(0.0, deck.u, deck.freedom) + Value(0.0, self.final.thickness.u)
 
     def cell(self, deck_mm: float, target: float, of: tuple[int, ...]) -> ChartCell:
@@ -165,10 +168,10 @@ def _valve_margin(report: Report, deck_mm: float, shims_mm: float, of: tuple[int
     rooms = []
     for side, kind in FACE_KINDS.items():
         for check in report.of_kind(kind):
-            known = check.margin is not None and check.cylinder in report.deck
+            known = check.margin is not None and check.cylinder in report.context.known_decks
             if not known or (of and check.cylinder not in of):
                 continue
-            figure = report.deck[check.cylinder]
+            figure = report.context.known_decks[check.cylinder]
             own_deck = figure.clearance.value - figure.shims_mm
             moved = (deck_mm - own_deck) + (shims_mm - _shims_counted(report, check))
             rooms.append((check.margin or 0.0) + report.engine.row(side).axial_factor * moved)

@@ -4,10 +4,12 @@ Quench q = d + g, so that g = q - d; U counts against both ends (maths: docs/how
 """
 
 import math
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 from mockup.checks.quench import QUENCH_CHECK, QUENCH_HIGH_LIMIT, QUENCH_LOW_LIMIT
 from mockup.engine.gasket import STATED_THICKNESS_U_MM
+from mockup.fit.known_decks import KnownDeck, known_words
 from mockup.quantity.shown import bench_text, format_bench
 from mockup.quantity.value import Unit, Value
 from mockup.report import Report
@@ -28,16 +30,16 @@ class GasketToOrder:
     """The thinnest and thickest gasket that keep every cylinder inside [mm], U counted.
 
     ``thinnest_for``, ``thickest_for``: the cylinders that set them, by number. If the thinnest is thicker than the
-    thickest, no single gasket serves, because of those two. An end without a limit is 0 or infinite. ``read``: how many
-    of ``cylinders`` decks are known. ``each``: the same for every cylinder alone, for a quench of ``target_mm`` [mm];
-    ``window_mm``: the allowed window, None where open [mm].
+    thickest, no single gasket serves, because of those two. An end without a limit is 0 or infinite. ``decks``: those
+    known, of ``cylinders``, some by clay on the pads alone. ``each``: the same for every cylinder alone, for a quench
+    of ``target_mm`` [mm]; ``window_mm``: the allowed window, None where open [mm].
     """
 
     thinnest_mm: float
     thickest_mm: float
     thinnest_for: int
     thickest_for: int
-    read: int
+    decks: Mapping[int, KnownDeck]
     cylinders: int
     target_mm: float
     window_mm: tuple[float | None, float | None]
@@ -47,6 +49,12 @@ class GasketToOrder:
     def serves(self) -> bool:
         """Whether one gasket serves them all."""
         return self.thinnest_mm <= self.thickest_mm
+
+    @property
+    def rests_on(self) -> str:
+        """How many decks are known, and by what; empty where all were read."""
+        every = len(self.decks) == self.cylinders and not any(deck.by_clay for deck in self.decks.values())
+        return "" if every else f"By {known_words(self.decks, self.cylinders)}."
 
     @property
     def target_is_outside(self) -> bool:
@@ -64,21 +72,22 @@ class GasketToOrder:
 
 
 def gasket_to_order(report: Report, target_mm: float | None = None) -> GasketToOrder | None:
-    """Return the gasket to order from the decks read; None without a deck or a quench limit.
+    """Return the gasket to order from the decks known; None without a deck or a quench limit.
 
     ``target_mm``: the target quench of every cylinder [mm]; by default the middle of the window.
     """
     effective = report.job.limits.effective
     low, high = effective.get(QUENCH_LOW_LIMIT), effective.get(QUENCH_HIGH_LIMIT)
-    if not report.deck or (low is None and high is None):
+    decks = report.context.known_decks
+    if not decks or (low is None and high is None):
         return None
     least, most = {}, {}
     ends = [end for end in (low, high) if end is not None]
     target = sum(ends) / len(ends) if target_mm is None else target_mm
     each = []
     floors = {check.cylinder: check.floor or 0.0 for check in report.of_kind(QUENCH_CHECK)}
-    for cylinder, figure in report.deck.items():
-        deck = figure.clearance
+    for cylinder, known in decks.items():
+        deck = known.clearance
         expanded = (deck + Value(0.0, STATED_THICKNESS_U_MM)).expanded
         # Even if the limits allow it, order nothing that growth and stretch would use up.
         metal = max(floors.get(cylinder, 0.0), low if low is not None else 0.0)
@@ -99,7 +108,7 @@ def gasket_to_order(report: Report, target_mm: float | None = None) -> GasketToO
         thickest_mm=most[thickest],
         thinnest_for=thinnest,
         thickest_for=thickest,
-        read=len(report.deck),
+        decks=decks,
         cylinders=report.job.engine.cylinders,
         target_mm=target,
         window_mm=(low, high),
@@ -111,7 +120,7 @@ def order_words(order: GasketToOrder | None, unit: Unit) -> str:
     """Return which gasket to order, in a sentence; empty where it is unknown."""
     if order is None:
         return ""
-    of = "" if order.read == order.cylinders else f" By {order.read} of {order.cylinders} decks read."
+    of = f" {order.rests_on}" if order.rests_on else ""
     if not order.serves:
         return (
             f"No one gasket keeps all inside: number {order.thinnest_for} needs {bench_text(order.thinnest_mm, unit)} "

@@ -185,13 +185,13 @@ def _height_now(job: Job, wanted: Wanted) -> float | None:
 
 def _higher(report: Report, wanted: Wanted, unknown: list[str]) -> float:
     """How much higher the crown must be, to the maker's step, the lower where between [mm]."""
-    final, decks = report.job.final_gasket, report.deck
+    final, decks = report.job.final_gasket, report.context.known_decks
     if wanted.quench_mm is None:
         return 0.0
     if final is None or not decks:
-        unknown.append("compression height: read the decks and choose the final gasket")
+        unknown.append("compression height: read the decks, or clay on the pads, and choose the final gasket")
         return 0.0
-    middle = sum(figure.clearance.value for figure in decks.values()) / len(decks)
+    middle = sum(deck.clearance.value for deck in decks.values()) / len(decks)
     target = wanted.quench_mm - final.compressed_mm
     step, now = wanted.height_step_mm, _height_now(report.job, wanted) or 0.0
     ordered = math.floor((now + middle - target) / step + ROUNDING) * step
@@ -247,7 +247,7 @@ def _volume(
     if wanted.ratio is None:
         return None, 0.0
     if not crowned.volumes:
-        unknown.append("volume: bore, stroke, gasket bore, chambers, pistons and decks are not all known")
+        unknown.append("volume: bore, stroke, chambers, pistons and decks are not all known")
         return None, 0.0
     needs = [
         each.swept.value / (wanted.ratio - 1) - (each.clearance_cc - each.piston.value)

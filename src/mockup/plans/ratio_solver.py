@@ -7,6 +7,7 @@ import math
 from dataclasses import dataclass
 from enum import StrEnum
 
+from mockup.checks.compression import sealed_bore
 from mockup.engine.block import cylinder_volume
 from mockup.report import Report
 
@@ -52,9 +53,9 @@ def solve_ratio(report: Report, cylinder: int, target: float) -> tuple[Solved, .
     per_cc = -swept / volumes.clearance_cc**2
     bore = report.job.engine.sizes.bore_mm
     area = cylinder_volume(bore, 1.0)
-    deck = report.deck[cylinder]
+    deck = report.context.known_decks[cylinder]
     sizes = {
-        Unknown.GASKET: (final.compressed_mm, cylinder_volume(final.bore_mm or bore, 1.0), True),
+        Unknown.GASKET: (final.compressed_mm, cylinder_volume(sealed_bore(final, report.job.engine).value, 1.0), True),
         Unknown.CHAMBER: (volumes.chamber.value, 1.0, False),
         Unknown.PISTON: (volumes.piston.value, 1.0, False),
         Unknown.DECK: (deck.clearance.value, area, True),

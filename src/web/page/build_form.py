@@ -25,6 +25,7 @@ SIGNS = [
 LIMIT_SETS = [(limits.key, limits.title) for limits in READY_MADE.values()]
 USUAL = "empty: the usual, 0.02 mm (0.0008 in)"
 IF_KNOWN = "if known"
+FOR_THE_RATIO = "if known; a ratio needs it"
 OF_THE_BUILD = ("name", "subtitle", "checking", "unit", "deck_sign", "limits")
 """Fields of the build that are not of its engine."""
 FIRST = ("name", "subtitle", "layout", "cylinders", "intake_count", "exhaust_count", "unit", "limits")
@@ -73,8 +74,8 @@ class BuildForm(RecordForm):
             label="Numbering",
             words={Numbering.ALTERNATE: "odd and even banks", Numbering.BY_BANK: "bank by bank"},
         ),
-        "bore_mm": FieldWords(label="Bore", help_text=IF_KNOWN, big=True),
-        "stroke_mm": FieldWords(label="Stroke", help_text=IF_KNOWN, big=True),
+        "bore_mm": FieldWords(label="Bore", help_text=FOR_THE_RATIO, big=True),
+        "stroke_mm": FieldWords(label="Stroke", help_text=FOR_THE_RATIO, big=True),
         "rod_length_mm": FieldWords(label="Rod length", help_text=IF_KNOWN, big=True),
         "bore_known_to_mm": FieldWords(label="Bore known to, ±", help_text=USUAL, fine=True, shown_empty=True),
         "stroke_known_to_mm": FieldWords(label="Stroke known to, ±", help_text=USUAL, fine=True, shown_empty=True),

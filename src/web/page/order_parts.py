@@ -6,6 +6,7 @@ from typing import Any
 from mockup.advice.outlook import outlook, would_be
 from mockup.changes.since import change_words
 from mockup.engine.valves import Side
+from mockup.fit.known_decks import known_words
 from mockup.plans.pistons_to_order import Order, Wanted, pistons_to_order
 from mockup.plans.what_if import effects_of
 from mockup.quantity.shown import bench_text, cc_text, format_bench, format_both, format_piston_volume
@@ -49,12 +50,12 @@ def piston_order(report: Report, form: OrderForm) -> dict[str, Any]:
 
 
 def _lines(report: Report, order: Order, wanted: Wanted) -> list[Ordered]:
-    unit, decks = report.job.unit, order.before.deck
+    unit, decks = report.job.unit, order.before.context.known_decks
     found = []
     final = report.job.final_gasket
     if wanted.quench_mm is not None and final and decks:
         thick, quench = bench_text(final.compressed_mm, unit), bench_text(wanted.quench_mm, unit)
-        rests = f"{len(decks)} of {report.job.engine.cylinders} decks read, gasket {thick}, quench {quench}"
+        rests = f"{known_words(decks, report.job.engine.cylinders)}, gasket {thick}, quench {quench}"
         if order.height:
             figure = f"{format_both(order.height.value, unit)} ±{bench_text(wanted.tolerance_mm, unit)}"
             found.append(Ordered("Compression height", figure, rests))

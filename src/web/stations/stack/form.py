@@ -20,7 +20,9 @@ class FinalGasketForm(CoreFormMixin, UnitFormMixin, forms.Form):
     CORE: ClassVar[type[Any]] = FinalGasket
     name = forms.CharField(max_length=60, label="Gasket", required=False)
     compressed_mm = LengthField(label="Compressed")
-    bore_mm = LengthField(big=True, label="Gasket bore", required=False, help_text="for the ratio; empty: not stated")
+    bore_mm = LengthField(
+        big=True, label="Gasket bore", required=False, help_text="for the ratio; empty: the cylinder’s and a little"
+    )
     known_to_mm = LengthField(
         fine=True,
         label="Thickness known to, ±",

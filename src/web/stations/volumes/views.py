@@ -1,11 +1,15 @@
 """The volumes station: chambers and pistons, and the ratio they give."""
 
+from collections.abc import Iterable
+from dataclasses import dataclass
 from functools import partial
 from typing import Any
 
 from django.http import HttpRequest
+from django.urls import reverse
 
 from mockup.base.stations import Station
+from mockup.checks.check import Check
 from mockup.checks.compression import RATIO_CHECK
 from mockup.quantity.shown import cc_text, format_both, format_piston_volume, volume_text
 from mockup.quantity.typed import LengthError, parse_known_to, parse_piston, parse_volume
@@ -76,6 +80,7 @@ def _parts(request: HttpRequest, page: BuildPage, wrong: dict[str, Wrong]) -> di
         "known": request.POST.get("known", core.Known.MEASURED),
         "ratios": [check for check in ratios.values() if check.figure],
         "spread": _spread(report),
+        "needs": _needs(page, ratios.values()),
         "column": volume_column(report),
         "towards": solved,
         "wrong": wrong,
@@ -94,6 +99,36 @@ def _cell(
         "mean": _mean(page.report, part, place, here),
         "field": Field(name, label, str(part), int(wanted), wrong.get(name)),
     }
+
+
+@dataclass(frozen=True, slots=True)
+class Need:
+    """What a ratio lacks, where to enter it, and the cylinders that lack it."""
+
+    words: str
+    address: str
+    cylinders: list[int]
+
+
+_ENTERED_AT = {"deck": "deck", "bore": "block", "stroke": "block", "no final gasket": "stack"}
+"""The station of what a ratio may lack; chambers and pistons are entered here."""
+
+
+def _needs(page: BuildPage, ratios: Iterable[Check]) -> list[Need]:
+    """Return what the ratios without a figure lack, each with its cylinders."""
+    cylinders: dict[str, list[int]] = {}
+    for check in ratios:
+        for words in filter(None, check.missing.split(", ")):
+            cylinders.setdefault(words, []).append(check.cylinder)
+    return [Need(words, _address(page, words), found) for words, found in cylinders.items()]
+
+
+def _address(page: BuildPage, words: str) -> str:
+    station = next((name for begins, name in _ENTERED_AT.items() if words.startswith(begins)), "")
+    if not station:
+        return "#volume-sheet"
+    field = {"bore not stated": "#id_bore_mm", "stroke not stated": "#id_stroke_mm"}.get(words, "")
+    return reverse(station, args=[page.build.pk]) + field
 
 
 def _spread(report: Report) -> str:
