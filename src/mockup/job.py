@@ -16,10 +16,11 @@ from mockup.engine.block import Engine
 from mockup.engine.cam import CamCard, LobeTable
 from mockup.engine.camshaft import Camshaft
 from mockup.engine.gasket import BaseShims, FinalGasket
+from mockup.engine.makers_chart import MakersChart
 from mockup.engine.mockup import MockUp
 from mockup.engine.parts import PartsDiffer
 from mockup.engine.pushrods import PushrodChoice
-from mockup.engine.running import Running
+from mockup.engine.running import HotGrowth, Running
 from mockup.limits.limit_set import LimitSet
 from mockup.limits.sign_off import SignOff
 from mockup.quantity.fields import Most, Text
@@ -67,7 +68,8 @@ class Job:
 
     ``checking``: the topics it is checked for; empty means all. Other checks are not required, but are judged if
     measured. ``unit`` and ``deck_sign`` only affect how figures are typed and shown. ``changes`` holds done changes in
-    order, and those only decided. ``running`` is needed for the thermal estimate only. ``lobe_tables`` has at most one
+    order, and those only decided. ``running`` is needed for the thermal estimate only; ``hot_growth`` is the
+    builder's own figure beside it. ``makers_chart``: of separate barrels. ``lobe_tables`` has at most one
     table a side. ``cam_steps_deg``: the steps the cam can be moved by [deg]. ``readings`` holds all kinds in any order;
     ``of`` returns those of one kind.
     """
@@ -81,6 +83,8 @@ class Job:
     final_shims: Annotated[tuple[BaseShims, ...], Most(20)] = ()
     changes: Annotated[tuple[Change, ...], Most(200)] = ()
     running: Running | None = None
+    hot_growth: HotGrowth | None = None
+    makers_chart: MakersChart | None = None
     cam_card: CamCard | None = None
     lobe_tables: Annotated[tuple[LobeTable, ...], Most(2)] = ()
     cam_steps_deg: Annotated[tuple[float, ...], Most(20)] = ()

@@ -186,6 +186,11 @@ class Report:
         known = self.budgets.get(check.cylinder)
         return check.figure.value + known.total_mm if known and check.figure else None
 
+    def hot_mm(self, check: Check) -> float | None:
+        """Return a cold quench with the builder's own growth [mm]; None where either is unknown."""
+        hot = self.job.hot_growth
+        return check.figure.value + hot.hot_mm if hot and check.figure else None
+
     @property
     def budget_mm(self) -> float | None:
         """The largest running budget of any cylinder along the bore [mm]; None if unknown."""

@@ -11,7 +11,7 @@ from mockup.changes.stack import SHIMS_CHANGED
 from mockup.changes.train import CAM_MOVED
 from mockup.checks.check import Trust
 from mockup.checks.compression import RATIO_CHECK
-from mockup.checks.quench import QUENCH_CHECK
+from mockup.checks.quench import QUENCH_CHECK, QUENCH_HIGH_LIMIT, QUENCH_LOW_LIMIT
 from mockup.checks.valve_limits import FACE_INTAKE_LIMIT, RADIAL_LIMIT
 from mockup.checks.valves import FACE_EXHAUST_CHECK, FACE_INTAKE_CHECK, RADIAL_CHECK
 from mockup.engine.gasket import BaseShims, FinalGasket, GasketState
@@ -137,7 +137,13 @@ def test_more_shims_start_from_those_the_barrels_were_read_on(final):
 def test_the_valve_column_of_the_deck_chart_is_evaluates_own_for_each_barrel():
     decks = tuple(replace(deck(at + 1, 0), clearance_mm=mm) for at, mm in enumerate((-0.60, -0.64)))
     read = (clay(90, 1), clay(78, 2), clay(110, 1, Side.EXHAUST), clay(104, 2, Side.EXHAUST))
-    made = job(engine=barrels(), deck=decks, clay=read, final_gasket=FinalGasket(compressed_mm=1.15, bore_mm=97.0))
+    made = job(
+        engine=barrels(),
+        deck=decks,
+        clay=read,
+        final_gasket=FinalGasket(compressed_mm=1.15, bore_mm=97.0),
+        limits=READY_MADE["street"].edited({QUENCH_LOW_LIMIT: Edit(0.1), QUENCH_HIGH_LIMIT: Edit(5.0)}),
+    )
     rows = {row.cylinders: row for row in deck_chart(evaluate(made), SHIMS, (9.0,)) if row.cylinders}
     for cylinder in (1, 2):
         (cell,) = rows[cylinder,].cells

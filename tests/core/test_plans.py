@@ -13,21 +13,28 @@ from mockup.checks.head_clay import CROWN_CHECK
 from mockup.checks.quench import QUENCH_CHECK, QUENCH_HIGH_LIMIT, QUENCH_LOW_LIMIT
 from mockup.checks.valves import FACE_INTAKE_CHECK
 from mockup.engine.gasket import BaseShims, FinalGasket
+from mockup.engine.makers_chart import MakersChart, MakersRow
 from mockup.evaluate import evaluate
+from mockup.limits.judge import State
 from mockup.limits.limit_set import Edit
 from mockup.limits.schools import READY_MADE
 from mockup.plans.cuts import cut_plans
-from mockup.plans.deck_chart import deck_chart
+from mockup.plans.deck_chart import NoStack, deck_chart
 from mockup.plans.gaskets import gasket_options, suits
 from mockup.plans.ratio_solver import Unknown, ratio_from_intake_closing, solve_ratio
-from mockup.plans.shim_stacks import ShimKind, alike_under_all, stacks_of
+from mockup.plans.shim_stacks import ShimKind, alike_under_all, parse_shims, stacks_of
 from mockup.plans.what_if import done, effects
+from mockup.quantity.typed import LengthError
+from mockup.quantity.value import Unit
 from mockup.readings.deck import CrownSpot, DeckReading
 from mockup.readings.volumes import VolumePart, VolumeReading
 from tests.making import barrels, cut, deck, edges, engine, job, thou, with_readings
 from tests.making_jobs import SHIMS
 
 QUENCH = {QUENCH_LOW_LIMIT: Edit(0.85), QUENCH_HIGH_LIMIT: Edit(1.25)}
+
+
+WIDE = READY_MADE["street"].edited({QUENCH_LOW_LIMIT: Edit(0.1), QUENCH_HIGH_LIMIT: Edit(5.0)})
 
 
 def twin(*decks, **changes):
@@ -183,28 +190,46 @@ def test_without_decks_or_a_window_there_is_nothing_to_choose_by():
 # --- the chart -------------------------------------------------------------------------------------------------------
 
 
-@settings(max_examples=40)
-@given(st.floats(-1.2, 0.4), st.floats(-1.2, 0.4), st.floats(7.0, 12.0))
-def test_the_chart_never_exceeds_its_ratio_and_no_thinner_stack_would_do(one, two, target):
-    report = evaluate(twin(one, two))
-    totals = stacks_of(SHIMS).totals_mm
-    for row in deck_chart(report, SHIMS, (target,)):
+@settings(max_examples=25)
+@given(st.floats(-1.2, 0.4), st.floats(-1.2, 0.4), st.floats(7.0, 12.0), st.floats(0.5, 1.5))
+def test_the_chart_recommends_the_thinnest_stack_that_evaluate_lets_pass(one, two, target, low):
+    window = {QUENCH_LOW_LIMIT: Edit(low), QUENCH_HIGH_LIMIT: Edit(low + 0.4)}
+    built = twin(one, two, limits=READY_MADE["street"].edited(window))
+    # Street limits ask for a quench; the running estimate is not known, so that no metal counts.
+    for row in deck_chart(evaluate(built), SHIMS, (target,)):
         (cell,) = row.cells
-        if cell.shims_mm is None:
+        if not row.cylinders:
             continue
-        assert cell.ratio <= target + 1e-9
-        volumes = report.volumes[1]
-        thinner = totals[totals < sum(cell.shims_mm) - 1e-9]
-        if thinner.size:
-            area = report.job.engine.bore_mm**2 * np.pi / 4000
-            rest = volumes.chamber.value + volumes.piston.value + volumes.gasket.value
-            clearance = rest + area * (row.deck_mm + thinner.max())
-            swept = area * report.job.engine.stroke_mm
-            assert clearance <= 0 or (swept + clearance) / clearance > target
+        found = {}
+        for total in np.unique(np.round(stacks_of(SHIMS).totals_mm, 6)):
+            run = evaluate(replace(built, final_shims=(BaseShims(total_mm=float(total)),)))
+            at = row.cylinders[0] - 1
+            quench, ratio = (run.of_kind(kind)[at] for kind in (QUENCH_CHECK, RATIO_CHECK))
+            high = ratio.figure is None or ratio.figure.value > target + 1e-6
+            found[float(total)] = "thin" if high else quench.state
+        passes = [total for state in (State.CLEAR, State.CLOSE) for total, was in found.items() if was is state]
+        if cell.shims_mm is not None:
+            assert sum(cell.shims_mm) == pytest.approx(passes[0])
+        else:
+            assert not passes
+            thin = all(state == "thin" for state in found.values())
+            assert cell.refused is (NoStack.THIN if thin else NoStack.OUTSIDE)
+
+
+def test_the_makers_shims_stand_beside_with_what_they_give():
+    built = twin(-0.60, -0.64, limits=WIDE)
+    chart = MakersChart(rows=(MakersRow(from_mm=-0.62, to_mm=-0.58, shims_mm=0.75),))
+    rows = {row.cylinders: row for row in deck_chart(evaluate(built), SHIMS, (9.0,), chart) if row.cylinders}
+    own, makers = rows[1,].cells[0], rows[1,].makers
+    run = evaluate(replace(built, final_shims=(BaseShims(total_mm=0.75),)))
+    assert run.of_kind(QUENCH_CHECK)[0].figure.value == pytest.approx(makers.quench_mm)
+    assert run.of_kind(RATIO_CHECK)[0].figure.value == pytest.approx(makers.ratio, rel=1e-6)
+    assert rows[1,].makers_more_mm == pytest.approx(0.75 - sum(own.shims_mm))
+    assert (rows[2,].makers, rows[2,].makers_more_mm) == (None, None)
 
 
 def test_the_measured_barrels_are_marked_and_the_valve_margin_moves_with_the_deck():
-    built = twin(-0.60, -0.64, limits=READY_MADE["street"])
+    built = twin(-0.60, -0.64, limits=WIDE)
     report = evaluate(built)
     marked = {row.cylinders: row for row in deck_chart(report, SHIMS, (9.0,)) if row.cylinders}
     assert set(marked) == {(1,), (2,)}
@@ -298,3 +323,16 @@ def test_a_kind_is_laid_beside_where_one_of_its_checks_has_a_figure():
     found = {one.kind: one for one in effects(report, done(plain, cut(2)))}
     assert found[QUENCH_CHECK].before.label == "Quench 1"
     assert CROWN_CHECK not in found
+
+
+# --- shims as typed --------------------------------------------------------------------------------------------------
+
+
+def test_shims_are_typed_with_how_many_there_are():
+    kinds = parse_shims("0.30 x 2; 0.65, .10×9", Unit.MILLIMETRE)
+    assert [(one.thickness_mm, one.stock) for one in kinds] == [(0.30, 2), (0.65, 6), (0.10, 6)]
+    assert parse_shims("12 x 2", Unit.INCH)[0].thickness_mm == pytest.approx(thou(12))
+    assert parse_shims("  ", Unit.INCH) == ()
+    for wrong in ("thick", "0", "20", "0.1;0.2;0.3;0.4;0.5;0.6;0.7"):
+        with pytest.raises(LengthError):
+            parse_shims(wrong, Unit.MILLIMETRE)

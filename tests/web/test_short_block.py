@@ -238,6 +238,64 @@ def test_the_chart_marks_the_measured_barrels_and_says_what_is_missing(bench, tw
         assert "Up to 4 ratios" in answer.content.decode()
 
 
+@pytest.fixture
+def charted(bench, twin):
+    """The twin with gasket and volumes, so that it has a chart."""
+    stocked(bench)
+    bench.post(reverse("stack", args=[twin.pk]), {"gasket": "1", "name": "", "compressed_mm": "1.15", "bore_mm": "93"})
+    bench.post(reverse("volumes", args=[twin.pk]), {"chamber-all": "62", "piston-all": "dome 4"})
+    return twin
+
+
+def test_the_makers_chart_is_kept_and_stands_beside_ours(bench, charted):
+    address = reverse("deck-chart", args=[charted.pk])
+    typed = "0.65 out to 0.55 out: 0.60\n0.55 to 0.50 out\t0.25 + 0.20"
+    assert bench.post(address, {"rows": typed}).status_code == 302
+    (chart,) = making.items(charted, "makers-chart")
+    assert [row.shims_mm for row in chart.rows] == pytest.approx([0.60, 0.45])
+    answer = bench.get(address, {"targets": "9.2"})
+    row = next(one for one in answer.context["chart"].rows if one.cylinders)
+    assert row.makers.shims_mm == (0.60,)
+    shown = answer.content.decode()
+    assert "maker’s chart: shims" in shown
+    assert "not on it" in shown
+    assert "0.65 mm out to 0.55 mm out: 0.6 mm" in shown
+
+
+def test_a_makers_chart_that_is_not_understood_says_its_line_and_loses_nothing(bench, charted):
+    typed = "0.65 out: 0.60\n0.55 out 0.45"
+    answer = bench.post(reverse("deck-chart", args=[charted.pk]), {"rows": typed})
+    assert answer.status_code == 422
+    assert "Line 2: Type a row as deck and shims" in answer.content.decode()
+    assert "0.55 out 0.45</textarea>" in answer.content.decode()
+    assert making.items(charted, "makers-chart") == []
+
+
+def test_shims_that_are_not_on_the_shelf_are_typed_for_the_chart(bench, charted):
+    address = reverse("deck-chart", args=[charted.pk])
+    stacks = {
+        shims: {cell.shims_mm for row in bench.get(address, {"targets": "9.2", "shims": shims}).context["chart"].rows
+                for cell in row.cells}
+        for shims in ("", "0.33 x 2; 0.07")
+    }  # fmt: skip
+    assert any(0.33 in (stack or ()) for stack in stacks["0.33 x 2; 0.07"])
+    assert not any(0.33 in (stack or ()) for stack in stacks[""])
+    refused = bench.get(address, {"shims": "thick"})
+    assert refused.status_code == 422
+    assert "Other shims: “thick” is not a length" in refused.content.decode()
+
+
+def test_a_row_that_fails_the_quench_limits_is_not_recommended(bench, charted):
+    for limit, value in (("quench_low", "0.3"), ("quench_high", "0.35")):
+        posted = {"change": "1", "limit": limit, "length": value, "reason": "maker"}
+        bench.post(reverse("verdict", args=[charted.pk]), posted)
+    answer = bench.get(reverse("deck-chart", args=[charted.pk]), {"targets": "9.2"})
+    cells = [row.cells[0] for row in answer.context["chart"].rows]
+    assert all(cell.shims_mm is None or not cell.refused for cell in cells)
+    assert any(cell.refused for cell in cells)
+    assert "none inside the quench limits" in answer.content.decode()
+
+
 # --- volumes, quench -------------------------------------------------------------------------------------------------
 
 
@@ -262,8 +320,8 @@ def test_any_part_is_solved_towards_a_ratio_and_nonsense_is_said(bench, whole):
 
 RUNNING = {
     "compression_height_mm": "1.76", "block": "cast iron", "rod": "steel", "piston": "4032 piston alloy",
-    "block_rise_k": "65", "crank_rise_k": "70", "rod_rise_k": "80", "piston_rise_k": "150", "rpm": "5200",
-    "reciprocating_g": "910", "rod_area_mm2": "165", "bearings_mm": "",
+    "block_rise_k": "117", "crank_rise_k": "70 K", "rod_rise_k": "80 K", "piston_rise_k": "270 °F", "rpm": "5200",
+    "reciprocating_g": "910 g", "rod_area_mm2": "165 mm²", "bearings_mm": "",
 }  # fmt: skip
 
 
@@ -275,6 +333,40 @@ def test_the_running_estimate_stands_beside_the_cold_quench(bench, whole):
     refused = bench.post(reverse("quench", args=[whole.pk]), RUNNING | {"rpm": "nan", "block_rise_k": "900"})
     assert refused.status_code == 422
     assert 'value="900"' in refused.content.decode()
+    (running,) = making.items(whole, "running")
+    assert (running.block_rise_k, running.piston_rise_k) == pytest.approx((65, 150))
+    assert (running.reciprocating_g, running.rod_area_mm2) == (910.0, 165.0)
+    # An inch build shows its own units, and takes back what it shows.
+    for said in ('value="117 °F"', 'value="32.1 oz"', 'value="0.2558 sq in"'):
+        assert said in shown
+
+
+def test_a_mass_in_grams_typed_as_ounces_is_refused_with_the_range_in_both_units(bench, whole):
+    refused = bench.post(reverse("quench", args=[whole.pk]), RUNNING | {"reciprocating_g": "910"})
+    assert refused.status_code == 422
+    assert "From 10 to 10000 g (0.3527 to 352.7 oz)." in refused.content.decode()
+
+
+@pytest.mark.parametrize(("typed", "grows"), [("+4 hot", 4), ("4", 4), ("-2 hot", -2), ("+.004", 4)])
+def test_the_builders_own_growth_stands_beside_and_judges_nothing(bench, whole, typed, grows):
+    before = page(bench, "verdict", whole)
+    assert bench.post(reverse("quench", args=[whole.pk]), {"hot_mm": typed}).status_code == 302
+    (hot,) = making.items(whole, "hot-growth")
+    assert hot.hot_mm == pytest.approx(thou(grows))
+    shown = page(bench, "quench", whole)
+    assert "hot, as you know it" in shown
+    assert f"Your own growth is {'+' if grows > 0 else '−'}{abs(grows)} thou" in words(shown)
+    assert page(bench, "verdict", whole).count("clear") == before.count("clear")
+    echo = bench.get(reverse("understood"), {"as": "growth", "text": typed, "unit": "in"}).content.decode()
+    assert ("more by" if grows > 0 else "less by") in echo
+
+
+def test_a_growth_that_cannot_be_is_refused_at_its_field(bench, whole):
+    for typed in ("hot", "+4 inches", "90"):
+        answer = bench.post(reverse("quench", args=[whole.pk]), {"hot_mm": typed})
+        assert answer.status_code == 422
+        assert f'value="{typed}"' in answer.content.decode()
+    assert making.items(whole, "hot-growth") == []
 
 
 def test_a_build_with_all_of_it_goes_out_and_comes_back_the_same(bench, whole, member):

@@ -127,7 +127,7 @@ def test_a_cut_that_is_only_decided_is_counted_and_said(bench, whole, member):
 
 def test_another_mass_moves_the_running_budget(bench, whole, member):
     making.write(whole, member, Running(compression_height_mm=40.0, rpm=7000.0))
-    light, heavy = (ordered(bench, whole, f"{ASKED}&moving={mass}").context["uses"] for mass in (600, 1200))
+    light, heavy = (ordered(bench, whole, f"{ASKED}&moving={mass}%20g").context["uses"] for mass in (600, 1200))
     assert light != heavy
     assert "would use" in heavy
 

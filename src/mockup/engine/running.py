@@ -8,9 +8,12 @@ figures, no source; the builder should replace all of them.
 
 from dataclasses import dataclass
 from enum import StrEnum
+from typing import Annotated
 
 from mockup.base.faults import Fault, out_of_range, refuse
-from mockup.quantity.fields import Mm
+from mockup.quantity.fields import Mm, Within, outside
+from mockup.quantity.shown import mm_text
+from mockup.quantity.typed_units import AREA, MASS, RISE
 
 
 class Material(StrEnum):
@@ -55,6 +58,32 @@ RANGES = {
 }
 
 
+_MEASURES = {
+    **dict.fromkeys(("block_rise_k", "crank_rise_k", "rod_rise_k", "piston_rise_k"), RISE),
+    "reciprocating_g": MASS,
+    "rod_area_mm2": AREA,
+}
+_MEASURED_WORDS = {name: f"From {measure.range_words(*RANGES[name])}." for name, measure in _MEASURES.items()}
+
+MOST_GROWTH_MM = 1.5
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class HotGrowth:
+    """How much a quench grows from cold to hot, as the builder knows it; negative shrinks [mm].
+
+    It is shown beside the computed estimate and, like that, never counted in a cold figure. Raises FaultsError beyond
+    1.5 mm either way.
+    """
+
+    hot_mm: Annotated[
+        Mm, Within(-MOST_GROWTH_MM, MOST_GROWTH_MM, f"A growth within {mm_text(MOST_GROWTH_MM)} either way.")
+    ]
+
+    def __post_init__(self) -> None:
+        refuse(outside(self))
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Running:
     """The inputs of the running estimate.
@@ -79,7 +108,7 @@ class Running:
     bearings_mm: Mm = 0.0
 
     def __post_init__(self) -> None:
-        found = out_of_range(self, RANGES)
+        found = [Fault(one.path, _MEASURED_WORDS.get(one.path, one.message)) for one in out_of_range(self, RANGES)]
         for name, choices in (("block", BLOCKS), ("rod", RODS), ("piston", PISTONS)):
             if getattr(self, name) not in choices:
                 found.append(Fault(name, f"One of: {', '.join(choices)}."))

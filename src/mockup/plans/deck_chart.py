@@ -3,18 +3,23 @@
 Shims raise the barrel: d_final = d_measured + (shims_final - shims_when_measured). Decks here are without shims.
 """
 
+import itertools
+import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from enum import StrEnum
 
 import numpy as np
+from numpy.typing import NDArray
 
 from mockup.checks.check import Check
 from mockup.checks.compression import sealed_bore
-from mockup.checks.quench import QUENCH_HIGH_LIMIT, QUENCH_LOW_LIMIT
+from mockup.checks.quench import QUENCH_CHECK, QUENCH_HIGH_LIMIT, QUENCH_LOW_LIMIT
 from mockup.checks.valves import FACE_KINDS
 from mockup.engine.block import cylinder_volume
 from mockup.engine.gasket import shims_under
-from mockup.limits.judge import State, judge
+from mockup.engine.makers_chart import MakersChart
+from mockup.limits.judge import SLACK, State, judge
 from mockup.plans.shim_stacks import ShimKind, stacks_of
 from mockup.quantity.value import Value
 from mockup.readings.clay import ClayReading
@@ -25,16 +30,25 @@ AROUND_MM = 0.20
 STEP_MM = 0.05
 
 
+class NoStack(StrEnum):
+    """Why no stack of shims is recommended for a deck."""
+
+    THIN = "no stack thick enough"
+    OUTSIDE = "none inside the quench limits"
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ChartCell:
-    """What one deck needs for one ratio: shims [mm], and the ratio [1] and quench [mm] given.
+    """What one deck gets for one ratio: shims [mm], and the ratio [1] and quench [mm] given.
 
-    ``quench_state``: judged against the limits' window; ``valve_margin_mm``: what the tightest valve would have left
-    [mm], None where no valve was read. ``shims_mm`` is None where even the thickest stack exceeds the ratio.
+    ``shims_mm``: None where no stack is recommended, for the reason ``refused``; ratio and quench are then those of the
+    stack that comes nearest. ``quench_state``: judged against the limits' window; ``valve_margin_mm``: what the
+    tightest valve would have left [mm], None where no valve was read. ``target``: None for a given stack.
     """
 
-    target: float
+    target: float | None
     shims_mm: tuple[float, ...] | None
+    refused: NoStack | None = None
     ratio: float
     quench_mm: float
     quench_state: State
@@ -43,19 +57,33 @@ class ChartCell:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ChartRow:
-    """One deck without shims [mm], its cylinders, and a cell for each target ratio."""
+    """One deck without shims [mm], its cylinders, and a cell for each target ratio.
+
+    ``makers``: what the shims of the maker's chart give, None without a chart or off it.
+    """
 
     deck_mm: float
     cylinders: tuple[int, ...]
     cells: tuple[ChartCell, ...]
+    makers: ChartCell | None = None
+
+    @property
+    def makers_more_mm(self) -> float | None:
+        """How much thicker the maker's shims are than the first target's [mm]; None without both."""
+        own = self.cells[0].shims_mm if self.cells else None
+        if own is None or self.makers is None or self.makers.shims_mm is None:
+            return None
+        return round(sum(self.makers.shims_mm) - sum(own), 6)
 
 
-def deck_chart(report: Report, shims: Sequence[ShimKind], targets: Sequence[float]) -> tuple[ChartRow, ...]:
+def deck_chart(
+    report: Report, shims: Sequence[ShimKind], targets: Sequence[float], makers: MakersChart | None = None
+) -> tuple[ChartRow, ...]:
     """Return the chart about the measured decks, thinnest first; empty while parts are unknown.
 
-    ``targets``: ratios, each over 1. Of the stacks that do not exceed a ratio, the one with the highest ratio is taken,
-    among equals the one with the fewest shims. The smallest known chamber and piston are used, so that no cylinder
-    exceeds the chart.
+    ``targets``: ratios, each over 1. Of the stacks that neither exceed a ratio nor fail the quench limits, the one with
+    the highest ratio is taken, one that is clear before one too close to call, among equals the one with the fewest
+    shims. The smallest known chamber and piston are used, so that no cylinder exceeds the chart.
     """
     final, volumes = report.job.final_gasket, report.volumes
     if not (final and volumes and report.job.engine.separate_barrels):
@@ -73,9 +101,17 @@ def deck_chart(report: Report, shims: Sequence[ShimKind], targets: Sequence[floa
     for cylinder, deck in measured.items():
         decks[round(deck, 4)] = (*decks.get(round(deck, 4), ()), cylinder)
     make = _Maker(report, shims, _fixed_cc(report))
+
+    def makers_cell(deck_mm: float) -> ChartCell | None:
+        pack = makers.shims_mm(deck_mm) if makers else None
+        return None if pack is None else make.given(deck_mm, pack, decks[deck_mm])
+
     return tuple(
         ChartRow(
-            deck_mm=deck, cylinders=decks[deck], cells=tuple(make.cell(deck, target, decks[deck]) for target in targets)
+            deck_mm=deck,
+            cylinders=decks[deck],
+            cells=tuple(make.cell(deck, target, decks[deck]) for target in targets),
+            makers=makers_cell(deck),
         )
         for deck in sorted(decks)
     )
@@ -83,37 +119,35 @@ def deck_chart(report: Report, shims: Sequence[ShimKind], targets: Sequence[floa
 
 @dataclass(frozen=True, slots=True)
 class ChartRange:
-    """A range of decks without shims [mm] that need one stack [mm]; None: none is thick enough."""
+    """A range of decks without shims [mm] that get one stack [mm]; None: none, for a reason."""
 
     low_mm: float
     high_mm: float
     shims_mm: tuple[float, ...] | None
+    refused: NoStack | None = None
 
 
 def deck_ranges(report: Report, shims: Sequence[ShimKind], target: float) -> tuple[ChartRange, ...]:
     """Return the chart of one ratio, over 1, as ranges of decks with the same stack.
 
-    A stack s serves the decks from D - s on, D the clearance that gives exactly the ratio, until a thinner one does.
-    Over the span of the chart; empty where that is.
+    Over the span of the chart; empty where that is. What is recommended can only change where a stack begins to exceed
+    the ratio or passes a limit of the quench, so each stretch between two such decks is asked once, in its middle.
     """
     rows = deck_chart(report, shims, (target,))
     if not rows:
         return ()
     make = _Maker(report, shims, _fixed_cc(report))
-    swept = make.area * report.job.engine.sizes.stroke_mm
-    wanted = (swept / (target - 1) - make.fixed_cc) / make.area
     first, last = rows[0].deck_mm, rows[-1].deck_mm
-    totals = np.round(make.stacks.totals_mm, 6)
-    _, one_each = np.unique(totals, return_index=True)
-    found, high = [], last
-    for at in one_each:  # thinnest stack first: it serves the deepest decks
-        low = max(wanted - float(totals[at]), first)
-        if low < high:
-            found.append(ChartRange(low, high, make.stacks.words(int(at))))
-            high = low
-    if high > first:
-        found.append(ChartRange(first, high, None))
-    return tuple(reversed(found))
+    ends = make.turns_mm(target)
+    ends = np.unique(np.concatenate([[first], ends[(ends > first) & (ends < last)], [last]]))
+    found: list[ChartRange] = []
+    for low, high in itertools.pairwise(ends.tolist()):
+        at, refused = make.choose((low + high) / 2, target)
+        stack = None if refused else make.stacks.words(at)
+        same = bool(found) and (found[-1].shims_mm, found[-1].refused) == (stack, refused)
+        begins = found.pop().low_mm if same else low
+        found.append(ChartRange(begins, high, stack, refused))
+    return tuple(found)
 
 
 def _fixed_cc(report: Report) -> float:
@@ -134,29 +168,71 @@ class _Maker:
         self.stacks = stacks_of(shims)
         self.fixed_cc = fixed_cc
         self.area = cylinder_volume(report.job.engine.sizes.bore_mm, 1.0)
+        self.swept = self.area * report.job.engine.sizes.stroke_mm
         self.window = report.job.limits.window(QUENCH_LOW_LIMIT, QUENCH_HIGH_LIMIT)
+        # Even if the limits allow it, nothing is recommended that growth and stretch would use up.
+        self.floor = max((check.floor or 0.0 for check in report.of_kind(QUENCH_CHECK)), default=0.0)
         known = report.context.known_decks.values()
         deck = max((one.clearance for one in known), key=lambda clearance: clearance.expanded)
         self.doubt = Value(0.0, deck.u, deck.freedom) + Value(0.0, self.final.thickness.u)
 
     def cell(self, deck_mm: float, target: float, of: tuple[int, ...]) -> ChartCell:
-        clearance = self.fixed_cc + self.area * (deck_mm + self.stacks.totals_mm)
-        with np.errstate(divide="ignore", invalid="ignore"):
-            swept = self.area * self.report.job.engine.sizes.stroke_mm
-            ratios = np.where(clearance > 0, (swept + clearance) / clearance, np.inf)
-        # Thicker stacks come later and give less: the first that does not exceed has the highest ratio.
-        allowed = np.flatnonzero(ratios <= target + 1e-9)
-        at = int(allowed[0]) if allowed.size else int(np.argmin(ratios))
-        final_mm = deck_mm + float(self.stacks.totals_mm[at])
-        quench = final_mm + self.final.compressed_mm
+        """Return the cell of one deck [mm] for one ratio; ``of``: the barrels that measured it."""
+        at, refused = self.choose(deck_mm, target)
+        cell = self.given(deck_mm, float(self.stacks.totals_mm[at]), of)
+        return replace(cell, target=target, shims_mm=None if refused else self.stacks.words(at), refused=refused)
+
+    def given(self, deck_mm: float, shims_mm: float, of: tuple[int, ...]) -> ChartCell:
+        """Return the cell of one deck on given shims [mm]."""
+        quench = deck_mm + shims_mm + self.final.compressed_mm
         return ChartCell(
-            target=target,
-            shims_mm=self.stacks.words(at) if allowed.size else None,
-            ratio=float(ratios[at]),
+            target=None,
+            shims_mm=(shims_mm,),
+            ratio=float(self._ratios(deck_mm, np.array([shims_mm]))[0]),
             quench_mm=quench,
             quench_state=judge(Value(quench) + self.doubt, self.window),
-            valve_margin_mm=_valve_margin(self.report, deck_mm, float(self.stacks.totals_mm[at]), of),
+            valve_margin_mm=_valve_margin(self.report, deck_mm, shims_mm, of),
         )
+
+    def choose(self, deck_mm: float, target: float) -> tuple[int, NoStack | None]:
+        """Return the stack for a deck [mm] and a ratio, or the nearest and why it is not one."""
+        totals = self.stacks.totals_mm
+        ratios, quench, u = self._ratios(deck_mm, totals), deck_mm + totals + self.final.compressed_mm, self.expanded
+        allowed = ratios <= target + 1e-9
+        if not allowed.any():
+            return int(np.argmin(ratios)), NoStack.THIN
+        low, high = self._window_mm
+        fails = (quench + u < low - SLACK) | (quench - u > high + SLACK) | (quench - u < self.floor - SLACK)
+        clear = (quench - u >= low - SLACK) & (quench + u <= high + SLACK)
+        # Thicker stacks come later and give less: the first that does not exceed has the highest ratio.
+        for suits in (allowed & clear & ~fails, allowed & ~fails):
+            if suits.any():
+                return int(np.argmax(suits)), None
+        return int(np.argmax(allowed)), NoStack.OUTSIDE
+
+    def turns_mm(self, target: float) -> NDArray[np.float64]:
+        """Return the decks at which ``choose`` may change its mind [mm], in any order."""
+        wanted = (self.swept / (target - 1) - self.fixed_cc) / self.area
+        u, (low, high) = self.expanded, self._window_mm
+        quench = [low - u, low + u, high - u, high + u, self.floor + u]
+        tops = [wanted, *(end - self.final.compressed_mm for end in quench if math.isfinite(end))]
+        totals = np.unique(np.round(self.stacks.totals_mm, 6))
+        return (np.array(tops)[:, None] - totals).ravel()
+
+    @property
+    def expanded(self) -> float:
+        """U of a quench made of a measured deck and the gasket [mm]."""
+        return self.doubt.expanded
+
+    @property
+    def _window_mm(self) -> tuple[float, float]:
+        low, high = self.window.low, self.window.high
+        return (-math.inf if low is None else low), (math.inf if high is None else high)
+
+    def _ratios(self, deck_mm: float, shims_mm: NDArray[np.float64]) -> NDArray[np.float64]:
+        clearance = self.fixed_cc + self.area * (deck_mm + shims_mm)
+        with np.errstate(divide="ignore", invalid="ignore"):
+            return np.asarray(np.where(clearance > 0, (self.swept + clearance) / clearance, np.inf))
 
 
 def _valve_margin(report: Report, deck_mm: float, shims_mm: float, of: tuple[int, ...]) -> float | None:

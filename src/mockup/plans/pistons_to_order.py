@@ -27,6 +27,7 @@ from mockup.job import Job
 from mockup.plans.what_if import WhatIf, done, supposed
 from mockup.quantity.fields import Mm, Within, outside
 from mockup.quantity.shown import mm_range
+from mockup.quantity.typed_units import MASS
 from mockup.quantity.value import Value, rectangular
 from mockup.report import Report
 
@@ -67,7 +68,7 @@ class Wanted:
     tolerance_mm: Annotated[Mm, _EITHER_WAY] = 0.025
     relief_tolerance_mm: Annotated[Mm, _EITHER_WAY] = 0.05
     volume_tolerance_cc: Annotated[float, _EITHER_WAY] = 0.5
-    moving_g: Annotated[float | None, Within(10, 10000, "From 10 to 10,000 g.")] = None
+    moving_g: Annotated[float | None, Within(10, 10000, f"From {MASS.range_words(10, 10000)}.")] = None
 
     def __post_init__(self) -> None:
         pairs = (("crown_mm", "crown_least_mm"), ("land_mm", "land_least_mm"))

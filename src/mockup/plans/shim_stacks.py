@@ -1,11 +1,17 @@
 """Stacks of base shims that can be made from the shelf."""
 
+import re
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from itertools import combinations_with_replacement
 
 import numpy as np
 from numpy.typing import NDArray
+
+from mockup.engine.gasket import MOST_SHIMS_MM
+from mockup.quantity.shown import mm_text
+from mockup.quantity.typed import LengthError, parse_bench_length
+from mockup.quantity.value import Unit
 
 MOST_IN_A_STACK = 6
 
@@ -33,6 +39,30 @@ class Stacks:
         """Return the thicknesses of stack ``at`` [mm], thickest first; empty for none."""
         found = [k.thickness_mm for k, count in zip(self.kinds, self.counts[at], strict=True) for _ in range(count)]
         return tuple(sorted(found, reverse=True))
+
+
+_TIMES = re.compile(r"^(?P<thickness>.+?)\s*(?:[x×*]\s*(?P<count>[0-9]+))?$", re.IGNORECASE)
+MOST_KINDS = 6
+
+
+def parse_shims(text: str, unit: Unit) -> tuple[ShimKind, ...]:
+    """Read typed shims: ``0.30 x 2; 0.65``; without a count there are as many as needed.
+
+    Raises LengthError.
+    """
+    parts = [part.strip() for part in re.split(r"[;\n]|,\s", text) if part.strip()]
+    if len(parts) > MOST_KINDS:
+        raise LengthError(f"At most {MOST_KINDS} thicknesses.")
+    return tuple(_typed_kind(part, unit) for part in parts)
+
+
+def _typed_kind(part: str, unit: Unit) -> ShimKind:
+    found = _TIMES.match(part)
+    assert found is not None, "any text matches"
+    thickness_mm = parse_bench_length(found["thickness"], unit)
+    if not 0 < thickness_mm <= MOST_SHIMS_MM:
+        raise LengthError(f"“{part}”: a shim is up to {mm_text(MOST_SHIMS_MM)} thick.")
+    return ShimKind(thickness_mm, min(int(found["count"] or MOST_IN_A_STACK), MOST_IN_A_STACK))
 
 
 def stacks_of(kinds: Sequence[ShimKind], most: int = MOST_IN_A_STACK) -> Stacks:

@@ -6,8 +6,8 @@ Each reader raises LengthError.
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 
-from mockup.quantity.shown import format_both, format_degrees
-from mockup.quantity.typed import parse_bench_length, parse_degrees, parse_dimension, parse_fine_length
+from mockup.quantity.shown import format_both, format_degrees, format_growth
+from mockup.quantity.typed import parse_bench_length, parse_degrees, parse_dimension, parse_fine_length, parse_growth
 from mockup.quantity.typed_angle import format_crank_angle, parse_crank_angle
 from mockup.quantity.typed_deck import Tool
 from mockup.quantity.typed_gap import format_gap, parse_gap
@@ -29,6 +29,7 @@ class Asked:
 ECHOES: Mapping[str, Callable[[Asked], str]] = {
     "bench": lambda asked: format_both(parse_bench_length(asked.text, asked.unit), asked.unit),
     "gap": lambda asked: format_gap(parse_gap(asked.text, asked.unit), asked.unit),
+    "growth": lambda asked: format_growth(parse_growth(asked.text, asked.unit), asked.unit),
     "fine": lambda asked: format_both(parse_fine_length(asked.text, asked.unit), asked.unit),
     "dimension": lambda asked: format_both(parse_dimension(asked.text.lstrip("-−"), asked.unit), asked.unit),
     "degrees": lambda asked: format_degrees(parse_degrees(asked.text)),

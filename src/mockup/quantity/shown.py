@@ -66,6 +66,11 @@ def format_both(mm: float, unit: Unit) -> str:
     return " · ".join(shown if unit is Unit.INCH else reversed(shown))
 
 
+def format_growth(mm: float, unit: Unit) -> str:
+    """Format a growth when hot in both units: ``more by 0.004 in · 0.102 mm``."""
+    return f"{'less' if mm < 0 else 'more'} by {format_both(abs(mm), unit)}"
+
+
 def mm_range(low: float, high: float) -> str:
     """Return a range [mm] in both units: ``0.2 to 200 mm (0.008 to 7.87 in)``."""
     both = _inches(high) if not low else f"{_inches(low)} to {_inches(high)}"

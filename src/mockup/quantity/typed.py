@@ -114,6 +114,16 @@ def parse_fine_length(text: str, unit: Unit) -> float:
     return parse_bench_length(text, unit)
 
 
+def parse_growth(text: str, unit: Unit) -> float:
+    """Read a growth when hot: ``+4 hot``, ``4``, ``-2``; without a sign it grows.
+
+    Returns a scalar [mm]. Raises LengthError.
+    """
+    cleaned = text.strip().lower().removesuffix("hot").strip()
+    typed = take_apart(cleaned)
+    return (-1.0 if typed.sign == "-" else 1.0) * bench_mm(typed, unit)
+
+
 def bench_mm(typed: Typed, unit: Unit) -> float:
     """Return a typed bench number as a length, ignoring its sign [mm]."""
     if typed.per_mm is not None:

@@ -14,9 +14,10 @@ from mockup.engine.block import Engine
 from mockup.engine.cam import CamCard, LobeTable
 from mockup.engine.camshaft import Camshaft
 from mockup.engine.gasket import BaseShims, FinalGasket
+from mockup.engine.makers_chart import MakersChart
 from mockup.engine.parts import PartsDiffer
 from mockup.engine.pushrods import PushrodChoice
-from mockup.engine.running import Running
+from mockup.engine.running import HotGrowth, Running
 from mockup.engine.valves import Side
 from mockup.job import Job, misplaced
 from mockup.limits.limit_set import Edit, LimitName
@@ -82,6 +83,17 @@ def own_instruments() -> list[ShelfInstrument]:
     return request_cache.kept("instruments", lambda: list(ShelfInstrument.objects.prefetch_related("calibrations")))
 
 
+_HELD_WHOLE = {
+    Running: "running",
+    HotGrowth: "hot_growth",
+    MakersChart: "makers_chart",
+    CamCard: "cam_card",
+    PushrodChoice: "pushrods",
+    PartsDiffer: "parts_differ",
+}
+"""The pieces of which the newest valid one simply holds, by the field of ``_Stated``."""
+
+
 @dataclass
 class _Stated:
     """What the log states, read from its first entry to its last."""
@@ -93,6 +105,8 @@ class _Stated:
     edits: dict[LimitName, Edit] = field(default_factory=dict)
     changes: dict[str, Change] = field(default_factory=dict)
     running: Running | None = None
+    hot_growth: HotGrowth | None = None
+    makers_chart: MakersChart | None = None
     cam_card: CamCard | None = None
     tables: dict[Side, LobeTable] = field(default_factory=dict)
     cam_steps: tuple[float, ...] = ()
@@ -131,23 +145,12 @@ class _Stated:
                 self.changes[key] = item
             case Done():
                 self._done(f"change-{item.change}")
-            case Running():
-                self.running = item
-            case _:
-                self._choose_train(item)
-
-    def _choose_train(self, item: Any) -> None:
-        match item:
-            case CamCard():
-                self.cam_card = item
             case LobeTable():
                 self.tables[item.side] = item
             case CamSteps():
                 self.cam_steps = item.steps_deg
-            case PushrodChoice():
-                self.pushrods = item
-            case PartsDiffer():
-                self.parts_differ = item
+            case _:
+                setattr(self, _HELD_WHOLE[type(item)], item)
 
     def _changed(self, key: str, kind: ChangeKind, by_mm: float, cylinder: int | None = None) -> None:
         if by_mm:
@@ -196,6 +199,8 @@ def _job_of(
         final_shims=tuple(stated.shims.values()),
         changes=tuple(stated.changes.values()),
         running=stated.running,
+        hot_growth=stated.hot_growth,
+        makers_chart=stated.makers_chart,
         mockups=tuple(mockup.core for mockup in mockups),
         instruments=instruments,
         cam_card=stated.cam_card,

@@ -12,9 +12,10 @@ from mockup.changes.change import Change
 from mockup.engine.block_limit import BlockLimit
 from mockup.engine.cam import CamCard, LobeTable
 from mockup.engine.gasket import BaseShims, FinalGasket
+from mockup.engine.makers_chart import MakersChart
 from mockup.engine.parts import PartsDiffer
 from mockup.engine.pushrods import PushrodChoice
-from mockup.engine.running import Running
+from mockup.engine.running import HotGrowth, Running
 from mockup.limits.limit_set import LimitName
 from mockup.limits.sign_off import SignOff
 from mockup.plans.what_if import WhatIf
@@ -121,6 +122,8 @@ ENTRY_KINDS: Mapping[str, EntryKind] = {
     "change": EntryKind(core=Change, words="decided", of_the_block=True),
     "done": EntryKind(core=Done, words="done", of_the_block=True),
     "running": EntryKind(core=Running, words="running estimate", of_the_block=True),
+    "hot-growth": EntryKind(core=HotGrowth, words="growth when hot", of_the_block=True),
+    "makers-chart": EntryKind(core=MakersChart, words="maker’s chart", of_the_block=True),
     "cam-card": EntryKind(core=CamCard, words="cam card"),
     "lobe-table": EntryKind(core=LobeTable, words="measured lobe"),
     "cam-steps": EntryKind(core=CamSteps, words="cam steps"),

@@ -5,8 +5,9 @@ from mockup.checks.quench import QUENCH_HIGH_LIMIT, QUENCH_LOW_LIMIT
 from mockup.checks.valve_limits import FACE_EXHAUST_LIMIT, FACE_INTAKE_LIMIT, RADIAL_LIMIT
 from mockup.engine.block import Engine, Layout
 from mockup.engine.gasket import BaseShims, FinalGasket, GasketState
+from mockup.engine.makers_chart import parse_makers_chart
 from mockup.engine.mockup import MockUp
-from mockup.engine.running import Material, Running
+from mockup.engine.running import HotGrowth, Material, Running
 from mockup.engine.valves import Side, ValveRow
 from mockup.quantity.typed import parse_firing_order
 from mockup.quantity.value import DeckSign, Unit
@@ -26,6 +27,12 @@ LIMITS = {
     RATIO_LOW_LIMIT: 8.4,
     RATIO_HIGH_LIMIT: 9.2,
 }
+MAKERS_CHART = """
+0.75 out to 0.68 out: 0.65
+0.68 out to 0.62 out: 0.60
+0.62 out to 0.56 out: 0.50
+0.56 out to 0.50 out: 0.45
+"""
 CLAY = {
     (1, Side.INTAKE): (("2.31", "2.28", "2.35"), ("1.62",)),
     (1, Side.EXHAUST): (("2.71", "2.66", "2.68"), ("1.48",)),
@@ -101,3 +108,6 @@ def _chosen(types: Typist) -> None:
         piston_rise_k=180.0,
     )
     types.put(hot, "the rig’s own figures")
+    types.put(HotGrowth(hot_mm=0.08), "+0.08 hot")
+    makers = parse_makers_chart(MAKERS_CHART, types.unit, types.sign)
+    types.put(makers, f"{len(makers.rows)} rows")

@@ -38,7 +38,7 @@ def build_from(job: Job, by: Person) -> Build:
         *([job.final_gasket] if job.final_gasket else []),
         *job.final_shims,
         *(LimitEdit(limit=name, value=edit.value, reason=edit.reason) for name, edit in job.limits.edits.items()),
-        *(one for one in (job.running, job.pushrod_choice, job.parts_differ) if one),
+        *(one for one in (job.running, job.hot_growth, job.makers_chart, job.pushrod_choice, job.parts_differ) if one),
         *_cam_rows(_first_cam(job)),
         *([CamSteps(steps_deg=job.cam_steps_deg)] if job.cam_steps_deg else []),
     ]

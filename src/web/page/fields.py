@@ -13,11 +13,13 @@ from mockup.quantity.typed import (
     parse_degrees,
     parse_dimension,
     parse_fine_length,
+    parse_growth,
     parse_share,
 )
 from mockup.quantity.typed_angle import format_crank_angle, parse_crank_angle
 from mockup.quantity.typed_deck import parse_deck, parse_deck_reading
 from mockup.quantity.typed_gap import GapTyped, parse_gap
+from mockup.quantity.typed_units import Quantity
 from mockup.quantity.value import DeckSign, Unit
 
 _PARSERS: Mapping[str, Callable[[str, Unit], float]] = {
@@ -101,6 +103,28 @@ class LengthField(TypedField):
         return value
 
 
+class QuantityField(TypedField):
+    """A temperature, a mass or an area: typed in the build's unit or with its own."""
+
+    def __init__(self, quantity: Quantity, **kwargs: Any) -> None:
+        self.quantity = quantity
+        super().__init__(max_length=40, **kwargs)
+        self.read_in(Unit.INCH)
+        self.widget.attrs |= {"inputmode": "text", "autocomplete": "off"}
+
+    def read_in(self, unit: Unit) -> None:
+        """Read plain numbers in ``unit``."""
+        self.unit = unit
+
+    def parse(self, text: str) -> float:
+        """Return the figure in the core's unit."""
+        return self.quantity.parse(text, self.unit)
+
+    def prepare_value(self, value: Any) -> Any:
+        """Return what the field shows: a stored figure with its unit, or the typing as it was."""
+        return self.quantity.format(float(value), self.unit) if isinstance(value, float | int) else value
+
+
 class GapField(LengthField):
     """A gap: a length, or between two feelers; cleaned to a GapTyped."""
 
@@ -112,6 +136,25 @@ class GapField(LengthField):
     def parse(self, text: str) -> GapTyped:
         """Return the gap, with half the step of its feelers."""
         return parse_gap(text, self.unit)
+
+
+class GrowthField(LengthField):
+    """A growth when hot, either way, as ``+4 hot``; cleaned to millimetres."""
+
+    @property
+    def kind(self) -> str:
+        """The kind by which the echo reads this field."""
+        return "growth"
+
+    def parse(self, text: str) -> float:
+        """Return millimetres; negative shrinks."""
+        return parse_growth(text, self.unit)
+
+    def prepare_value(self, value: Any) -> Any:
+        """Return what the field shows: a stored growth with its sign."""
+        if not isinstance(value, float):
+            return value
+        return f"{'−' if value < 0 else '+'}{format_exact(abs(value), self.unit)} hot"
 
 
 class NumberField(forms.FloatField):
@@ -234,7 +277,7 @@ class UnitFormMixin:
         """Read every length of the form in ``unit``."""
         self.read_as = unit
         for field in self.fields.values():
-            if isinstance(field, LengthField | DeckField):
+            if isinstance(field, LengthField | DeckField | QuantityField):
                 field.read_in(unit)
 
     def dress(self) -> None:

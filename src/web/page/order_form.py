@@ -7,9 +7,10 @@ from django import forms
 from mockup.base.faults import FaultsError
 from mockup.plans.pistons_to_order import Wanted
 from mockup.quantity.shown import mm_range
+from mockup.quantity.typed_units import MASS
 from mockup.quantity.value import MM_PER_THOU, Unit
 from mockup.report import Report
-from web.page.fields import LengthField, NumberField, UnitFormMixin
+from web.page.fields import LengthField, NumberField, QuantityField, UnitFormMixin
 
 STEPS_MM = {Unit.INCH: (MM_PER_THOU, 5 * MM_PER_THOU), Unit.MILLIMETRE: (0.05, 0.1)}
 """The steps makers usually offer for compression heights and reliefs: common practice, no source."""
@@ -46,7 +47,7 @@ class OrderForm(UnitFormMixin, forms.Form):
     tolerance = LengthField(label="Height, ±", required=False, fine=True)
     relief_tolerance = LengthField(label="Reliefs, ±", required=False, fine=True)
     volume_tolerance = NumberField(label="Volume, ± cc", required=False)
-    moving = NumberField(label="Reciprocating mass, g", required=False, help_text="with the new ones")
+    moving = QuantityField(MASS, label="Reciprocating mass", required=False, help_text="with the new ones")
 
     def __init__(self, report: Report, data: Any = None) -> None:
         super().__init__(data)
@@ -54,7 +55,8 @@ class OrderForm(UnitFormMixin, forms.Form):
         self.read_in(report.job.unit)
         running = report.job.running
         if running:
-            self.fields["moving"].help_text = f"with the new ones; now {running.reciprocating_g:g}"
+            now = MASS.format(running.reciprocating_g, report.job.unit)
+            self.fields["moving"].help_text = f"with the new ones; now {now}"
         self.dress()
 
     @property

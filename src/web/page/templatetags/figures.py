@@ -188,6 +188,12 @@ def gap_mark(tone_name: str) -> SafeString:
 
 
 @register.simple_tag
+def signed_length(mm: float, unit: Unit) -> str:
+    """Return a difference of lengths with its sign."""
+    return f"{'+' if mm > 0 else '−'}{shown.format_bench(abs(mm), unit)}"
+
+
+@register.simple_tag
 def signed_margin(mm: float, unit: Unit) -> str:
     """Return a margin that is not a check's own, with its sign, rounded down."""
     return shown.format_margin(mm, unit)

@@ -4,8 +4,11 @@ from typing import Any, ClassVar
 
 from django import forms
 
-from mockup.engine.running import BLOCKS, PISTONS, RODS, Material, Running
-from web.page.fields import CoreFormMixin, LengthField, UnitFormMixin
+from mockup.engine.running import BLOCKS, PISTONS, RODS, HotGrowth, Material, Running
+from mockup.quantity.shown import format_bench
+from mockup.quantity.typed_units import AREA, MASS, RISE
+from mockup.quantity.value import Unit
+from web.page.fields import CoreFormMixin, GrowthField, LengthField, QuantityField, UnitFormMixin
 
 
 def _number(label: str, initial: float) -> forms.FloatField:
@@ -14,6 +17,18 @@ def _number(label: str, initial: float) -> forms.FloatField:
 
 def _of(materials: tuple[Material, ...], label: str) -> forms.ChoiceField:
     return forms.ChoiceField(choices=[(one, one) for one in materials], label=label)
+
+
+class HotGrowthForm(CoreFormMixin, UnitFormMixin, forms.Form):
+    """The builder's own growth when hot, as one number."""
+
+    CORE: ClassVar[type[Any]] = HotGrowth
+    hot_mm = GrowthField(label="Growth when hot")
+
+    def read_in(self, unit: Unit) -> None:
+        """Read it in ``unit``, with an example in it."""
+        super().read_in(unit)
+        self.fields["hot_mm"].help_text = f"as +{format_bench(0.1016, unit)} hot: the quench grows so much"
 
 
 class RunningForm(CoreFormMixin, UnitFormMixin, forms.Form):
@@ -26,13 +41,13 @@ class RunningForm(CoreFormMixin, UnitFormMixin, forms.Form):
     block = _of(BLOCKS, "Block or barrels")
     rod = _of(RODS, "Rods")
     piston = _of(PISTONS, "Pistons")
-    block_rise_k = _number("Block warmer by, K", 65)
-    crank_rise_k = _number("Crank warmer by, K", 70)
-    rod_rise_k = _number("Rods warmer by, K", 80)
-    piston_rise_k = _number("Pistons warmer by, K", 150)
+    block_rise_k = QuantityField(RISE, label="Block warmer by", initial=65.0)
+    crank_rise_k = QuantityField(RISE, label="Crank warmer by", initial=70.0)
+    rod_rise_k = QuantityField(RISE, label="Rods warmer by", initial=80.0)
+    piston_rise_k = QuantityField(RISE, label="Pistons warmer by", initial=150.0)
     rpm = _number("Highest rpm", 6000)
-    reciprocating_g = _number("Reciprocating mass, g", 800)
-    rod_area_mm2 = _number("Rod beam, mm²", 150)
+    reciprocating_g = QuantityField(MASS, label="Reciprocating mass", initial=800.0)
+    rod_area_mm2 = QuantityField(AREA, label="Rod beam", initial=150.0, help_text="its cross-section")
     bearings_mm = LengthField(
         label="Bearing clearances",
         required=False,

@@ -17,7 +17,7 @@ from web.drawings.budget_bars import budget_bars
 from web.page.answers import show
 from web.page.build_page import BuildPage, build_page_or_404
 from web.shops.access import member_writes, person_of
-from web.stations.quench.form import RunningForm
+from web.stations.quench.form import HotGrowthForm, RunningForm
 
 
 @member_writes
@@ -26,11 +26,20 @@ def quench(request: HttpRequest, build_id: int) -> HttpResponse:
     page = build_page_or_404(build_id)
     running = page.report.job.running
     shown = {name: getattr(running, name) for name in RunningForm.base_fields} if running else {}
-    form = RunningForm(page.unit, request.POST or None, initial=shown)
-    if request.method == "POST" and form.is_valid():
-        services.write(page.build, form.item, person_of(request))
+    is_hot = "hot_mm" in request.POST
+    form = RunningForm(page.unit, None if is_hot else request.POST or None, initial=shown)
+    hot = page.report.job.hot_growth
+    hot_form = HotGrowthForm(
+        page.unit, request.POST if is_hot else None, initial={"hot_mm": hot.hot_mm} if hot else {}, auto_id="hot-%s"
+    )
+    sent: HotGrowthForm | RunningForm = hot_form if is_hot else form
+    if request.method == "POST" and sent.is_valid():
+        services.write(page.build, sent.item, person_of(request), typed=request.POST.get("hot_mm", "")[:100])
         return redirect(reverse("quench", args=[build_id]))
-    return show(request, page, Station.QUENCH, {**_parts(page), "form": form, "wrong": form.errors})
+    wrong = {**form.errors, **hot_form.errors}
+    return show(
+        request, page, Station.QUENCH, {**_parts(page), "form": form, "hot_form": hot_form, "hot": hot, "wrong": wrong}
+    )
 
 
 def _parts(page: BuildPage) -> dict[str, Any]:
@@ -53,6 +62,7 @@ def _row(report: Report, check: Check) -> dict[str, Any]:
         "check": check,
         "edge": edges.get(check.cylinder),
         "running_mm": report.running_mm(check),
+        "hot_mm": report.hot_mm(check),
     }
 
 
@@ -75,5 +85,5 @@ def _faces(report: Report) -> list[dict[str, Any]]:
         if checks:
             tightest = min(checks, key=lambda check: check.margin or 0.0)
             used = -report.budgets[tightest.cylinder].total_mm * report.engine.row(side).axial_factor
-            found.append({"label": tightest.label, "used_mm": used, "least_mm": tightest.limit.low})
+            found.append({"label": tightest.label, "used_mm": used, "added_mm": -used, "least_mm": tightest.limit.low})
     return found

@@ -10,9 +10,10 @@ from mockup.checks.compression import RATIO_HIGH_LIMIT
 from mockup.plans.cuts import CutPlan, cut_plans
 from mockup.plans.deck_chart import ChartRow, deck_chart, deck_ranges
 from mockup.plans.gaskets import GasketOption
-from mockup.plans.shim_stacks import ShimKind
+from mockup.plans.shim_stacks import ShimKind, parse_shims
 from mockup.plans.what_if import Effect, done, effects
 from mockup.quantity.shown import format_bench, format_deck, format_exact
+from mockup.quantity.typed import LengthError
 from mockup.quantity.value import Unit
 from mockup.report import Report
 
@@ -107,25 +108,38 @@ class DeckChart:
     rows: tuple[ChartRow, ...]
     shims: str
     wrong: str = ""
+    wrong_shims: str = ""
     missing: str = ""
     ranges: tuple[tuple[float, list[str]], ...] = ()
+
+    @property
+    def refused(self) -> bool:
+        """Whether something typed for it was not understood."""
+        return bool(self.wrong or self.wrong_shims)
 
 
 MOST_TARGETS = 4
 
 
-def chart_of(report: Report, shims: Sequence[ShimKind], typed: str) -> DeckChart:
-    """Return the chart for typed ratios, ``9.0, 9.5``, else for the build's own limit."""
+def chart_of(report: Report, on_the_shelf: Sequence[ShimKind], typed: str, other_shims: str = "") -> DeckChart:
+    """Return the chart for typed ratios, ``9.0, 9.5``, else for the build's own limit.
+
+    ``other_shims``: shims that are not on the shelf, as typed.
+    """
     own = report.job.limits.effective.get(RATIO_HIGH_LIMIT)
     text = typed.strip() or (f"{own:g}" if own else "9.0, 9.5")
-    on_shelf = ", ".join(f"{format_bench(kind.thickness_mm, report.job.unit)} × {kind.stock}" for kind in shims)
+    try:
+        shims, wrong_shims = (*on_the_shelf, *parse_shims(other_shims, report.job.unit)), ""
+    except LengthError as error:
+        shims, wrong_shims = tuple(on_the_shelf), str(error)
+    on_shelf = ", ".join(f"{format_bench(kind.thickness_mm, report.job.unit)} × {kind.stock}" for kind in on_the_shelf)
     ratios = _ratios(text)
     if not ratios:
         return DeckChart(text, (), (), on_shelf, wrong=f"Up to {MOST_TARGETS} ratios from 3 to 30, as in 9.0, 9.5.")
-    rows = deck_chart(report, shims, ratios)
+    rows = deck_chart(report, shims, ratios, report.job.makers_chart)
     missing = "" if rows else "The chart needs deck readings, the final gasket, and chamber and piston volumes."
     ranges = tuple((ratio, _range_lines(report, shims, ratio)) for ratio in ratios) if rows else ()
-    return DeckChart(text, ratios, rows, on_shelf, missing=missing, ranges=ranges)
+    return DeckChart(text, ratios, rows, on_shelf, wrong_shims=wrong_shims, missing=missing, ranges=ranges)
 
 
 def _range_lines(report: Report, shims: Sequence[ShimKind], ratio: float) -> list[str]:
@@ -133,7 +147,7 @@ def _range_lines(report: Report, shims: Sequence[ShimKind], ratio: float) -> lis
     unit = report.job.unit
     return [
         f"{format_deck(one.low_mm, unit)} to {format_deck(one.high_mm, unit)}: "
-        f"{'no stack is thick enough' if one.shims_mm is None else shim_words(one.shims_mm, unit)}"
+        f"{one.refused or shim_words(one.shims_mm, unit)}"
         for one in deck_ranges(report, shims, ratio)
     ]
 

@@ -6,12 +6,12 @@ from django import forms
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
-from django.views.decorators.http import require_GET
 
 from mockup.base.faults import FaultsError, message_of
 from mockup.base.stations import Station
 from mockup.checks.quench import QUENCH_CHECK, QUENCH_HIGH_LIMIT, QUENCH_LOW_LIMIT
 from mockup.engine.gasket import BaseShims
+from mockup.engine.makers_chart import EXAMPLE, HOW, format_makers_chart, parse_makers_chart
 from mockup.plans.gasket_to_order import gasket_to_order, order_words
 from mockup.plans.gaskets import gasket_options, suits
 from mockup.report import Report
@@ -26,6 +26,8 @@ from web.shops.access import member_writes, person_of
 from web.stations.stack.form import ChangeForm, FinalGasketForm, ShimsForm, TargetForm
 from web.stations.stack.plans import DeckChart, chart_of, gasket_rows, plan_rows, shim_words
 
+LONGEST_CHART = 5000
+"""The longest typed chart that is read [characters]; the rest is cut, and the cut row is refused."""
 STRUCK = ("gasket", "shims", "change", "done")
 
 
@@ -121,16 +123,36 @@ def _parts(request: HttpRequest, page: BuildPage) -> dict[str, Any]:
     }
 
 
-@require_GET
+@member_writes
 def deck_chart(request: HttpRequest, build_id: int) -> HttpResponse:
-    """Show the deck-height chart of separate barrels, to print and keep by the bench."""
+    """Show the deck-height chart of separate barrels, to print; keep the maker's own chart."""
     page = build_page_or_404(build_id)
     if not page.build.engine.separate_barrels:
         raise Http404("Only separate barrels have a deck-height chart.")
+    makers, wrong = page.report.job.makers_chart, ""
+    typed = format_makers_chart(makers, page.unit) if makers else ""
+    if request.method == "POST":
+        typed = request.POST.get("rows", "")[:LONGEST_CHART]
+        try:
+            kept = parse_makers_chart(typed, page.unit, page.deck_sign)
+            services.write(page.build, kept, person_of(request), typed=f"{len(kept.rows)} rows")
+            return redirect(request.get_full_path())
+        except FaultsError as error:
+            wrong = message_of(error)
     shims = [row.core() for row in ShelfShim.objects.filter(off_since=None)]
-    chart: DeckChart = chart_of(page.report, shims, request.GET.get("targets", ""))
-    context = {**frame(page, Station.STACK), "chart": chart, "stack_url": reverse("stack", args=[build_id])}
-    return render(request, "stack/chart.html", context, status=422 if chart.wrong else 200)
+    asked = {name: request.GET.get(name, "")[:200] for name in ("targets", "shims")}
+    chart: DeckChart = chart_of(page.report, shims, asked["targets"], asked["shims"])
+    context = {
+        **frame(page, Station.STACK),
+        "chart": chart,
+        "other_shims": asked["shims"],
+        "makers": makers,
+        "makers_typed": typed,
+        "makers_wrong": wrong,
+        "makers_how": HOW.format(**EXAMPLE[page.unit]),
+        "stack_url": reverse("stack", args=[build_id]),
+    }
+    return render(request, "stack/chart.html", context, status=422 if chart.refused or wrong else 200)
 
 
 def _quench_words(report: Report) -> str:
