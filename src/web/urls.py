@@ -29,18 +29,17 @@ from web.shelf_pages.gauges import gauges
 from web.shelf_pages.shelf import shelf
 from web.stations.assembly.views import assembly
 from web.stations.block.views import block
+from web.stations.buy.cams import cams_for
+from web.stations.buy.order import to_order
 from web.stations.cam.views import cam, lobe_csv
 from web.stations.clay.by_picture import measure_picture, pictures_in
 from web.stations.clay.views import clay
 from web.stations.deck.views import deck
 from web.stations.mockup.views import mockup
 from web.stations.pushrods.views import pushrods
-from web.stations.put_right.cams import cams_for
-from web.stations.put_right.gains import sensitivity
-from web.stations.put_right.map import the_map
-from web.stations.put_right.order import to_order
-from web.stations.put_right.room import room_to_move
-from web.stations.put_right.search import find_remedies
+from web.stations.put_right.explore import explore
+from web.stations.put_right.search import plans
+from web.stations.put_right.tool import moved
 from web.stations.put_right.views import put_right, tried
 from web.stations.quench.views import quench
 from web.stations.stack.views import deck_chart, stack
@@ -113,14 +112,19 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("builds/<int:build_id>/verdict/", verdict, name="verdict"),
     path("builds/<int:build_id>/put-right/", put_right, name="put-right"),
     path("builds/<int:build_id>/put-right/tried/", tried, name="tried"),
-    path("builds/<int:build_id>/put-right/map/", the_map, name="map"),
-    path("builds/<int:build_id>/put-right/order/", to_order, name="to-order"),
+    path("builds/<int:build_id>/put-right/plans/", plans, name="plans"),
+    path("builds/<int:build_id>/put-right/explore/", explore, name="explore"),
+    path("builds/<int:build_id>/before-you-buy/", to_order, name="to-order"),
+    path("builds/<int:build_id>/before-you-buy/cams/", cams_for, name="which-cam"),
     path("builds/<int:build_id>/order-sheet/", order_sheet, name="order-sheet"),
     path("builds/<int:build_id>/order-sheet.pdf", order_pdf, name="order-pdf"),
-    path("builds/<int:build_id>/put-right/cams/", cams_for, name="which-cam"),
-    path("builds/<int:build_id>/put-right/least-work/", find_remedies, name="remedies"),
-    path("builds/<int:build_id>/put-right/gains/", sensitivity, name="sensitivity"),
-    path("builds/<int:build_id>/put-right/room/", room_to_move, name="room"),
+    # Their addresses before they became one page, one view and a station of their own.
+    path("builds/<int:build_id>/put-right/least-work/", moved("put-right"), name="remedies"),
+    path("builds/<int:build_id>/put-right/gains/", moved("explore", "gains"), name="sensitivity"),
+    path("builds/<int:build_id>/put-right/room/", moved("explore", "room"), name="room"),
+    path("builds/<int:build_id>/put-right/map/", moved("explore", "map"), name="map"),
+    path("builds/<int:build_id>/put-right/order/", moved("to-order"), name="to-order-old"),
+    path("builds/<int:build_id>/put-right/cams/", moved("which-cam"), name="which-cam-old"),
     path("builds/<int:build_id>/assembly/", assembly, name="assembly"),
     path("builds/<int:build_id>/history/", history, name="history"),
     path("builds/<int:build_id>/sheet/", sheet, name="sheet"),

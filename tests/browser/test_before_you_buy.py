@@ -51,7 +51,7 @@ def measured_again(page):
     for at, text in zip((0, 5, 10, 15, 20), AGAIN, strict=True):
         page.locator(f"[name=sweep-{at}]").focus()
         type_in(page, text)
-    page.goto("/builds/1/put-right/cams/")
+    page.goto("/builds/1/before-you-buy/cams/")
     row = page.get_by_role("row").filter(has_text="Intake 1")
     expect(row).to_contain_text(re.compile(r"predicted \d+\.\d ±\d+"))
     expect(row).to_contain_text(re.compile(r"measured \d+\.\d ±\d"))
@@ -79,7 +79,7 @@ def test_a_cam_is_put_on_the_shelf_by_its_card_and_tried_at_once(open_page):
         page.locator(f"[name={name}]").fill(text)
     page.get_by_role("button", name="Add it to the shelf").click()
     expect(page.locator("table.cams")).to_contain_text("Marsh 30")
-    page.goto("/builds/1/put-right/cams/")
+    page.goto("/builds/1/before-you-buy/cams/")
     expect(page.locator(".cam-line").filter(has_text="Marsh 30")).to_contain_text("predicted")
 
 
@@ -109,7 +109,7 @@ def test_the_what_if_answers_while_it_is_typed_and_slides_by_the_keyboard(open_p
 
 
 def test_the_map_is_read_and_taken_by_keys_alone(open_page):
-    page = open_page("/builds/2/put-right/map/")
+    page = open_page("/builds/2/put-right/explore/")
     page.locator(".room-map").focus()
     for _ in range(6):
         page.keyboard.press("ArrowRight")
@@ -124,7 +124,7 @@ def test_the_map_is_read_and_taken_by_keys_alone(open_page):
 
 
 def test_pistons_are_ordered_from_targets_and_their_sheet_printed(open_page):
-    page = open_page("/builds/1/put-right/order/")
+    page = open_page("/builds/1/before-you-buy/")
     expect(page.locator(".drawing")).to_contain_text("Gasket to order")
     for name, text in {"quench": "42", "face": "5", "ratio": "10", "intake_relief": "60"}.items():
         page.locator(f"#to-order [name={name}]").fill(text)
@@ -141,7 +141,7 @@ def test_pistons_are_ordered_from_targets_and_their_sheet_printed(open_page):
 
 
 def test_pointing_at_the_map_says_what_is_left_there(open_page):
-    page = open_page("/builds/1/put-right/map/?across=cam&up=relief-deeper-exhaust")
+    page = open_page("/builds/1/put-right/explore/?across=cam&up=relief-deeper-exhaust")
     box = page.locator(".room-map svg").bounding_box()
     page.mouse.move(box["x"] + box["width"] * 0.3, box["y"] + box["height"] * 0.3)
     expect(page.locator("[data-says]")).to_contain_text("margin")

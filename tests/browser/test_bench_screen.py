@@ -29,10 +29,9 @@ def test_nothing_is_wider_than_the_screen_on_any_width(open_page):
         *ENTRY,
         "verdict",
         "assembly",
-        "put-right/cams",
-        "put-right/map",
-        "put-right/order",
-        "put-right/room",
+        "before-you-buy/cams",
+        "put-right/explore",
+        "before-you-buy",
         "sheet",
     ):
         page.goto(f"/builds/1/{name}/")

@@ -6,7 +6,7 @@ pytestmark = pytest.mark.browser
 
 STATIONS = (
     "block", "tdc", "deck", "stack", "volumes", "quench", "mock-up", "cam", "pushrods", "clay", "indicator", "verdict",
-    "put-right", "put-right/map", "put-right/cams", "assembly",
+    "put-right", "put-right/explore", "before-you-buy", "before-you-buy/cams", "assembly",
 )  # fmt: skip
 WHAT = "a[href], button, input:not([type=hidden]), select, textarea, summary, [tabindex='0']"
 MARKED = f"""() => {{

@@ -90,7 +90,9 @@ def test_a_usual_layout_fills_the_form_with_one_click_and_leaves_what_was_typed(
     expect(page.get_by_label("Name")).to_have_value("Teal")
 
 
-@pytest.mark.parametrize(("address", "width"), [("/quick/", 390), ("/quick/", 320), ("/builds/1/put-right/map/", 390)])
+@pytest.mark.parametrize(
+    ("address", "width"), [("/quick/", 390), ("/quick/", 320), ("/builds/1/put-right/explore/", 390)]
+)
 def test_on_a_phone_no_tab_lies_on_another(open_page, address, width):
     page = open_page(address, viewport={"width": width, "height": 844})
     boxes = [tab.bounding_box() for tab in page.locator(".tabs a").all()]

@@ -119,7 +119,7 @@ def test_on_a_phone_a_barrel_engine_that_came_too_close_is_raised_on_shims_from_
     page.locator("[name^=clay-exhaust-1-face]").first.focus()
     type_in(page, "2.39")
     expect(page.locator("#strip-exhaust-face")).to_contain_text("too close to call")
-    page.goto("/builds/3/put-right/least-work/")
+    page.goto("/builds/3/put-right/")
     expect(page.locator("[name=deck]")).to_have_count(0)
     page.get_by_role("button", name="Find the least work").click()
     remedy = in_section(page, "Base shims 0.05 mm more").first
@@ -136,7 +136,7 @@ def test_on_a_phone_a_barrel_engine_that_came_too_close_is_raised_on_shims_from_
 
 
 def test_of_two_cams_one_is_moved_tried_kept_and_compared_with_cutting(open_page):
-    page = open_page("/builds/2/put-right/least-work/")
+    page = open_page("/builds/2/put-right/")
     page.locator("[name=cam]").fill("5")
     page.locator("[name=cams]").select_option("each separately")
     page.get_by_role("button", name="Find the least work").click()

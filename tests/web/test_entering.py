@@ -70,8 +70,8 @@ def test_typing_is_echoed_as_it_was_understood(bench, kind, text, unit, words):
 @pytest.mark.parametrize(
     ("unit", "page", "name", "example"),
     [
-        ("in", "remedies", "crown", "as 39, .039 or 0.99mm"),
-        ("mm", "remedies", "crown", "as 0.99 or .039 in"),
+        ("in", "put-right", "crown", "as 39, .039 or 0.99mm"),
+        ("mm", "put-right", "crown", "as 0.99 or .039 in"),
         ("in", "quench", "compression_height_mm", "as 1.700 in or 43.18mm; pin to crown"),
         ("mm", "quench", "compression_height_mm", "as 43.18 or 1.700 in; pin to crown"),
         ("mm", "pushrods", "step_mm", "as 1.27 or .050 in; empty for none"),
@@ -79,7 +79,7 @@ def test_typing_is_echoed_as_it_was_understood(bench, kind, text, unit, words):
 )
 def test_examples_are_typed_as_the_build_is_measured(bench, member, unit, page, name, example):
     context = bench.get(reverse(page, args=[making.build(member, unit=unit).pk])).context
-    form = context.get("form") or context["choice_form"]
+    form = context.get("limits_form") or context.get("form") or context["choice_form"]
     assert form.fields[name].help_text == example
     typed = example.partition(";")[0].removeprefix("as ").replace(" or ", ", ").split(", ")
     read = [form.fields[name].clean(one) for one in typed]

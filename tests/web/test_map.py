@@ -21,18 +21,18 @@ from web.shelf.models import ShelfGasket
 
 
 def test_it_draws_the_usual_two_or_those_asked_for(bench, carded):
-    answer = page(bench, carded, name="map")
+    answer = page(bench, carded, name="explore")
     assert answer.context["names"] == ("cam", "gasket")
     assert "Gasket upward, against cam (+ advances) across" in words(answer), "a sign that has its meaning beside it"
     assert answer.context["chart"].contours
-    other = page(bench, carded, "?across=rockers&up=relief-deeper-exhaust", "map")
+    other = page(bench, carded, "?across=rockers&up=relief-deeper-exhaust", "explore")
     assert other.context["names"] == ("rockers", "exhaust reliefs deeper")
     assert "Nearest clear point:" in words(other)
 
 
 @pytest.mark.parametrize("query", ["?across=nonsense", "?across=cam&up=cam", "?up=", "?at=9-9", "?at=x-1&across=cam"])
 def test_nonsense_in_the_address_draws_a_map_all_the_same(bench, carded, query):
-    assert page(bench, carded, query, "map").status_code in (200, 302)
+    assert page(bench, carded, query, "explore").status_code in (200, 302)
 
 
 def test_no_label_of_an_edge_lies_on_another():
@@ -46,10 +46,10 @@ def test_no_label_of_an_edge_lies_on_another():
 
 
 def test_a_point_that_is_picked_is_the_what_if(bench, carded):
-    answer = page(bench, carded, "?across=gasket&up=relief-deeper-exhaust", "map")
+    answer = page(bench, carded, "?across=gasket&up=relief-deeper-exhaust", "explore")
     data = json.loads(answer.context["chart"].data)
     column, row = 40, 30
-    picked = page(bench, carded, f"?across=gasket&up=relief-deeper-exhaust&at={column}-{row}", "map")
+    picked = page(bench, carded, f"?across=gasket&up=relief-deeper-exhaust&at={column}-{row}", "explore")
     assert picked.status_code == 302
     fields = parse_qs(urlsplit(picked.url).query)
     assert set(fields) == {"gasket_thick", "relief_exhaust"}
@@ -58,16 +58,16 @@ def test_a_point_that_is_picked_is_the_what_if(bench, carded):
     # What the map says is left there is what the what-if shows, to the tenth of a thou it was typed to.
     left = min(one.margin for one in every.values() if one.kind.is_length and one.margin is not None)
     assert float(data["left"][row][column].replace("−", "-")) == pytest.approx(left / thou(1), abs=0.15)
-    assert page(bench, carded, "?across=gasket&up=relief-deeper-exhaust&at=999-0", "map").status_code == 200
+    assert page(bench, carded, "?across=gasket&up=relief-deeper-exhaust&at=999-0", "explore").status_code == 200
 
 
 def test_without_a_lobe_or_a_reading_it_says_what_is_missing(bench, whole, built):
-    assert "Nothing is judged yet" in words(page(bench, built, name="map"))
-    assert page(bench, whole, "?across=cam&up=rockers", "map").status_code == 200
+    assert "Nothing is judged yet" in words(page(bench, built, name="explore"))
+    assert page(bench, whole, "?across=cam&up=rockers", "explore").status_code == 200
 
 
 def test_the_nearest_leads_to_a_what_if_in_which_all_is_clear(bench, carded):
-    answer = page(bench, carded, "?across=relief-deeper-intake&up=relief-deeper-exhaust", "map")
+    answer = page(bench, carded, "?across=relief-deeper-intake&up=relief-deeper-exhaust", "explore")
     tried = bench.get(answer.context["nearest_address"])
     labels = {check.label for check in answer.context["report"].checks if check.figure and check.limit.is_set}
     states = {now.label: now.state for _, now in tried.context["every"] if now.label in labels}
@@ -139,10 +139,10 @@ def test_a_report_is_kept_while_nothing_is_written_and_made_anew_once_something_
 
 
 def test_another_shop_has_neither(stranger, carded):
-    assert page(stranger, carded, name="map").status_code == 404
+    assert page(stranger, carded, name="explore").status_code == 404
     assert live(stranger, carded).status_code == 404
 
 
 def test_a_viewer_may_look_and_try(viewer, carded):
     assert live(viewer, carded, "?cam=2").status_code == 200
-    assert page(viewer, carded, name="map").status_code == 200
+    assert page(viewer, carded, name="explore").status_code == 200

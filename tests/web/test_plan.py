@@ -73,14 +73,14 @@ def test_shims_put_in_as_a_step_are_written_down_as_chosen(bench, member):
 
 
 def test_pushrods_that_a_thicker_gasket_asks_for_are_part_of_the_plan_and_chosen_once_done(bench, rods):
-    form = page(bench, rods, "", "remedies").context["form"]
+    form = page(bench, rods).context["limits_form"]
     assert form["pushrods"].value() == "0.01 in"
     with scope(shop=rods.shop):
         gasket = ShelfGasket.objects.get(name="thickest").pk
-    alone = page(bench, rods, f"?find=1&gaskets={gasket}", "remedies")
+    alone = page(bench, rods, f"?find=1&gaskets={gasket}")
     assert alone.context["found"] == []
     assert "other pushrods" in words(alone)
-    (plan,) = page(bench, rods, f"?find=1&gaskets={gasket}&pushrods=10", "remedies").context["found"]
+    (plan,) = page(bench, rods, f"?find=1&gaskets={gasket}&pushrods=10").context["found"]
     assert plan.words == ["gasket thickest 60 thou compressed", "pushrods 20 thou longer"]
     assert "Try one of the new length" in plan.again[1]
     post(bench, rods, plan="1", **dict(plan.posted))

@@ -75,7 +75,7 @@ def test_a_what_if_becomes_the_plan_as_it_was_shown(bench, carded, member):
 
 
 def test_the_least_work_becomes_the_plan_as_it_was_shown(bench, carded, member):
-    found = page(bench, carded, found_with(carded), name="remedies").content.decode()
+    found = page(bench, carded, found_with(carded)).content.decode()
     form = re.search(r'<form method="post" action="[^"]*put-right/">(.*?)</form>', found, re.DOTALL)[1]
     hidden = dict(re.findall(r'name="([^"]+)" value="([^"]*)"', form))
     fields = {name: value for name, value in hidden.items() if name not in ("csrfmiddlewaretoken", "once")}
@@ -88,7 +88,7 @@ def test_the_least_work_becomes_the_plan_as_it_was_shown(bench, carded, member):
 
 
 def test_what_the_least_work_shows_is_what_the_plan_page_works_out_again(bench, carded):
-    found = page(bench, carded, found_with(carded), name="remedies").content.decode()
+    found = page(bench, carded, found_with(carded)).content.decode()
     form = re.search(r'<form method="post" action="[^"]*put-right/">(.*?)</form>', found, re.DOTALL)[1]
     fields = dict(re.findall(r'name="([^"]+)" value="([^"]*)"', form))
     fields = {name: value for name, value in fields.items() if name not in ("csrfmiddlewaretoken", "once")}

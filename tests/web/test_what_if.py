@@ -18,7 +18,7 @@ from web.builds import services
 from web.builds.entry_kinds import item_of
 from web.stations.put_right.form import typed_fields
 
-TABS = ("put-right", "remedies", "sensitivity")
+TABS = ("put-right", "explore")
 
 
 def test_a_what_if_shows_every_kind_before_and_after_and_changes_nothing(bench, carded):
@@ -138,13 +138,13 @@ def test_a_viewer_may_try_what_ifs_and_search_but_decide_nothing(viewer, carded)
     answer = page(viewer, carded, "?relief_exhaust=15")
     assert shown(answer)["Exhaust"].moved
     assert "Make it the plan" not in answer.content.decode()
-    assert page(viewer, carded, "?find=1&crown=200&least=100", "remedies").context["found"]
+    assert page(viewer, carded, "?find=1&crown=200&least=100").context["found"]
 
 
 def test_each_of_the_three_pages_comes_up_on_a_build_just_begun(bench, built):
     for name in TABS:
         assert page(bench, built, "", name).status_code == 200
-    assert page(bench, built, "?find=1&cam=2&crown=9&least=3", "remedies").status_code == 200
+    assert page(bench, built, "?find=1&cam=2&crown=9&least=3").status_code == 200
     assert page(bench, built, "?cam=2", "put-right").status_code == 200
 
 

@@ -19,4 +19,5 @@ class Station(StrEnum):
     SWEEP = "indicator"
     VERDICT = "verdict"
     RIGHT = "put it right"
+    BUY = "before you buy"
     ASSEMBLY = "final assembly"

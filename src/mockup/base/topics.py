@@ -31,8 +31,9 @@ STATIONS: Mapping[Station, frozenset[Topic]] = {
     Station.PUSHRODS: frozenset({Topic.PUSHRODS}),
     Station.CLAY: frozenset({Topic.VALVES}),
     Station.SWEEP: frozenset({Topic.VALVES}),
+    Station.BUY: frozenset(),
 }
-"""The topics of each station; a station missing here belongs to all."""
+"""The topics of each station; a station missing here belongs to all, one without topics is never a step."""
 
 
 def topics_of(chosen: Collection[Topic]) -> frozenset[Topic]:

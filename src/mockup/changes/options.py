@@ -70,13 +70,14 @@ class Only(StrEnum):
 class RemedyOption:
     """A kind of change as part of a remedy: its work relative to a gasket, its sides, its words.
 
-    ``order``: when it is best done among the others. ``gain``: the name of one unit in the table of gains, empty to
-    leave it out. ``cut``: set where it can be made by any amount.
+    ``order``: when it is best done among the others. ``cost``: what it takes, in the shop's words. ``gain``: the name
+    of one unit in the table of gains, empty to leave it out. ``cut``: set where it can be made by any amount.
     """
 
     work: float
     order: float
     words: str
+    cost: str
     sides: tuple[Side | None, ...] = (None,)
     gain: str = ""
     cut: Cut | None = None

@@ -45,7 +45,9 @@ GASKET_CHANGED = ChangeKind(
     mocks_up=_with_its_gasket,
     may_bring_gasket=True,
     field=WhatIfField(name="gasket", label="Gasket", group="Stack", order=10, own=True),
-    remedy=RemedyOption(work=1.0, order=10, words="gasket", gain="gasket thicker"),
+    remedy=RemedyOption(
+        work=1.0, order=10, words="gasket", cost="a gasket of the shelf, the head off and on", gain="gasket thicker"
+    ),
 )
 
 SHIMS_CHANGED = ChangeKind(
@@ -62,5 +64,11 @@ SHIMS_CHANGED = ChangeKind(
     mocks_up=lambda change, last: {"shims_mm": max(last.shims_mm + change.front_mm, 0.0)},
     field=WhatIfField(name="shims", label="Base shims, more", group="Stack", order=20, signed=True),
     only=Only.SEPARATE_BARRELS,
-    remedy=RemedyOption(work=1.5, order=20, words="base shims", gain="base shims thicker"),
+    remedy=RemedyOption(
+        work=1.5,
+        order=20,
+        words="base shims",
+        cost="shims of the shelf, the barrels off and on",
+        gain="base shims thicker",
+    ),
 )

@@ -68,7 +68,13 @@ CAM_MOVED = ChangeKind(
         help_text="4 advances, −4 retards",
         own=True,
     ),
-    remedy=RemedyOption(work=2.0, order=30, words="{side} cam", sides=(None, *Side)),
+    remedy=RemedyOption(
+        work=2.0,
+        order=30,
+        words="{side} cam",
+        cost="about an hour: the timing cover off, degree it",
+        sides=(None, *Side),
+    ),
 )
 
 ROCKERS_CHANGED = ChangeKind(
@@ -86,7 +92,7 @@ ROCKERS_CHANGED = ChangeKind(
     remakes=lambda engine, change: replace(engine, rocker_ratio=round(engine.ratio + change.amount, 6)),
     mocks_up=lambda _change, _last: {"rocker_ratio": None},
     field=WhatIfField(name="ratio", label="Rocker ratio", group="Cam and rockers", order=20, own=True),
-    remedy=RemedyOption(work=3.0, order=60, words="rockers"),
+    remedy=RemedyOption(work=3.0, order=60, words="rockers", cost="other rockers to buy"),
 )
 
 LASH_CHANGED = ChangeKind(
@@ -124,5 +130,5 @@ PUSHRODS_CHANGED = ChangeKind(
     again="Try one of the new length: preload or lash, and the wipe pattern.",
     field=WhatIfField(name="pushrods", label="Pushrods, longer", group="Cam and rockers", order=30, signed=True),
     only=Only.PUSHRODS_CHOSEN,
-    remedy=RemedyOption(work=1.5, order=70, words="pushrods", gain="pushrods longer"),
+    remedy=RemedyOption(work=1.5, order=70, words="pushrods", cost="other pushrods to buy", gain="pushrods longer"),
 )

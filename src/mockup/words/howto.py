@@ -166,6 +166,15 @@ HOW_TO: Mapping[Station, HowTo] = {
         ),
         ("Subtracting a rocker change at full lift.", "A relief cut without measuring the crown under it."),
     ),
+    Station.BUY: HowTo(
+        "the cams on the shelf or their cards, the piston maker’s steps and limits",
+        (
+            "Read the drops first: with them every cam can be compared before it is bought.",
+            "Enter what the pistons must give; the sheet says what each figure rests on.",
+            "Order what the maker confirms.",
+        ),
+        ("A cam chosen by lift alone.", "Pistons ordered by a deck that was never read."),
+    ),
     Station.ASSEMBLY: HowTo(
         "new fasteners, the makers’ torque sheets",
         (

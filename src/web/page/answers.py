@@ -40,6 +40,7 @@ STATION_URLS = {
     Station.SWEEP: "sweep",
     Station.VERDICT: "verdict",
     Station.RIGHT: "put-right",
+    Station.BUY: "to-order",
     Station.ASSEMBLY: "assembly",
 }
 

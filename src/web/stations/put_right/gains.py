@@ -3,8 +3,7 @@
 from typing import Any
 
 from django import forms
-from django.http import HttpRequest, HttpResponse
-from django.views.decorators.http import require_GET
+from django.http import HttpRequest
 
 from mockup.changes.train import CAM_MOVED, ROCKERS_CHANGED
 from mockup.checks.check import Check
@@ -13,9 +12,8 @@ from mockup.plans.sensitivity import Gain, Likely, Tolerances, gains, nudges, to
 from mockup.quantity.shown import format_bench, plain_mm_text
 from mockup.quantity.value import BENCH_UNIT, MM_PER_THOU, Unit
 from mockup.report import worst
-from web.page.build_page import BuildPage, build_page_or_404
+from web.page.build_page import BuildPage
 from web.page.fields import CoreFormMixin, LengthField, NumberField, UnitFormMixin
-from web.stations.put_right.tool import show_tool
 
 NOTHING = 5e-6
 UNIT_MM = {Unit.INCH: MM_PER_THOU, Unit.MILLIMETRE: 0.1}
@@ -33,17 +31,10 @@ class ToleranceForm(CoreFormMixin, UnitFormMixin, forms.Form):
     deck_mm = LengthField(label="Between crowns, ±", help_text="0 where every deck was read")
 
 
-@require_GET
-def sensitivity(request: HttpRequest, build_id: int) -> HttpResponse:
-    """Show the gains; with tolerances, the stack."""
-    page = build_page_or_404(build_id)
+def parts_of_the_gains(request: HttpRequest, page: BuildPage, many: Batch) -> dict[str, Any]:
+    """Return the gains; with tolerances, the stack."""
     form = ToleranceForm(page.unit, request.GET if "stack" in request.GET else None, initial=_usual(page.unit))
-    many = Batch(page.report)
-    parts: dict[str, Any] = {
-        "form": form,
-        **_gains(page, many),
-    }
-    parts["judged"] = bool(many.checks)
+    parts: dict[str, Any] = {"tolerances": form, **_gains(page, many)}
     # A hundred thousand engines of a large build take too long for every page: drawn on request.
     if many.checks and form.is_bound and form.is_valid():
         stack = tolerance_stack(many, form.item)
@@ -52,7 +43,7 @@ def sensitivity(request: HttpRequest, build_id: int) -> HttpResponse:
             "all_hold": f"{100 * stack.all_hold:.1f} %",
             "draws": stack.draws,
         }
-    return show_tool(request, page, "sensitivity", parts, form.errors, wide=True)
+    return parts
 
 
 def _usual(unit: Unit) -> dict[str, float | str]:

@@ -18,6 +18,7 @@ from mockup.quantity.value import BENCH_UNIT, Unit
 from mockup.report import Report
 from mockup.words.report_text import amount, figure_text, limit_text, margin_text
 from web.builds.entry_kinds import item_of
+from web.drawings.margin_bars import MarginBar, margin_bars
 from web.page.build_page import BuildPage
 from web.page.margin_strip import STATE_CLASSES
 from web.page.read_fields import record_line
@@ -158,13 +159,15 @@ class RemedyRow:
     again: list[str]
     cautions: list[str]
     outlook: str
+    cost: str
+    bars: list[MarginBar]
     posted: list[tuple[str, str]]
     query: str
     shown: str
 
 
-def plan_line(plan: Plan, report: Report, gaskets: Sequence[ShelfGasket]) -> RemedyRow:
-    """Return one remedy."""
+def plan_line(plan: Plan, report: Report, gaskets: Sequence[ShelfGasket], checks: Sequence[Check]) -> RemedyRow:
+    """Return one remedy, with the margins of ``checks`` as bars."""
     ratio = report.engine.rocker_ratio
     typed = typed_of(plan.what_if, report, gaskets)
     shown = pairs(effects_of(report, plan.report), report.job.unit)
@@ -175,6 +178,8 @@ def plan_line(plan: Plan, report: Report, gaskets: Sequence[ShelfGasket]) -> Rem
         again=[change.kind.again for change in plan.changes],
         cautions=[said for change in plan.changes if (said := change.kind.caution(change))],
         outlook=would_be(outlook(plan.report, report)),
+        cost="; ".join(dict.fromkeys(lever.remedy.cost for lever in plan.levers)),
+        bars=margin_bars(checks, plan.report, report.job.unit),
         posted=list(typed.items()),
         query=urlencode(typed),
         shown=shown_of(plan.what_if, shown, report),

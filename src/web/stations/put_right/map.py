@@ -4,10 +4,8 @@ from typing import Any
 from urllib.parse import urlencode
 
 from django import forms
-from django.http import HttpRequest, HttpResponse
-from django.shortcuts import redirect
+from django.http import HttpRequest
 from django.urls import reverse
-from django.views.decorators.http import require_GET
 
 from mockup.changes.stack import GASKET_CHANGED
 from mockup.changes.train import CAM_MOVED
@@ -17,8 +15,7 @@ from mockup.plans.room import levers_of
 from mockup.plans.room_map import RoomMap, room_map
 from mockup.quantity.value import Unit
 from web.drawings.room_chart import room_chart
-from web.page.build_page import BuildPage, build_page_or_404
-from web.stations.put_right.tool import show_tool
+from web.page.build_page import BuildPage
 from web.stations.put_right.typed_lever import amount_words, outward, step_of, typed_lever
 
 
@@ -63,32 +60,26 @@ def _axis(lever: Lever) -> str:
     return f"{lever} (+ advances)" if lever.kind is CAM_MOVED else str(lever)
 
 
-@require_GET
-def the_map(request: HttpRequest, build_id: int) -> HttpResponse:
-    """Show the map of two levers; lead to the what-if of a chosen point."""
-    page = build_page_or_404(build_id)
-    many = Batch(page.report)
-    form = MapForm(levers_of(page.report.job), request.GET if request.GET else None)
+def parts_of_the_map(request: HttpRequest, page: BuildPage, many: Batch) -> tuple[dict[str, Any], str]:
+    """Return the map of two levers, and the what-if of a chosen point, empty where none was."""
+    asked = {name: request.GET[name] for name in ("across", "up") if name in request.GET}
+    form = MapForm(levers_of(page.report.job), asked or None)
     across, up = form.pair()
     found = room_map(many, across, up)
-    if found and "at" in request.GET and (picked := _picked(page, found, request.GET["at"])):
-        return redirect(picked)
+    picked = _picked(page, found, request.GET["at"]) if found and "at" in request.GET else ""
     parts: dict[str, Any] = {
-        "form": form,
-        "count": len(many.checks),
+        "map_form": form,
         "names": (str(across), str(up)),
         "axes": (_axis(across), _axis(up)),
     }
-    if found:
-        parts |= _told(page, found)
-    return show_tool(request, page, "map", parts, wide=True)
+    return parts | (_told(page, found) if found else {}), picked
 
 
 def _told(page: BuildPage, found: RoomMap) -> dict[str, Any]:
     unit = page.unit
     here = found.nearest == (0.0, 0.0)
     parts: dict[str, Any] = {"chart": room_chart(found, unit, amount_words), "clear_now": here, "any": found.nearest}
-    parts["pick"] = f"{reverse('map', args=[page.build.pk])}?{urlencode(_query(found))}"
+    parts["pick"] = f"{reverse('explore', args=[page.build.pk])}?{urlencode(_query(found))}"
     if found.nearest and not here:
         x, y = _outside(found, unit)
         typed = typed_lever(page.report, found.across, x) | typed_lever(page.report, found.up, y)

@@ -4,9 +4,7 @@ from dataclasses import dataclass
 from typing import Any
 from urllib.parse import urlencode
 
-from django.http import HttpRequest, HttpResponse
 from django.urls import reverse
-from django.views.decorators.http import require_GET
 
 from mockup.changes.train import ROCKERS_CHANGED
 from mockup.checks.check import Check
@@ -16,8 +14,7 @@ from mockup.plans.lift_bound import lift_bound, lift_bound_words
 from mockup.plans.lobe_room import lobe_rooms
 from mockup.plans.room import OfLobe, Room, more_lift, rooms
 from mockup.quantity.value import Unit
-from web.page.build_page import BuildPage, build_page_or_404
-from web.stations.put_right.tool import show_tool
+from web.page.build_page import BuildPage
 from web.stations.put_right.typed_lever import amount_words, outward, step_of, typed_lever
 
 WIDTH, LEFT = 360.0, 10.0
@@ -38,18 +35,10 @@ class Bar:
     address: str
 
 
-@require_GET
-def room_to_move(request: HttpRequest, build_id: int) -> HttpResponse:
-    """Show the room of every lever."""
-    page = build_page_or_404(build_id)
-    many = Batch(page.report)
+def parts_of_the_room(page: BuildPage, many: Batch) -> dict[str, Any]:
+    """Return the room of every lever."""
     found = (*lobe_rooms(many), *rooms(many))
-    parts: dict[str, Any] = {
-        "bars": [_bar(page, one) for one in found],
-        "first": _first(many, found),
-        "count": len(many.checks),
-    }
-    return show_tool(request, page, "room_to_move", parts, wide=True)
+    return {"bars": [_bar(page, one) for one in found], "first": _first(many, found)}
 
 
 def _first(many: Batch, found: tuple[Room, ...]) -> str:

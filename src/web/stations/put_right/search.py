@@ -1,9 +1,11 @@
 """Remedies: the least work that makes all clear, within what the shop has."""
 
+from dataclasses import replace
 from typing import Any
 
 from django import forms
 from django.http import HttpRequest, HttpResponse
+from django.shortcuts import render
 from django.views.decorators.http import require_GET
 
 from mockup.base.faults import FaultsError
@@ -12,24 +14,29 @@ from mockup.changes.options import Cut
 from mockup.changes.pistons import RELIEF_DEEPENED
 from mockup.checks.check import Check
 from mockup.engine.gasket import shims_under
+from mockup.limits.judge import State
 from mockup.plans.gasket_to_order import gasket_to_order, order_words
 from mockup.plans.levers import ShopLimits, can_be_made
 from mockup.plans.remedies import remedies, still_in_the_way, worth_measuring
 from mockup.plans.shim_stacks import alike_under_all, stacks_of
-from mockup.quantity.shown import bench_text, format_bench, format_margin
+from mockup.quantity.shown import bench_text, format_bench, format_exact, format_margin
 from mockup.quantity.value import BENCH_UNIT, MM_PER_THOU, Unit
 from mockup.report import Report
 from mockup.words.report_text import amount, finding_text
+from web.drawings.margin_bars import barred, shortest
 from web.page.build_page import BuildPage, build_page_or_404
 from web.page.fields import LengthField, UnitFormMixin
 from web.shelf.models import ShelfGasket, ShelfShim
 from web.stations.put_right import lines
-from web.stations.put_right.tool import show_tool
-from web.stations.put_right.views import gaskets_for
+from web.stations.put_right.of_the_shelf import gaskets_for
 
 STEPS_MM = {Unit.INCH: (5 * MM_PER_THOU, MM_PER_THOU), Unit.MILLIMETRE: (0.1, 0.02)}
 """The steps in which reliefs, and heads and decks, are cut: what a shop can hold; common practice, no source."""
 MOST_STACKS = 24
+USUAL_CAM_DEG = (-4.0, -2.0, 2.0, 4.0)
+"""By how much a cam is tried where its steps are not stated: common practice, no source."""
+USUAL_RELIEF_MM = {Unit.INCH: 60 * MM_PER_THOU, Unit.MILLIMETRE: 1.5}
+"""How deep reliefs are tried where the crown under them is not stated: common practice, no source."""
 UNTRIED = {"gaskets": "another gasket", "cam_deg": "the cam", "ratios": "other rockers"}
 """What an empty limit keeps the search from trying; cuts say it themselves."""
 
@@ -57,7 +64,7 @@ class LimitsForm(UnitFormMixin, forms.Form):
     land_least = LengthField(label="Land the maker allows, least", required=False)
 
     def __init__(self, report: Report, gaskets: list[ShelfGasket], data: Any = None) -> None:
-        super().__init__(data, initial=_initial(report, gaskets))
+        super().__init__(data, initial=_initial(report, gaskets), auto_id="within-%s")
         self.report, self.rows = report, {str(row.pk): row for row in gaskets}
         choices = [(str(row.pk), str(row)) for row in gaskets]
         self.fields["gaskets"] = forms.MultipleChoiceField(
@@ -145,20 +152,52 @@ def _shims(report: Report) -> tuple[float, ...]:
     return alike_under_all(stacks_of(kinds), [shims.total_mm if shims else 0.0 for shims in under])[:MOST_STACKS]
 
 
-@require_GET
-def find_remedies(request: HttpRequest, build_id: int) -> HttpResponse:
-    """Ask what the shop has; find the plans and show the effect of each."""
-    page = build_page_or_404(build_id)
+def usual_limits(report: Report, gaskets: list[ShelfGasket]) -> ShopLimits | None:
+    """Return what is tried without being asked: the shelf, the cam's steps, reliefs.
+
+    None where even that makes too many combinations.
+    """
+    typed = _initial(report, gaskets)
+    if typed["pushrods"] is not None:
+        typed["pushrods"] = format_exact(typed["pushrods"], report.job.unit)
+    form = LimitsForm(report, gaskets, typed)
+    if not form.is_valid():
+        return None
+    steps = form.item.cam_deg or USUAL_CAM_DEG
+    try:
+        return replace(form.item, cam_deg=steps, cuts_mm={RELIEF_DEEPENED: USUAL_RELIEF_MM[report.job.unit]})
+    except FaultsError:
+        return form.item
+
+
+def parts_of_the_search(request: HttpRequest, page: BuildPage) -> dict[str, Any]:
+    """Return what is short, and the plans within typed limits; without any they are fetched after."""
     gaskets = gaskets_for(page.report)
     form = LimitsForm(page.report, gaskets, request.GET if "find" in request.GET else None)
-    parts: dict[str, Any] = {"form": form}
-    if form.is_bound and form.is_valid():
-        parts |= _found(page, form, gaskets)
+    failing, more = shortest(page.report)
+    parts: dict[str, Any] = {"limits_form": form, "in_the_way": still_in_the_way(page.report)}
     parts["measure"] = [
         _measured_better(check, known_to, page.unit) for check, known_to in worth_measuring(page.report)
     ]
-    parts["in_the_way"] = still_in_the_way(page.report)
-    return show_tool(request, page, "remedies", parts, form.errors)
+    judged = [check for check in page.report.checks if check.margin is not None]
+    parts |= {"shortest": failing, "short_more": more, "judged_count": len(judged)}
+    parts["clear_count"] = sum(check.state is State.CLEAR for check in judged)
+    if form.is_bound and form.is_valid():
+        parts |= _found(page, form.item, gaskets)
+    return parts
+
+
+@require_GET
+def plans(request: HttpRequest, build_id: int) -> HttpResponse:
+    """Return the plans within what the shelf has, as a fragment of the page."""
+    page = build_page_or_404(build_id)
+    gaskets = gaskets_for(page.report)
+    limits = usual_limits(page.report, gaskets)
+    parts: dict[str, Any] = {"in_the_way": still_in_the_way(page.report), "untold": True}
+    if limits:
+        parts |= _found(page, limits, gaskets)
+    context = {"build": page.build, "unit": page.unit, **parts}
+    return render(request, "put_right/_plans.html", context)
 
 
 def _measured_better(check: Check, known_to: float, unit: Unit) -> str:
@@ -170,22 +209,24 @@ def _measured_better(check: Check, known_to: float, unit: Unit) -> str:
     )
 
 
-def _found(page: BuildPage, form: LimitsForm, gaskets: list[ShelfGasket]) -> dict[str, Any]:
-    found = remedies(page.report, form.item)
+def _found(page: BuildPage, limits: ShopLimits, gaskets: list[ShelfGasket]) -> dict[str, Any]:
+    """Return the plans of least work within limits, as rows with their margins as bars."""
+    found = remedies(page.report, limits)
     obstacle = found.obstacle
     lacks = ""
     if obstacle:
         unit = f" {BENCH_UNIT[page.unit]}" if obstacle.kind.is_length else ""
         lacks = f"{amount(found.lacks, obstacle.kind, page.unit)}{unit}"
-    deepest = form.item.cuts_mm.get(RELIEF_DEEPENED)
+    deepest = limits.cuts_mm.get(RELIEF_DEEPENED)
     return {
-        "found": [lines.plan_line(plan, page.report, gaskets) for plan in found.plans],
+        "found": [lines.plan_line(plan, page.report, gaskets, barred(page.report)) for plan in found.plans],
+        "bar_heads": [check.label for check in barred(page.report)],
         "searched": True,
         "obstacle": obstacle,
         "lacks": lacks,
         "gasket_words": order_words(gasket_to_order(page.report), page.unit),
         "tried_count": found.tried,
-        "untried": _untried(page.report, form.item),
+        "untried": _untried(page.report, limits),
         "relief_words": f"reliefs up to {bench_text(deepest, page.unit)} deeper" if deepest else "reliefs not cut",
         "steps": [f"{format_bench(one, page.unit)} {BENCH_UNIT[page.unit]}" for one in STEPS_MM[page.unit]],
     }

@@ -11,21 +11,21 @@ from django.views.decorators.http import require_GET
 from mockup.advice.outlook import outlook, would_be
 from mockup.base.faults import FaultsError
 from mockup.evaluate import evaluate
-from mockup.plans.gaskets import suits
 from mockup.plans.what_if import WhatIf, curve_changes, effects_of, supposed
-from mockup.report import Report
 from web.builds import services
 from web.drawings.before_after import before_after
+from web.drawings.margin_bars import barred, margin_bars
 from web.entry.without_script import take
 from web.page.build_page import BuildPage, build_page_or_404
 from web.page.change_rows import change_rows, mark
 from web.page.read_fields import Wrong
 from web.page.shown_digest import refuse_changed
-from web.shelf.models import ShelfCam, ShelfGasket
 from web.shops.access import member_writes, person_of
 from web.shops.once import repeatable
 from web.stations.put_right import lines
 from web.stations.put_right.form import WhatIfForm, typed_of
+from web.stations.put_right.of_the_shelf import cams_on_the_shelf, gaskets_for
+from web.stations.put_right.search import parts_of_the_search
 from web.stations.put_right.tool import show_tool
 
 MOST_COMPARED = 8
@@ -63,7 +63,9 @@ def put_right(request: HttpRequest, build_id: int) -> HttpResponse:
     repeatable(request)
     parts = {"form": form, "name": name, "plan": change_rows(page)}
     parts |= {"kept": lines.kept_rows(page), "compared": _compared(request, page), **_tried(page, form)}
-    return show_tool(request, page, "", parts, {**wrong, **form.errors})
+    searched = parts_of_the_search(request, page)
+    wrong |= {**form.errors, **searched["limits_form"].errors}
+    return show_tool(request, page, "", {**parts, **searched}, wrong, whole=True)
 
 
 @require_GET
@@ -77,16 +79,6 @@ def tried(request: HttpRequest, build_id: int) -> HttpResponse:
     return render(request, "put_right/_tried_answer.html", context)
 
 
-def gaskets_for(report: Report) -> list[ShelfGasket]:
-    """Return the shelf's gaskets of about this engine's bore."""
-    return [row for row in ShelfGasket.objects.filter(off_since=None) if suits(row.core(), report.job.engine)]
-
-
-def cams_on_the_shelf() -> list[ShelfCam]:
-    """Return the cams of the shelf, in the shop or available."""
-    return list(ShelfCam.objects.filter(off_since=None))
-
-
 def _typed(request: HttpRequest, page: BuildPage) -> Any:
     """Return what was typed: posted, in the address, or a stored what-if; None for nothing yet."""
     if request.method == "POST" and "strike" not in request.POST:
@@ -96,7 +88,8 @@ def _typed(request: HttpRequest, page: BuildPage) -> Any:
         if request.GET["kept"] not in kept:
             raise Http404(request.GET["kept"])
         return typed_of(kept[request.GET["kept"]], page.report, gaskets_for(page.report), cams_on_the_shelf())
-    return request.GET if lines.asked(request.GET) and "compare" not in request.GET else None
+    apart = {"compare", "find"} & set(request.GET)
+    return request.GET if lines.asked(request.GET) and not apart else None
 
 
 def _write(request: HttpRequest, page: BuildPage, what_if: WhatIf) -> None:
@@ -131,6 +124,7 @@ def _tried(page: BuildPage, form: WhatIfForm) -> dict[str, Any]:
         "tried": lines.what_words(form.item, before),
         "shown": lines.shown_of(form.item, effects, before),
         "pairs": effects,
+        "bars": margin_bars(barred(before), after, page.unit),
         "every": every,
         "lost": lines.lost(every),
         "chart": before_after(curves, page.unit),
@@ -145,7 +139,11 @@ def _as_it_stands(page: BuildPage) -> dict[str, Any]:
     """Return the strip and the curves of the engine as it is, for comparison."""
     now = page.report
     curves = curve_changes(now, now)
-    return {"stands": lines.pairs(effects_of(now, now), page.unit), "chart": before_after(curves, page.unit)}
+    return {
+        "stands": lines.pairs(effects_of(now, now), page.unit),
+        "bars": margin_bars(barred(now), None, page.unit),
+        "chart": before_after(curves, page.unit),
+    }
 
 
 def _compared(request: HttpRequest, page: BuildPage) -> list[tuple[str, list[lines.FigurePair]]]:

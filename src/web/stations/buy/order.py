@@ -10,6 +10,7 @@ from django.urls import reverse
 from django.views.decorators.http import require_GET
 
 from mockup.base.faults import FaultsError
+from mockup.base.stations import Station
 from mockup.changes.change import Change
 from mockup.changes.stack import GASKET_CHANGED
 from mockup.engine.gasket import FinalGasket
@@ -44,7 +45,7 @@ def to_order(request: HttpRequest, build_id: int) -> HttpResponse:
     if "effects" in parts:
         parts["piston_pairs"] = pairs(parts["effects"], page.unit)
         parts["sheet_query"] = urlencode({**typed, SHOWN: parts[SHOWN]})
-    return show_tool(request, page, "to_order", parts, form.errors if form.is_bound else None)
+    return show_tool(request, page, "to_order", parts, form.errors if form.is_bound else None, station=Station.BUY)
 
 
 def _gasket(page: BuildPage, gasket: GasketToOrder, tried_mm: float | None) -> dict[str, Any]:

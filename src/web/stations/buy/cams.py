@@ -10,6 +10,7 @@ from django.shortcuts import redirect
 from django.urls import reverse
 
 from mockup.base.faults import FaultsError, message_of
+from mockup.base.stations import Station
 from mockup.changes.change import Change
 from mockup.changes.train import CAM_MOVED, CAMSHAFT_CHANGED, ROCKERS_CHANGED
 from mockup.engine.valves import Side
@@ -146,7 +147,7 @@ def cams_for(request: HttpRequest, build_id: int) -> HttpResponse:
         "no_gasket": page.report.job.final_gasket is None,
         "predicted": [(one.now.label, _measured(page, one.then), _measured(page, one.now)) for one in _was(page)],
     }
-    return show_tool(request, page, "which_cam", parts, {**wrong, **form.errors})
+    return show_tool(request, page, "which_cam", parts, {**wrong, **form.errors}, station=Station.BUY)
 
 
 def _was(page: BuildPage) -> Any:

@@ -1,0 +1,1 @@
+"""Station: what to know before buying a gasket, pistons or a cam."""
