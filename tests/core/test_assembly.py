@@ -14,7 +14,7 @@ from mockup.engine.mockup import Fasteners, Lifters, PistonsIn
 from mockup.engine.valves import Side
 from mockup.evaluate import evaluate
 from mockup.plans.what_if import WhatIf, supposed
-from tests.making import CARD, barrels, change, clay, engine, inclined, job, mockup, thou
+from tests.making import CARD, barrels, change, clay, engine, inclined, job, mockup, thou, volumes
 
 
 def keys(plain):
@@ -65,3 +65,17 @@ def test_the_cylinders_with_an_unread_valve_are_named(left_out, said):
     assert ("unread" in found) == bool(left_out)
     if said:
         assert found["unread"].endswith(f"go in. {said}")
+
+
+def test_the_last_things_that_are_forgotten_are_on_it():
+    found = keys(job())
+    for key, words in (
+        ("sealant", "before torque"),
+        ("washers", "each bolt length"),
+        ("ports", "held against each other"),
+        ("tappets", "never on checking springs"),
+        ("springs", "on each bank they were on"),
+    ):
+        assert words in found[key]
+    assert "plugs" not in found
+    assert "clear of the dome" in keys(job(volumes=volumes(piston_cc=-8.0)))["plugs"]

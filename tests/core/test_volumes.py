@@ -166,3 +166,19 @@ def test_volumes_that_are_missing_are_asked_for_by_cylinder_and_those_of_another
         "Measure the chamber volume again: head cut since it was filled.": 1,
         "Measure the piston volume.": 1,
     }
+
+
+@pytest.mark.parametrize(
+    ("text", "middle", "known_to"),
+    [("2 to 5", 3.5, 1.5), ("dish 2 to 5 cc", 3.5, 1.5), ("dome 10–11", 10.5, 0.5), ("62.4 to 62.8", 62.6, 0.2)],
+)
+def test_a_volume_is_guessed_as_a_range(text, middle, known_to):
+    left, known = parse_known_to(text)
+    assert known == pytest.approx(known_to)
+    assert any(part == f"{middle}" for part in left.split())
+
+
+@pytest.mark.parametrize("text", ["5 to 2", "2 to 2", "2 to 5 ± 1"])
+def test_a_range_of_volumes_that_is_none_is_refused(text):
+    with pytest.raises(LengthError):
+        parse_known_to(text)

@@ -16,6 +16,7 @@ from mockup.engine.valves import Side
 from mockup.quantity.shown import format_bench, format_dimension
 from mockup.quantity.value import BENCH_UNIT
 from mockup.readings.clay import ClayReading, HeadReading
+from mockup.readings.volumes import VolumePart
 from mockup.report import Report
 
 LEFT_IN: tuple[tuple[str, str, str, Callable[[MockUp], bool]], ...] = (
@@ -39,7 +40,8 @@ LEFT_IN: tuple[tuple[str, str, str, Callable[[MockUp], bool]], ...] = (
     ),
     (
         "springs",
-        "Checking springs off, running springs on: proper compressor, eye protection. Coil bind checked.",
+        "Checking springs off, on each bank they were on; running springs on: proper compressor, eye protection. "
+        "Coil bind checked.",
         "checking springs",
         lambda mockup: mockup.springs in (Springs.CHECKING, Springs.NOT_STATED),
     ),
@@ -134,7 +136,8 @@ def _stack(report: Report) -> Iterator[ToDo]:
         where = f"barrel {shims.cylinder}" if shims.cylinder else "every barrel"
         thick = f"{format_bench(shims.total_mm, unit)} {BENCH_UNIT[unit]}"
         yield ToDo(f"shims-{shims.cylinder or 0}", f"Base shims {thick} under {where}.", shims.words)
-    yield ToDo("sealant", "Thread sealant on bolts whose holes reach water or a port.", "")
+    yield ToDo("sealant", "Thread sealant, before torque, on bolts whose holes reach water, oil or a port.", "")
+    yield ToDo("washers", "Stepped or special washers, and each bolt length, where they belong.", "")
     yield ToDo("dowels", "Dowels in, both ends; faces clean and dry.", "")
 
 
@@ -167,5 +170,11 @@ def _always(report: Report) -> Iterator[ToDo]:
     if unread:
         words = "Not every valve was read: turned over twice by hand before the plugs go in."
         yield ToDo("unread", words, f"cylinder{'s' * (len(unread) > 1)} {', '.join(map(str, unread))}")
+    domed = [volumes for volumes in report.parts[VolumePart.PISTON].values() if volumes.volume.value < 0]
+    if domed:
+        yield ToDo("plugs", "Spark plugs indexed: the gap and the strap clear of the dome.", "domed pistons")
+    yield ToDo("ports", "Ports and their gaskets held against each other: nothing stands in.", "")
+    tappets = "Flat tappets, if it has them: assembly lube, turned as little as possible, never on checking springs."
+    yield ToDo("tappets", tappets, "")
     yield ToDo("order", "Torque in the maker’s order and stages, lubricant as they say.", "")
     yield ToDo("turn", "Two full turns by hand, plugs out; stop at the first hard resistance.", "")

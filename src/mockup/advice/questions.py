@@ -6,6 +6,7 @@ from mockup.advice.contradictions import contradictions
 from mockup.advice.indicator_questions import sweep_questions
 from mockup.advice.outlying_cylinders import cylinders_apart
 from mockup.advice.plausibility import slips_in
+from mockup.advice.usage import usage_questions
 from mockup.checks.check import Check
 from mockup.checks.quench import QUENCH_CHECK
 from mockup.checks.valves import RADIAL_CHECK
@@ -64,6 +65,7 @@ def questions_of(
         *_sheet(job, checks),
         *_pistons(job),
         *slips_in(job, deck),
+        *usage_questions(job, deck),
     )
 
 

@@ -186,11 +186,22 @@ def parse_volume(text: str) -> float:
     return float(sum(_one_fill(part, text) for part in text.split("+")))
 
 
+_A_RANGE = re.compile(r"(?P<low>[0-9]+(?:\.[0-9]*)?|\.[0-9]+)\s*(?:\bto\b|–)\s*(?P<high>[0-9]+(?:\.[0-9]*)?|\.[0-9]+)")
+
+
+def _middle_of(found: re.Match[str]) -> str:
+    low, high = Decimal(found["low"]), Decimal(found["high"])
+    if low >= high:
+        raise LengthError("The smaller volume of a range comes first, as in 2 to 5.")
+    return f"{(low + high) / 2} ± {(high - low) / 2} "
+
+
 def parse_known_to(text: str) -> tuple[str, float]:
     """Return a volume's text without its ± part, and that part's value [cm3], 0 without one.
 
-    Raises LengthError.
+    A guess as a range, ``2 to 5`` or ``dish 2 to 5 cc``, is its middle, known to half its width. Raises LengthError.
     """
+    text = _A_RANGE.sub(_middle_of, text)
     parts = re.split(r"±|\+\s*/?\s*-|\+−", text)
     if len(parts) > 2:
         raise LengthError("One ± at most, as in 62.4 ± 0.2.")
