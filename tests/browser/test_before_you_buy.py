@@ -87,7 +87,7 @@ def test_the_what_if_answers_while_it_is_typed_and_slides_by_the_keyboard(open_p
     page = open_page("/builds/2/put-right/")
     expect(page.locator("#tried")).to_contain_text("Now")
     expect(page.get_by_role("button", name="Show the effect")).to_have_count(0)
-    cam = page.locator("[name=cam]")
+    cam = page.locator("#what-if [name=cam]")
     cam.focus()
     page.keyboard.type("5")
     expect(page.locator("#tried h3").first).to_contain_text("cam advanced 5°")
@@ -118,7 +118,7 @@ def test_the_map_is_read_and_taken_by_keys_alone(open_page):
     page.keyboard.press("Shift+ArrowUp")
     page.keyboard.press("Enter")
     page.wait_for_url(re.compile("put-right/\\?.*cam="))
-    expect(page.locator("[name=cam]")).not_to_have_value("")
+    expect(page.locator("#what-if [name=cam]")).not_to_have_value("")
     expect(page.locator("[name=gasket_thick]")).not_to_have_value("")
     expect(page.locator("#tried h3").first).to_contain_text("If:")
 

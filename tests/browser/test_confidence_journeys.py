@@ -83,12 +83,12 @@ def test_clay_not_touched_in_a_flattering_mock_up_says_nothing(open_page):
 
 def test_a_what_if_says_of_how_many_and_what_is_not_known(open_page):
     page = open_page("/builds/1/put-right/")
-    page.get_by_label("Off the head").fill("2")
-    expect(page.locator(".drawing")).to_contain_text("checks would not be clear")
+    page.get_by_label("Off the head", exact=True).fill("2")
+    expect(page.locator("#tried")).to_contain_text("checks would not be clear")
     # A build without a single reading: nothing on it may sound like clear.
     page.goto("/builds/4/put-right/")
     page.get_by_label("Intake deeper", exact=True).fill("1")
-    expect(page.locator(".drawing")).to_contain_text("Not known: ")
+    expect(page.locator("#tried")).to_contain_text("Not known: ")
 
 
 def test_signing_asks_for_each_line_that_is_still_open(open_page):

@@ -96,7 +96,7 @@ def test_a_usual_layout_fills_the_form_with_one_click_and_leaves_what_was_typed(
 def test_on_a_phone_no_tab_lies_on_another(open_page, address, width):
     page = open_page(address, viewport={"width": width, "height": 844})
     boxes = [tab.bounding_box() for tab in page.locator(".tabs a").all()]
-    assert len(boxes) > 4
+    assert len(boxes) > 2
     for before, after in itertools.pairwise(boxes):
         assert before["x"] + before["width"] <= after["x"], "side by side"
     words = page.locator(".tabs a").evaluate_all("all => all.map(one => one.scrollWidth <= one.clientWidth + 1)")

@@ -50,7 +50,7 @@ def barred(report: Report) -> list[Check]:
 
 
 def margin_bars(checks: Sequence[Check], after: Report | None, unit: Unit) -> list[MarginBar]:
-    """Return the bar of each of ``checks``; ``after``: the report with the change, None without one."""
+    """Return the bar of each check; ``after``: the report with the change, None without one."""
     then = {check.label: check for check in after.checks} if after else {}
     return [_bar(check, then.get(check.label, check) if after else check, unit) for check in checks]
 

@@ -1,4 +1,4 @@
-"""Explore: room to move, the map of two changes, and what each change gains, over the full width."""
+"""Explore: room to move, the map of two changes, and what each change gains."""
 
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render

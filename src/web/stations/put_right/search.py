@@ -171,7 +171,7 @@ def usual_limits(report: Report, gaskets: list[ShelfGasket]) -> ShopLimits | Non
 
 
 def parts_of_the_search(request: HttpRequest, page: BuildPage) -> dict[str, Any]:
-    """Return what is short, and the plans within typed limits; without any they are fetched after."""
+    """Return what is short, and the plans within typed limits; others are fetched later."""
     gaskets = gaskets_for(page.report)
     form = LimitsForm(page.report, gaskets, request.GET if "find" in request.GET else None)
     failing, more = shortest(page.report)
