@@ -43,7 +43,7 @@ def test_nothing_is_wider_than_the_screen_on_any_width(open_page):
 
 
 def test_on_a_phone_the_first_field_stands_in_the_upper_two_fifths(open_page):
-    """All but pushrods, whose checker comes first; quench asks nothing, and plans come before a try."""
+    """All but pushrods, quench and put it right, where other things come first."""
     page = open_page("/", viewport=PHONE)
     found = {}
     for name in set(ENTRY) - {"quench", "put-right"}:

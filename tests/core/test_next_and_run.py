@@ -13,6 +13,7 @@ from mockup.engine.block import valve_places
 from mockup.engine.mockup import Lifters
 from mockup.engine.valves import Place, Side
 from mockup.evaluate import evaluate
+from mockup.limits.schools import READY_MADE
 from mockup.report import station_read_at
 from tests.making import CARD, change, clay, cut, deck, engine, inclined, job, mockup, thou, volumes
 from tests.making_readings import SWEPT, sweep
@@ -80,8 +81,23 @@ def test_a_cylinder_begun_by_indicator_comes_before_a_fresh_one():
     third = tuple(replace(one, key=f"{one.key}-3", place=Place(3, Side.INTAKE)) for one in SWEPT)
     four = engine(cylinders=4)
     decks = tuple(deck(c, 5) for c in four.cylinder_numbers)
-    asked = [s.cylinder for s in steps(engine=four, deck=decks, clay=(), sweeps=third) if s.station is Station.CLAY]
+    made = {"engine": four, "deck": decks, "sweeps": third}
+    asked = [s.cylinder for s in steps(**made, clay=()) if s.station is Station.SWEEP]
     assert asked[0] == 3
+
+
+def test_what_is_next_follows_the_method_in_use():
+    by_dial = steps(clay=(), sweeps=SWEPT)
+    assert next((s.station, s.text) for s in by_dial if "Exhaust 1" in s.text) == (
+        Station.SWEEP,
+        "Read cylinder 1 by indicator: Exhaust 1.",
+    )
+    assert not any(s.station is Station.CLAY for s in by_dial)
+    by_clay = steps(clay=(clay(95),), sweeps=SWEPT)
+    assert any(s.station is Station.CLAY for s in by_clay)
+    # An edge is only read by clay.
+    edged = steps(clay=(), sweeps=SWEPT, limits=READY_MADE["street-floor"])
+    assert {s.station for s in edged if "edge" in s.text} == {Station.CLAY}
 
 
 @pytest.mark.parametrize(("sweeps", "note"), [(SWEPT, "1 valve swept"), ((*SWEPT, *BOTH), "2 valves swept")])

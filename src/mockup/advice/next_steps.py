@@ -9,7 +9,7 @@ from mockup.checks.check import Check, Kind, Trust
 from mockup.checks.compression import RATIO_HIGH_LIMIT, RATIO_LOW_LIMIT
 from mockup.checks.coverage import wanted_next
 from mockup.checks.pushrods import PUSHROD_CHECK
-from mockup.checks.valves import VALVE_KINDS
+from mockup.checks.valves import RADIAL_CHECK, VALVE_KINDS
 from mockup.engine.gasket import GasketState
 from mockup.engine.valves import Side
 from mockup.fit.cam_report import CamReport
@@ -91,8 +91,9 @@ def _stack_last(job: Job) -> bool:
 
 
 def _tdc(job: Job) -> Iterator[Step]:
-    # A builder who has read decks found TDC some way, and clay needs no wheel, so nobody is sent back for it.
-    if Topic.DECK in job.topics and not job.of(TdcReading) and not job.of(DeckReading):
+    # A builder who has read decks found TDC some way, and clay needs no wheel, so nobody is sent back for it. Who came
+    # for decks alone finds TDC by the dwell of the dial on the crown.
+    if {Topic.DECK, Topic.VALVES} <= job.topics and not job.of(TdcReading) and not job.of(DeckReading):
         yield Step(Station.TDC, "Find TDC and set the degree wheel.")
 
 
@@ -176,7 +177,24 @@ def _clay(job: Job, checks: Sequence[Check]) -> Iterator[Step]:
     order = _clay_order(job, asked)
     missing = _unclayed(job, asked, order)
     for cylinder in (cylinder for cylinder in order if cylinder in missing):
-        yield Step(Station.CLAY, f"Clay cylinder {cylinder}: {', '.join(missing[cylinder])}.", cylinder)
+        labels = missing[cylinder]
+        if _by_indicator(job):
+            # Faces go on by the method in use; an edge is only read by clay.
+            faces = [label for label in labels if label not in _edges(asked)]
+            labels = [label for label in labels if label not in faces]
+            if faces:
+                yield Step(Station.SWEEP, f"Read cylinder {cylinder} by indicator: {', '.join(faces)}.", cylinder)
+        if labels:
+            yield Step(Station.CLAY, f"Clay cylinder {cylinder}: {', '.join(labels)}.", cylinder)
+
+
+def _by_indicator(job: Job) -> bool:
+    """Return whether every valve read so far was read by indicator or feelers."""
+    return bool(standing(job.of(SweepReading))) and not standing(job.of(ClayReading))
+
+
+def _edges(asked: Sequence[Check]) -> set[str]:
+    return {check.label for check in asked if check.kind is RADIAL_CHECK}
 
 
 def _clay_order(job: Job, asked: Sequence[Check]) -> list[int]:

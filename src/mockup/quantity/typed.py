@@ -145,6 +145,15 @@ def parse_dimension(text: str, unit: Unit) -> float:
     return _millimetres(typed.number, typed.per_mm or plain)
 
 
+def split_lengths(text: str) -> list[str]:
+    """Split a list of lengths at ``;`` or a comma with a blank.
+
+    Where no units are typed, blanks part them too.
+    """
+    plain = not any(character.isalpha() or character == '"' for character in text)
+    return [part.strip() for part in re.split(r"[;\n]|,\s+" + (r"|\s+" if plain else ""), text) if part.strip()]
+
+
 def parse_window(text: str, unit: Unit, *, is_length: bool) -> tuple[float, float]:
     """Read a window given by its middle, ``52 ± 3``, or by its ends, ``49 to 55``.
 

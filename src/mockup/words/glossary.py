@@ -93,6 +93,16 @@ TERMS: tuple[Term, ...] = (
         "How well a figure is known: the truth lies within figure ± U about 95 times in 100. It counts against "
         "the claim that something is clear.",
     ),
+    Term(
+        "inferred",
+        "inferred",
+        "A valve that was not read, computed from another cylinder and both decks. It never counts as measured.",
+    ),
+    Term(
+        "as-it-will-run",
+        "as it will run",
+        "A reading carried to the final gasket, shims, cuts, rockers and cam; lash is never counted on.",
+    ),
     Term("stale", "stale", "Read before a change that moves it: corrected by computing, and to be read again."),
     Term(
         "reference",

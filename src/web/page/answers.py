@@ -59,6 +59,17 @@ TYPE_HERE = {
     "goes {goes} not {stops}.",
 }
 """What to type at a station, shown in the box that leads there from the others."""
+STRIKE_REASONS = (
+    "mistyped",
+    "another cylinder or valve",
+    "clay dented under the caliper",
+    "clay torn",
+    "clay stuck to the valve",
+    "not cut at its thinnest",
+    "not at TDC",
+    "dial moved or slipped",
+)
+"""Usual reasons to strike a reading out, offered as it is typed."""
 TYPED_ONE_BY_ONE = frozenset(kind.station for kind in READING_KINDS) - {Station.TDC}
 """Stations whose readings are typed one by one, so that one can be shown alone, in large type; TDC takes pairs."""
 EXAMPLES = {
@@ -105,6 +116,7 @@ def frame(page: BuildPage, station: Station | None) -> dict[str, Any]:
         "strip_check": page.report.tightest,
         "bench_words": ("down", "out") if station is Station.DECK else ("mm", "thou"),
         "has_fields": station in TYPED_ONE_BY_ONE,
+        "strike_reasons": STRIKE_REASONS,
         "next_step": step,
         "next_here": TYPE_HERE.get(step.station, "").format(**EXAMPLES[page.unit]),
         "next_url": station_url(step.station, page.build.pk, step.cylinder),

@@ -10,6 +10,7 @@ from django.views.decorators.cache import never_cache
 from django.views.decorators.http import require_GET
 
 from mockup.base.faults import FaultsError
+from mockup.plans.maker_asks import maker_asks
 from mockup.words.report_text import engine_line
 from web.page.build_page import BuildPage, build_page_or_404
 from web.page.order_form import OrderForm
@@ -38,6 +39,7 @@ def _parts(request: HttpRequest, found: BuildPage) -> dict[str, Any]:
         "unit": found.unit,
         "engine_line": engine_line(found.report.job.engine, found.unit),
         "cylinders": found.report.job.engine.cylinders,
+        "asks": list(maker_asks(found.report)),
         "query": request.GET.urlencode(),
         "changed": request.GET.get(SHOWN, parts[SHOWN]) != parts[SHOWN],
     }

@@ -20,6 +20,7 @@ from mockup.words.report_text import clay_advice, mockup_line
 from web.drawings.clay_slice import clay_slices
 from web.drawings.engine_map import engine_map
 from web.entry.entry_forms import EntryForm, declare, view_of
+from web.page.banks import other_bank
 from web.page.build_page import Asked, BuildPage, cylinder_asked, letter_or_refuse, mockup_in_hand
 from web.page.read_fields import Field, Reader, Saved, Wrong, questions_by_key, record_line
 
@@ -89,6 +90,7 @@ def _parts(request: HttpRequest, page: BuildPage, wrong: dict[str, Wrong]) -> di
         "mockup": mockup,
         "mockup_line": mockup_line(report.job.mockup(letter), page.unit) if mockup else "",
         "mockups": page.mockups,
+        "other_bank": other_bank(page, cylinder, letter),
         "rows": [
             _row(page, place, gap, letter, here, wrong)
             for place in page.valves_of(cylinder)

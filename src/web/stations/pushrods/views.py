@@ -9,6 +9,9 @@ from django.shortcuts import redirect
 from mockup.base.stations import Station
 from mockup.checks.pushrods import PUSHROD_CHECK
 from mockup.engine.valves import Place
+from mockup.plans.pushrods_in_hand import parse_lengths, pushrods_in_hand
+from mockup.quantity.shown import format_dimension
+from mockup.quantity.typed import LengthError
 from mockup.quantity.typed_train import parse_pushrod, parse_wipe
 from mockup.readings.pushrods import PushrodReading, WipeReading
 from mockup.readings.record import standing
@@ -18,7 +21,7 @@ from web.entry.entry_forms import EntryForm, declare, take_posted
 from web.page.answers import answer
 from web.page.build_page import Asked, BuildPage, build_page_or_404, cylinder_asked, letter_or_refuse, newest_mockup
 from web.page.echo import checker_of
-from web.page.read_fields import Field, Reader, Wrong
+from web.page.read_fields import LONGEST_TYPED, Field, Reader, Wrong
 from web.shelf.models import ShelfPushrod
 from web.shops.access import member_writes, person_of
 from web.stations.pushrods.form import ChoiceForm
@@ -102,6 +105,22 @@ def _parts(request: HttpRequest, page: BuildPage, wrong: dict[str, Wrong]) -> di
         "lines": pushrod_rows(report, shelf),
         "checks": report.of_kind(PUSHROD_CHECK),
         "choice": report.job.pushrod_choice,
+        **_in_hand(request.GET.get("lengths", "")[:LONGEST_TYPED], page),
+    }
+
+
+def _in_hand(typed: str, page: BuildPage) -> dict[str, Any]:
+    """Return what the typed lengths give each valve, or why they are no lengths."""
+    try:
+        lengths = parse_lengths(typed, page.unit)
+    except LengthError as error:
+        return {"lengths": typed, "wrong_lengths": str(error)}
+    found = list(pushrods_in_hand(page.report, lengths)) if lengths else []
+    row = page.report.job.engine.row
+    return {
+        "lengths": typed,
+        "in_hand": [(place.label(row(place.side).count), place.side, gives) for place, gives in found],
+        "in_hand_lengths": [format_dimension(one, page.unit) for one in lengths],
     }
 
 

@@ -25,6 +25,7 @@ from web.shelf.models import ShelfGasket, ShelfShim
 from web.shops.access import member_writes, person_of
 from web.stations.stack.form import ChangeForm, FinalGasketForm, ShimsForm, TargetForm
 from web.stations.stack.plans import DeckChart, chart_of, gasket_rows, plan_rows, shim_words
+from web.stations.stack.usual import UsualGasket, usual_gaskets
 
 LONGEST_CHART = 5000
 """The longest typed chart that is read [characters]; the rest is cut, and the cut row is refused."""
@@ -93,8 +94,9 @@ def _take(request: HttpRequest, page: BuildPage) -> None:
     raise Http404(asked)
 
 
-def _options(report: Report) -> list[tuple[Any, ShelfGasket]]:
-    rows = [row for row in ShelfGasket.objects.filter(off_since=None) if suits(row.core(), report.job.engine)]
+def _options(report: Report) -> list[tuple[Any, ShelfGasket | UsualGasket]]:
+    shelf = [row for row in ShelfGasket.objects.filter(off_since=None) if suits(row.core(), report.job.engine)]
+    rows: list[ShelfGasket | UsualGasket] = [*(shelf or usual_gaskets(report.job.unit))]
     gaskets = [row.core() for row in rows]
     shims = [row.core() for row in ShelfShim.objects.filter(off_since=None)]
     options = gasket_options(report, gaskets, shims)
@@ -107,6 +109,7 @@ def _parts(request: HttpRequest, page: BuildPage) -> dict[str, Any]:
     unit, engine = page.unit, page.report.job.engine
     target = TargetForm(page.unit, page.deck_sign, request.GET if "target" in request.GET else None)
     wanted = target.cleaned_data["target"] if target.is_bound and target.is_valid() else None
+    options = _options(page.report)
     return {
         "folder": "stack",
         "final": page.report.job.final_gasket,
@@ -117,7 +120,9 @@ def _parts(request: HttpRequest, page: BuildPage) -> dict[str, Any]:
         "target_form": target,
         "plans": plan_rows(page.report, wanted) if wanted is not None else [],
         "changes": change_rows(page),
-        "options": gasket_rows(page.report, _options(page.report)),
+        "options": gasket_rows(page.report, options),
+        "usual": any(isinstance(row, UsualGasket) for _, row in options),
+        "none_fits": bool(options) and not any(option.fits for option, _ in options),
         "quench_limit": _quench_words(page.report),
         "to_order": order_words(gasket_to_order(page.report), unit),
     }

@@ -17,6 +17,7 @@ from web.drawings.approach import approach_chart
 from web.drawings.chamber import chamber_section
 from web.drawings.engine_map import engine_map
 from web.entry.entry_forms import EntryForm, declare, view_of
+from web.page.banks import other_bank
 from web.page.build_page import BuildPage, mockup_in_hand
 from web.page.read_fields import Field, Wrong
 from web.stations.sweep.drops import drop_rows
@@ -98,6 +99,7 @@ def _parts(request: HttpRequest, page: BuildPage, wrong: dict[str, Wrong]) -> di
         "valve": key_of(place),
         "mockup": mockup,
         "mockups": page.mockups,
+        "other_bank": other_bank(page, place.cylinder, letter),
         "mockup_line": mockup_line(mockup, page.unit) if mockup else "",
         "hand": in_hand(request),
         "instruments": instruments(page),
