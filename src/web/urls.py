@@ -16,6 +16,7 @@ from web.page.echo import dial, understood
 from web.page.glossary import glossary
 from web.page.offline import manifest, no_connection, worker
 from web.page.pulse import pulse
+from web.page.tool_pages import moved
 from web.programs.api import api, openapi
 from web.programs.gauge import gauge_done, gauge_line, gauge_next, gauge_tray, gauge_unit
 from web.quick.views import quick
@@ -39,7 +40,6 @@ from web.stations.mockup.views import mockup
 from web.stations.pushrods.views import pushrods
 from web.stations.put_right.explore import explore
 from web.stations.put_right.search import plans
-from web.stations.put_right.tool import moved
 from web.stations.put_right.views import put_right, tried
 from web.stations.quench.views import quench
 from web.stations.stack.views import deck_chart, stack

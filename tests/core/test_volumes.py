@@ -1,5 +1,7 @@
 """Volumes: several fills, stated figures, pistons down their bore, typing."""
 
+from dataclasses import replace
+
 import pytest
 
 from mockup.base.faults import FaultsError
@@ -182,3 +184,11 @@ def test_a_volume_is_guessed_as_a_range(text, middle, known_to):
 def test_a_range_of_volumes_that_is_none_is_refused(text):
     with pytest.raises(LengthError):
         parse_known_to(text)
+
+
+def test_a_stated_chamber_asks_whether_the_head_was_milled():
+    stated = VolumeReading(key="chamber", part=VolumePart.CHAMBER, cc=70.0, known=Known.STATED)
+    piston = VolumeReading(key="piston", part=VolumePart.PISTON, cc=5.0)
+    for chamber, asked in ((stated, True), (replace(stated, known=Known.MEASURED), False)):
+        (check, _) = evaluate(job(volumes=(chamber, piston))).of_kind(RATIO_CHECK)
+        assert any("ever milled" in words for words in check.governing.cautions) is asked

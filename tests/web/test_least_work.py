@@ -189,7 +189,7 @@ def test_each_plan_shows_its_cost_what_follows_and_margins_before_and_after(benc
         assert 1 <= len(plan.bars) <= 4
         short = plan.bars[0]
         assert short.moved
-        assert short.tone == "clear"
+        assert short.state == "clear"
         assert short.was < short.now, "the margin grows to the right"
         assert short.low <= short.now <= short.high
         assert f"margin {plan.bars[0].words.partition('margin ')[2]}" in answer.content.decode()

@@ -128,3 +128,15 @@ def test_terms_are_explained_where_they_are_met(bench, whole):
     for key in ("inferred", "as-it-will-run", "u", "margin"):
         assert f"{reverse('glossary')}#{key}" in verdict
         assert f'id="{key}"' in bench.get(reverse("glossary")).content.decode()
+
+
+def test_a_ratio_window_by_fuel_is_taken_with_its_reason(bench, whole):
+    answer = page(bench, whole, "", "verdict")
+    (first, second) = answer.context["by_fuel"]
+    assert (first[1], second[1]) == ("9 to 9.5", "10 to 11")
+    posted = {"limit": answer.context["ratio_window"], "length": second[1], "reason": second[0]}
+    assert post(bench, whole, "verdict", change="1", **posted).status_code == 302
+    limits = page(bench, whole, "", "verdict").context["report"].job.limits
+    edits = {str(name): (edit.value, edit.reason) for name, edit in limits.edits.items()}
+    assert edits["ratio_low"] == (10.0, second[0])
+    assert edits["ratio_high"] == (11.0, second[0])

@@ -76,6 +76,7 @@ def clay_finding(readings: Sequence[ClayReading], limit: LimitName, context: Eva
         of.side,
         lobe_known=of.side in context.cams,
         reversed_runs=context.engine.pistons_reversed,
+        hidden_counted=thinnest.gap is Gap.FACE,
     )
     return pressed_finding(of, readings, context, grounds, squared)
 
@@ -183,7 +184,7 @@ def grounds_for(of: ReadOf, found: Grounds, context: EvaluationContext) -> Groun
         if any(change.kind is not ROCKERS_CHANGED for change in moved) or found.trust is not Trust.SOUND:
             return Grounds(Trust.VOID, (*found.cautions, NO_LOBE))
         return Grounds(found.trust, (*found.cautions, ROCKERS_AT_MOST), at_least=True)
-    return Grounds(found.trust, (*found.cautions, SUPPOSED_PISTONS)) if swapped else found
+    return replace(found, cautions=(*found.cautions, SUPPOSED_PISTONS)) if swapped else found
 
 
 def _chosen_since(of: ReadOf, context: EvaluationContext) -> list[str]:

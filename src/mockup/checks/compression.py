@@ -139,7 +139,7 @@ def _finding(cylinder: int, volumes: Volumes, context: EvaluationContext) -> Fin
     chamber, piston = context.parts[VolumePart.CHAMBER][cylinder], context.parts[VolumePart.PISTON][cylinder]
     assert context.final is not None
     stated = [name for name, part in (("chamber", chamber), ("piston", piston)) if part.known is Known.STATED]
-    cautions = _cautions(context.job.engine, deck, context.final, piston)
+    cautions = _cautions(context.job.engine, deck, context.final, chamber, piston)
     again = partial(_corrections, cylinder)
     corrections = again(context) if volumes.clearance_cc > 0 else ()
     if not corrections:
@@ -182,7 +182,9 @@ def _missing(cylinder: int, context: EvaluationContext) -> list[str]:
     return [*found, *_unsaid(context), *([] if context.final else ["no final gasket"])]
 
 
-def _cautions(engine: Engine, deck: KnownDeck, final: Sealing, piston: VolumeFigure) -> tuple[str, ...]:
+def _cautions(
+    engine: Engine, deck: KnownDeck, final: Sealing, chamber: VolumeFigure, piston: VolumeFigure
+) -> tuple[str, ...]:
     found = []
     if deck.clearance.value < 0 and final.bore_mm is not None and final.bore_mm < engine.sizes.bore_mm:
         found.append("The crown stands out and the gasket bore is smaller than the bore: it would touch the gasket.")
@@ -190,6 +192,8 @@ def _cautions(engine: Engine, deck: KnownDeck, final: Sealing, piston: VolumeFig
         found.append("The deck is told by clay on the quench pads alone: read it with a bridge and indicator.")
     if final.bore_mm is None and final.compressed_mm:
         found.append(NO_GASKET_BORE)
+    if chamber.known is Known.STATED:
+        found.append("The chamber is stated, not measured: if the head was ever milled, it is smaller than that.")
     if piston.known is Known.STATED:
         found.append("The piston volume is stated, not measured: fill it down the hole with a burette to settle it.")
     return tuple(found)
@@ -208,6 +212,22 @@ RATIO_HIGH_LIMIT = LimitName(
     upper_of=RATIO_LOW_LIMIT,
     window="Compression ratio",
 )
+
+
+@dataclass(frozen=True, slots=True)
+class RatioByFuel:
+    """A usual window of the ratio [1] for a fuel, and why it is usual."""
+
+    words: str
+    low: float
+    high: float
+
+
+USUAL_BY_FUEL = (
+    RatioByFuel("poor fuel or boost: it knocks first", 9.0, 9.5),
+    RatioByFuel("good pump fuel, with quench and a cam that suits", 10.0, 11.0),
+)
+"""Windows that builders begin with; the tuner decides. Common practice, no source."""
 RATIO_CHECK = Kind(
     "compression ratio",
     topics=frozenset({Topic.RATIO}),

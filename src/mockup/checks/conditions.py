@@ -22,6 +22,10 @@ _OPTIMISTIC = {
     "lifter unsaid": "Lifters not stated: one that bleeds reads large. State them on the mock-up page.",
     "turns": "Not two full turns: a valve may not have come down on the clay. Not proof.",
 }
+HIDDEN = (
+    "Ordinary lifters under light springs: what their plungers can hide at most is subtracted, so the clearance is at "
+    "least this."
+)
 _LOADED = "Running springs: flex is already spent, so this reads larger than with checking springs."
 _LOAD_UNSAID = "Springs not stated: running springs read large. State them on the mock-up page."
 _SNUGGED_FINAL = (
@@ -58,13 +62,14 @@ def grounds_of(
     of_clay: bool = True,
     lobe_known: bool = False,
     reversed_runs: bool = False,
+    hidden_counted: bool = False,
 ) -> Grounds:
     """The grounds of readings taken in ``mockup``; the worst of its conditions decides.
 
     ``ratio``: the rocker ratio the engine will run with [1], and ``side`` the valve's, where they are known. An
     indicator minds neither the clay nor whether two turns were made: ``of_clay`` False. ``lobe_known``: other rockers
     and another cam position are then counted, and flatter nothing. ``reversed_runs``: the engine runs its pistons
-    reversed.
+    reversed. ``hidden_counted``: what lifters can hide at most is subtracted from the figure.
     """
     cautions = []
     trust = Trust.SOUND
@@ -73,7 +78,11 @@ def grounds_of(
     if mockup.is_loaded:
         trust = Trust.LOADED
         cautions.append(_LOADED if mockup.springs is Springs.RUNNING else _LOAD_UNSAID)
-    if mockup.bleeds:
+    # Without a ratio a lifter's travel is no length at the valve.
+    bounded = hidden_counted and mockup.hides_at_most_mm is not None and ratio is not None
+    if bounded:
+        cautions.append(HIDDEN)
+    elif mockup.bleeds:
         trust = Trust.OPTIMISTIC
         cautions.append(_OPTIMISTIC["lifter" if mockup.lifters is Lifters.UNBLOCKED else "lifter unsaid"])
     if mockup.only_snugged:
@@ -90,7 +99,7 @@ def grounds_of(
     if of_clay and mockup.clay is Clay.PUTTY:
         trust = Trust.VOID
         cautions.append(_PUTTY)
-    return Grounds(trust, tuple(cautions))
+    return Grounds(trust, tuple(cautions), at_least=bounded)
 
 
 def _other_train(mockup: MockUp, ratio: float | None, side: Side | None) -> tuple[list[bool], list[str]]:

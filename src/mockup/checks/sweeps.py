@@ -85,6 +85,7 @@ def _grounds(figure: SweepFigure, closest: Closest, mockup: MockUp, context: Eva
         of_clay=False,
         lobe_known=side in context.cams,
         reversed_runs=context.engine.pistons_reversed,
+        hidden_counted=True,
     )
     if found.trust is Trust.VOID:
         return found
@@ -107,7 +108,7 @@ def _grounds(figure: SweepFigure, closest: Closest, mockup: MockUp, context: Eva
     unsaid = [name for name in context.engine.unstated if name != "bore"]
     if unsaid and closest.has_curve:
         said.append(f"Not stated: {' and '.join(unsaid)}. Usual values are assumed, and their doubt is in the U.")
-    return Grounds(trust, (*found.cautions, *said))
+    return replace(found, trust=trust, cautions=(*found.cautions, *said))
 
 
 def _unsaid(figure: SweepFigure, mockup: MockUp, unit: Unit) -> Iterator[str]:

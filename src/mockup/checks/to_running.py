@@ -25,6 +25,7 @@ from mockup.readings.clay import TOUCHED, Gap
 from mockup.readings.record import standing
 
 NO_LOBE = "Cam or rockers were changed since and the lobe is not known: enter its card, or read again."
+HIDDEN_WORDS = "hidden by lifters that bleed"
 LASH_LEFT_IN = "lash left in, never counted on"
 
 
@@ -74,7 +75,7 @@ def to_running(of: ReadOf, mockup: MockUp, context: EvaluationContext) -> list[C
     if of.drop:
         carried = drop_to_running(of, mockup, context)
         return [*carried, *lifted(of, context)] if carried else []
-    own = _train(of, mockup, context) if of.what is affected.FACE else []
+    own = [*_train(of, mockup, context), *_hidden(of, mockup, context)] if of.what is affected.FACE else []
     if context.gasket_more(mockup, of.after) is None:
         return own
     return [*_stack(of, mockup, context), *own, *_changes(of, context), *_moved(of, mockup, context)]
@@ -146,6 +147,14 @@ def _train(of: ReadOf, mockup: MockUp, context: EvaluationContext) -> list[Corre
     lash = approach.read.lash_mm
     own = [Correction(LASH_LEFT_IN, Value(-lash))] if lash else []
     return own + mockup_corrections(replace(approach, read=replace(approach.read, lash_mm=0.0)))
+
+
+def _hidden(of: ReadOf, mockup: MockUp, context: EvaluationContext) -> list[Correction]:
+    """Return the most that bleeding lifters may have hidden at the valve; empty where none do."""
+    travel, ratio = mockup.hides_at_most_mm, context.stated_ratio_when(of.after)
+    if travel is None or ratio is None:
+        return []
+    return [Correction(f"{HIDDEN_WORDS}, at most", Value(-travel * ratio))]
 
 
 def _changes(of: ReadOf, context: EvaluationContext) -> list[Correction]:

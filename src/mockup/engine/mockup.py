@@ -124,7 +124,9 @@ class MockUp:
     thickness, +- [mm], 0 for the usual. ``two_turns``: the crank was turned two full turns by hand, so that every valve
     opened once. ``springs_at``: the valves and bank with checking springs. ``also``: anything else final assembly must
     undo, one a line. ``overlap``: how overlap TDC was told from firing TDC. ``dial_turns``: how whole turns of the
-    indicator were counted. Anything not stated counts as the less favourable answer. Raises FaultsError.
+    indicator were counted. ``plunger_mm`` [mm], 0.1 to 8: how far the plunger of an ordinary lifter can go down, which
+    is the most it can hide; None where not stated. Anything not stated counts as the less favourable answer. Raises
+    FaultsError.
     """
 
     key: Name
@@ -153,6 +155,7 @@ class MockUp:
     also: Annotated[tuple[Words, ...], Most(MOST_ALSO)] = ()
     overlap: Overlap = Overlap.NOT_STATED
     dial_turns: DialTurns = DialTurns.NOT_STATED
+    plunger_mm: Mm | None = None
 
     def __post_init__(self) -> None:
         found = self._gasket_faults()
@@ -165,6 +168,10 @@ class MockUp:
             for name in ("lash_mm", "lash_exhaust_mm")
             if not 0 <= (getattr(self, name) or 0.0) <= 3
         ]
+        if self.plunger_mm is not None and not 0.1 <= self.plunger_mm <= 8:
+            found.append(
+                Fault("plunger_mm", f"A plunger travel of {mm_range(0.1, 8)}, as the lifter’s maker gives it.")
+            )
         if self.rocker_ratio is not None and not 1 <= self.rocker_ratio <= 3:
             found.append(Fault("rocker_ratio", "A ratio of 1 to 3, or empty for the engine’s own."))
         if not -30 <= self.cam_advance_deg <= 30:
@@ -187,6 +194,16 @@ class MockUp:
     def bleeds(self) -> bool:
         """Whether its lifters may bleed down: they do, or it is not stated that they cannot."""
         return self.lifters in (Lifters.UNBLOCKED, Lifters.NOT_STATED)
+
+    @property
+    def hides_at_most_mm(self) -> float | None:
+        """The most that lifters which bleed can hide, at the lifter [mm]; None where unbounded.
+
+        Only under light springs: a running spring pumps a lifter and bends the train besides.
+        """
+        if self.lifters is not Lifters.UNBLOCKED or self.springs is not Springs.CHECKING:
+            return None
+        return self.plunger_mm
 
     @property
     def is_loaded(self) -> bool:

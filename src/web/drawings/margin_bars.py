@@ -8,7 +8,6 @@ from mockup.limits.judge import State
 from mockup.quantity.value import Unit
 from mockup.report import FAILING, Report, worst
 from mockup.words.report_text import margin_text
-from web.page.margin_strip import STATE_CLASSES
 
 MOST_BARS = 4
 WIDTH, HALF, ZERO = 150.0, 68.0, 75.0
@@ -28,7 +27,7 @@ class MarginBar:
     label: str
     words: str
     margin: str
-    tone: str
+    state: State
     was: float | None
     now: float | None
     low: float
@@ -69,7 +68,7 @@ def _bar(was: Check, now: Check, unit: Unit) -> MarginBar:
         label=now.label,
         words=f"{now.label}, margin {change}, {now.state}",
         margin=after,
-        tone=STATE_CLASSES[now.state],
+        state=now.state,
         was=at(was.margin),
         now=at(margin),
         low=low,

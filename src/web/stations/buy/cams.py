@@ -28,10 +28,10 @@ from web.page.fields import LengthField, NumberField, UnitFormMixin
 from web.page.margin_strip import STATE_CLASSES
 from web.page.read_fields import Wrong
 from web.page.shown_digest import digest_of, refuse_changed
+from web.page.tool_pages import show_tool
 from web.shelf.models import ShelfCam
 from web.shops.access import member_writes, person_of
 from web.shops.once import repeatable
-from web.stations.put_right.tool import show_tool
 
 MOST_TRIED = 50
 USUAL_RELIEF_MM = {Unit.INCH: 40 * MM_PER_THOU, Unit.MILLIMETRE: 1.0}

@@ -19,11 +19,11 @@ from mockup.plans.gasket_to_order import GasketToOrder, gasket_to_order
 from mockup.plans.what_if import WhatIf, effects_of, supposed
 from mockup.quantity.shown import bench_text, format_bench, format_expanded
 from web.page.build_page import BuildPage, build_page_or_404
+from web.page.figure_pairs import asked, pairs
 from web.page.order_form import OrderForm
 from web.page.order_parts import piston_order
 from web.page.shown_digest import SHOWN
-from web.stations.put_right.lines import asked, pairs
-from web.stations.put_right.tool import show_tool
+from web.page.tool_pages import show_tool
 
 
 @require_GET

@@ -51,6 +51,11 @@ class MockUpForm(RecordForm):
         ),
         "bolts": FieldWords(label="Head bolts", words=BOLT_WORDS),
         "lifters": FieldWords(label="Lifters", words=LIFTER_WORDS),
+        "plunger_mm": FieldWords(
+            label="Lifters’ plunger travel",
+            help_text="of ordinary lifters under light springs: what they can hide at most",
+            example_mm=1.524,
+        ),
         "springs": FieldWords(label="Springs", words=SPRING_WORDS),
         "springs_at": FieldWords(label="Checking springs on", help_text="which valves, which end, which bank"),
         "lash_mm": FieldWords(label="Lash left in", help_text="empty for zero lash", shown_empty=True),

@@ -88,7 +88,7 @@ def _parts(page: BuildPage, latest: MockUp | None, form: MockUpForm) -> dict[str
             {
                 "key": one.key,
                 "line": mockup_line(one, page.unit),
-                "trust": grounds_of(one, job.engine.rocker_ratio),
+                "trust": grounds_of(one, job.engine.rocker_ratio, hidden_counted=True),
                 "read": under.count(one.key),
             }
             for one in reversed(job.mockups)

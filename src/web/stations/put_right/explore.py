@@ -6,10 +6,10 @@ from django.views.decorators.http import require_GET
 
 from mockup.plans.batch import Batch
 from web.page.build_page import build_page_or_404
+from web.page.tool_pages import show_tool
 from web.stations.put_right.gains import parts_of_the_gains
 from web.stations.put_right.map import parts_of_the_map
 from web.stations.put_right.room import parts_of_the_room
-from web.stations.put_right.tool import show_tool
 
 
 @require_GET

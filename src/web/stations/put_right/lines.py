@@ -2,71 +2,26 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Any
 from urllib.parse import urlencode
-
-from django.http import QueryDict
 
 from mockup.advice.outlook import outlook, would_be
 from mockup.changes.since import change_words
 from mockup.checks.check import Check
 from mockup.engine.valves import Side
 from mockup.plans.remedies import Plan
-from mockup.plans.what_if import CurveChange, Effect, WhatIf, effects_of, lash_left_mm
+from mockup.plans.what_if import CurveChange, WhatIf, effects_of, lash_left_mm
 from mockup.quantity.shown import format_bench
 from mockup.quantity.value import BENCH_UNIT, Unit
 from mockup.report import Report
-from mockup.words.report_text import amount, figure_text, limit_text, margin_text
 from web.builds.entry_kinds import item_of
 from web.drawings.margin_bars import MarginBar, margin_bars
 from web.page.build_page import BuildPage
-from web.page.margin_strip import STATE_CLASSES
+from web.page.figure_pairs import FigurePair, pairs
 from web.page.read_fields import record_line
 from web.page.shown_digest import digest_of
 from web.shelf.models import ShelfGasket
 from web.shops.clock import stamp
 from web.stations.put_right.form import typed_of
-
-
-@dataclass(frozen=True, slots=True)
-class FigurePair:
-    """One kind of check: its tightest before and after, as shown."""
-
-    label: str
-    before: str
-    before_tone: str
-    after: str
-    after_tone: str
-    state: str
-    figure: str
-    wants: str
-    moved: bool
-
-
-def pairs(effects: Sequence[Effect], unit: Unit) -> list[FigurePair]:
-    """Return the strip before and after."""
-    return [_pair(effect, unit) for effect in effects]
-
-
-def _pair(effect: Effect, unit: Unit) -> FigurePair:
-    before, after = _shown(effect.before, unit), _shown(effect.after, unit)
-    return FigurePair(
-        label=effect.kind.label,
-        before=before,
-        before_tone=STATE_CLASSES[effect.before.state],
-        after=after,
-        after_tone=STATE_CLASSES[effect.after.state],
-        state=str(effect.after.state),
-        figure=f"{effect.after.label}: {figure_text(effect.after, unit)}",
-        wants=limit_text(effect.after.limit, effect.kind, unit),
-        moved=before != after,
-    )
-
-
-def _shown(check: Check, unit: Unit) -> str:
-    if check.limit.is_set or check.figure is None:
-        return margin_text(check, unit)
-    return amount(check.figure.value, check.kind, unit)
 
 
 def every_check(before: Report, after: Report) -> list[tuple[Check, Check]]:
@@ -184,8 +139,3 @@ def plan_line(plan: Plan, report: Report, gaskets: Sequence[ShelfGasket], checks
         query=urlencode(typed),
         shown=shown_of(plan.what_if, shown, report),
     )
-
-
-def asked(query: QueryDict) -> dict[str, Any]:
-    """Return the filled fields of a form."""
-    return {name: value for name, value in query.items() if value}

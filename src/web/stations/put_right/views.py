@@ -18,15 +18,16 @@ from web.drawings.margin_bars import barred, margin_bars
 from web.entry.without_script import take
 from web.page.build_page import BuildPage, build_page_or_404
 from web.page.change_rows import change_rows, mark
+from web.page.figure_pairs import FigurePair, asked, pairs
 from web.page.read_fields import Wrong
 from web.page.shown_digest import refuse_changed
+from web.page.tool_pages import show_tool
 from web.shops.access import member_writes, person_of
 from web.shops.once import repeatable
 from web.stations.put_right import lines
 from web.stations.put_right.form import WhatIfForm, typed_of
 from web.stations.put_right.of_the_shelf import cams_on_the_shelf, gaskets_for
 from web.stations.put_right.search import parts_of_the_search
-from web.stations.put_right.tool import show_tool
 
 MOST_COMPARED = 8
 STRUCK = ("change", "done", "what-if")
@@ -72,7 +73,7 @@ def put_right(request: HttpRequest, build_id: int) -> HttpResponse:
 def tried(request: HttpRequest, build_id: int) -> HttpResponse:
     """Return the effect of the changes typed so far, as a fragment with faults at fields."""
     page = build_page_or_404(build_id)
-    typed = request.GET if lines.asked(request.GET) else None
+    typed = request.GET if asked(request.GET) else None
     form = WhatIfForm(page.report, gaskets_for(page.report), typed, cams=cams_on_the_shelf())
     shown = _tried(page, form)
     context = {"build": page.build, "unit": page.unit, "form": form, "wrong_in_form": dict(form.errors), **shown}
@@ -89,7 +90,7 @@ def _typed(request: HttpRequest, page: BuildPage) -> Any:
             raise Http404(request.GET["kept"])
         return typed_of(kept[request.GET["kept"]], page.report, gaskets_for(page.report), cams_on_the_shelf())
     apart = {"compare", "find"} & set(request.GET)
-    return request.GET if lines.asked(request.GET) and not apart else None
+    return request.GET if asked(request.GET) and not apart else None
 
 
 def _write(request: HttpRequest, page: BuildPage, what_if: WhatIf) -> None:
@@ -99,7 +100,7 @@ def _write(request: HttpRequest, page: BuildPage, what_if: WhatIf) -> None:
     """
     after = evaluate(supposed(page.report.job, what_if))
     if "plan" in request.POST:
-        effects = lines.pairs(effects_of(page.report, after), page.unit)
+        effects = pairs(effects_of(page.report, after), page.unit)
         now = lines.shown_of(replace(what_if, name=""), effects, page.report)
         refuse_changed(request.POST, now, "the page now shows what it would do.")
         services.plan(page.build, what_if, page.report.job.running, person_of(request))
@@ -119,7 +120,7 @@ def _tried(page: BuildPage, form: WhatIfForm) -> dict[str, Any]:
         return _as_it_stands(page)
     curves = curve_changes(before, after)
     every = lines.every_check(before, after)
-    effects = lines.pairs(effects_of(before, after), page.unit)
+    effects = pairs(effects_of(before, after), page.unit)
     return {
         "tried": lines.what_words(form.item, before),
         "shown": lines.shown_of(form.item, effects, before),
@@ -140,13 +141,13 @@ def _as_it_stands(page: BuildPage) -> dict[str, Any]:
     now = page.report
     curves = curve_changes(now, now)
     return {
-        "stands": lines.pairs(effects_of(now, now), page.unit),
+        "stands": pairs(effects_of(now, now), page.unit),
         "bars": margin_bars(barred(now), None, page.unit),
         "chart": before_after(curves, page.unit),
     }
 
 
-def _compared(request: HttpRequest, page: BuildPage) -> list[tuple[str, list[lines.FigurePair]]]:
+def _compared(request: HttpRequest, page: BuildPage) -> list[tuple[str, list[FigurePair]]]:
     """Return every stored what-if beside the build as it is, if asked for."""
     if "compare" not in request.GET:
         return []
@@ -157,5 +158,5 @@ def _compared(request: HttpRequest, page: BuildPage) -> list[tuple[str, list[lin
         except FaultsError:
             # The engine changed since it was stored, so that it is no longer possible.
             continue
-        found.append((line.name, lines.pairs(effects_of(page.report, after), page.unit)))
+        found.append((line.name, pairs(effects_of(page.report, after), page.unit)))
     return found

@@ -10,6 +10,7 @@ from mockup.advice.outlook import verdict_text
 from mockup.base.faults import FaultsError, message_of
 from mockup.base.stations import Station
 from mockup.checks.check import Check
+from mockup.checks.compression import RATIO_HIGH_LIMIT, RATIO_LOW_LIMIT, USUAL_BY_FUEL
 from mockup.checks.sign_off import signing
 from mockup.limits.judge import State
 from mockup.limits.limit_set import LimitName
@@ -141,6 +142,8 @@ def _parts(request: HttpRequest, page: BuildPage) -> dict[str, Any]:
             for name in LimitName.all()
         ],
         "signing": True,
+        "by_fuel": [(one.words, f"{one.low:g} to {one.high:g}") for one in USUAL_BY_FUEL],
+        "ratio_window": f"{RATIO_LOW_LIMIT}-{RATIO_HIGH_LIMIT}",
         "evidence": _evidence(page),
         "steps": [(step, station_url(step.station, page.build.pk, step.cylinder)) for step in report.steps],
         "signatures": [check for check in report.checks if check.signed],
