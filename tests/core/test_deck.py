@@ -231,3 +231,9 @@ def test_both_sides_of_the_trade_example_are_found():
     face = next(c for c in evaluate(job(changes=twice)).of_kind(FACE_EXHAUST_CHECK) if c.cylinder == 1)
     assert face.figure.value == pytest.approx(thou(115 - 20))
     assert face.label.startswith(Side.EXHAUST.capitalize())
+
+
+def test_a_rule_reads_a_deck_to_half_a_millimetre_and_its_u_says_so():
+    coarse, fine = (report(deck(1, 11.5, instrument=tool)).deck[1].clearance.u for tool in ("rule", "depth-rod"))
+    # Half a millimetre of a step is 0.144 mm of u alone (GUM 4.3.7); the eye and the rule add to it.
+    assert coarse > 0.144 > fine

@@ -4,7 +4,10 @@ import pytest
 from django.urls import reverse
 from django_scopes import scope
 
+from mockup.engine.gasket import FinalGasket, GasketState
 from mockup.engine.valves import Place, Side
+from mockup.plans.what_if import lash_left_mm
+from mockup.plans.where_to_look import closest_by_the_cam_deg
 from mockup.quantity.value import Unit
 from mockup.readings.clay import ClayReading
 from mockup.readings.deck import DeckReading
@@ -140,3 +143,39 @@ def test_a_ratio_window_by_fuel_is_taken_with_its_reason(bench, whole):
     edits = {str(name): (edit.value, edit.reason) for name, edit in limits.edits.items()}
     assert edits["ratio_low"] == (10.0, second[0])
     assert edits["ratio_high"] == (11.0, second[0])
+
+
+def test_where_to_look_first_follows_the_cam_until_the_valve_is_read(bench, carded, whole):
+    answer = page(bench, carded, "?cylinder=1&valve=intake-1", "sweep")
+    at = closest_by_the_cam_deg(answer.context["report"], Side.INTAKE)
+    assert 0 < at < 25, "an intake comes nearest some degrees after overlap TDC"
+    assert f"it comes nearest about {round(at)} ATDC" in words(answer)
+    assert "By the cam it comes nearest" not in words(page(bench, whole, "?cylinder=1&valve=intake-1", "sweep"))
+    exhaust = closest_by_the_cam_deg(answer.context["report"], Side.EXHAUST)
+    assert -25 < exhaust < 0
+
+
+def test_a_valve_that_seems_too_near_is_sent_to_the_indicator_before_clay_is_laid(bench, built, member):
+    making.mockup(built, member, gasket_state=GasketState.FINAL, gasket_mm=0.0)
+    decks = (DeckReading(key="", cylinder=one, clearance_mm=thou(down)) for one, down in ((1, 8), (2, 4)))
+    making.write(built, member, FinalGasket(compressed_mm=thou(40), bore_mm=97.0), *decks)
+    making.write(built, member, ClayReading(key="", mockup="A", place=INTAKE, thickness_mm=thou(88)))
+    near = page(bench, built, "?cylinder=2", "clay")
+    report = near.context["report"]
+    seems = [check for check in report.checks if check.label == "Intake 2"]
+    assert abs(seems[0].seems_left) <= thou(5) + 1e-9
+    assert "Intake 2 seems within 5 thou (0.13 mm) of the minimum" in words(near)
+    assert "clay cannot tell" not in words(page(bench, built, "?cylinder=1", "clay"))
+
+
+def test_running_lash_stands_in_the_corrections_and_in_no_sum(bench, carded):
+    answer = page(bench, carded, "?check=Intake 1", "verdict")
+    report = answer.context["report"]
+    left = lash_left_mm(report, Side.INTAKE)
+    said = words(answer)
+    assert bool(left) == ("running lash would add, never counted on" in said)
+
+
+def test_base_circles_are_told_by_the_other_valve_too(bench, tried):
+    said = words(page(bench, tried, "", "pushrods"))
+    assert "the intake is on its base circle as the exhaust begins to open" in said

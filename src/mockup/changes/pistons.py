@@ -79,7 +79,7 @@ RELIEF_DEEPENED = ChangeKind(
         {affected.DECK, affected.EDGE, affected.CROWN, affected.PAD, affected.CHAMBER, affected.CAM, affected.PUSHROD}
     ),
     in_words=lambda change, unit, _: f"{change.side} reliefs {bench_text(change.amount, unit)} deeper",
-    again="Weigh the pistons and balance; fill their volume; read those valves again.",
+    again="Weigh the pistons and balance; fill their volume; read those valves again; every crown at its deepest.",
     caution=caution("Measure the crown under it before cutting: never thinner than the piston’s maker allows."),
     worked_on=WorkedOn.PISTON,
     field=WhatIfField(name="relief", label="{side} deeper", group="Reliefs", order=10, help_text="along the valve"),

@@ -3,7 +3,7 @@
 import re
 from dataclasses import dataclass
 
-from mockup.quantity.shown import format_bench, format_both
+from mockup.quantity.shown import format_bench, format_both, mm_text
 from mockup.quantity.typed import LengthError, parse_bench_length, parse_fine_length
 from mockup.quantity.value import Unit
 
@@ -19,6 +19,7 @@ class GapTyped:
     half_width_mm: float = 0.0
 
 
+STEP_TOO_WIDE = f"The feeler that goes and the one that does not differ by at most {mm_text(2)}."
 _FEELERS = re.compile(r"^goes\s+(?P<goes>.+?)\s*,?\s*not\s+(?P<stops>.+)$")
 
 

@@ -13,6 +13,7 @@ from mockup.quantity.echo import Asked
 from mockup.quantity.fields import DeckMm, Mm, Name
 from mockup.quantity.shown import format_bench, format_both, format_deck, mm_range, mm_text
 from mockup.quantity.typed_deck import parse_deck_reading
+from mockup.quantity.typed_gap import STEP_TOO_WIDE
 from mockup.quantity.value import rectangular
 from mockup.readings.instruments import BRIDGE, Instrument
 from mockup.readings.kinds import reading_kind
@@ -90,11 +91,7 @@ class DeckReading(Reading):
             limit = f"A crown within {mm_text(DEEPEST_MM)} of the deck. Is the unit right?"
             found.append(Fault("clearance_mm", limit))
         if not 0 <= self.half_width_mm <= 1:
-            found.append(
-                Fault(
-                    "half_width_mm", f"The feeler that goes and the one that does not differ by at most {mm_text(2)}."
-                )
-            )
+            found.append(Fault("half_width_mm", STEP_TOO_WIDE))
         if not 0 <= self.shims_mm <= MOST_SHIMS_MM:
             found.append(Fault("shims_mm", f"Base shims of {mm_range(0, 10)}."))
         refuse(found)

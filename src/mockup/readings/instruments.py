@@ -151,6 +151,7 @@ CALIPER = "caliper"
 DEPTH_ROD = "depth-rod"
 FEELERS = "feelers"
 CAMERA = "camera"
+RULE = "rule"
 
 DEFAULT_INSTRUMENTS: Mapping[str, Instrument] = {
     instrument.key: instrument
@@ -161,6 +162,8 @@ DEFAULT_INSTRUMENTS: Mapping[str, Instrument] = {
         # Clay gives a little under the jaws, differently each time and independent of the caliper's accuracy.
         _inch(CALIPER, "caliper on a clay slice", 0.001, 0.001, 0.003),
         _inch(FEELERS, "feelers", 0.001, 0.001, 0.0005),
+        # Half a millimetre is what an eye reads off a rule's edge.
+        _inch(RULE, "steel rule", 0.020, 0.010, 0.008),
         # A reading with the u of its own picture (camera/measure.py) uses that instead of this accuracy.
         _inch(CAMERA, "picture of the cut", 0.0001, 0.0015, 0.0003),
     )

@@ -19,9 +19,9 @@ from mockup.changes.valves import VALVES_CHANGED, VALVES_SUNK
 from mockup.engine.valves import Place
 from mockup.quantity.echo import Asked
 from mockup.quantity.fields import Mm, Name
-from mockup.quantity.shown import mm_range, mm_text
+from mockup.quantity.shown import mm_range
 from mockup.quantity.typed_angle import format_crank_angle, parse_crank_angle
-from mockup.quantity.typed_gap import format_gap, parse_gap, split_before_gap
+from mockup.quantity.typed_gap import STEP_TOO_WIDE, format_gap, parse_gap, split_before_gap
 from mockup.quantity.value import MM_PER_INCH, Unit, Value, rectangular
 from mockup.readings.instruments import INDICATOR, Instrument
 from mockup.readings.kinds import reading_kind
@@ -126,8 +126,7 @@ class SweepReading(Reading):
         if not 0 <= self.clearance_mm <= LARGEST_MM:
             found.append(Fault("clearance_mm", f"A clearance of {mm_range(0, 40)}. Is the unit right?"))
         if not 0 <= self.half_width_mm <= 1:
-            words = f"The feeler that goes and the one that does not differ by at most {mm_text(2)}."
-            found.append(Fault("half_width_mm", words))
+            found.append(Fault("half_width_mm", STEP_TOO_WIDE))
         if not 0 <= self.tilt_deg <= 40:
             found.append(Fault("tilt_deg", "A tilt of 0 to 40 degrees."))
         if not 0 <= self.drift_mm <= 1:

@@ -15,8 +15,8 @@ from mockup.changes.stack import GASKET_CHANGED, SHIMS_CHANGED
 from mockup.changes.train import CAM_MOVED, CAMSHAFT_CHANGED, LASH_CHANGED, PUSHRODS_CHANGED, ROCKERS_CHANGED
 from mockup.changes.valves import VALVES_CHANGED, VALVES_SUNK
 from mockup.quantity.fields import Mm, Name
-from mockup.quantity.shown import format_bench, mm_range, mm_text
-from mockup.quantity.typed_gap import format_gap, parse_gap
+from mockup.quantity.shown import format_bench, mm_range
+from mockup.quantity.typed_gap import STEP_TOO_WIDE, format_gap, parse_gap
 from mockup.quantity.value import Unit, Value
 from mockup.readings.instruments import FEELERS
 from mockup.readings.kinds import OneField, ReadAt, reading_kind
@@ -91,9 +91,5 @@ class ValveGapReading(Reading):
         if not 0 <= self.gap_mm <= WIDEST_MM:
             found.append(Fault("gap_mm", f"A gap of {mm_range(0, 20)}. Is the unit right?"))
         if not 0 <= self.half_width_mm <= 1:
-            found.append(
-                Fault(
-                    "half_width_mm", f"The feeler that goes and the one that does not differ by at most {mm_text(2)}."
-                )
-            )
+            found.append(Fault("half_width_mm", STEP_TOO_WIDE))
         refuse(found)

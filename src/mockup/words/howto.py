@@ -115,6 +115,7 @@ HOW_TO: Mapping[Station, HowTo] = {
             "Turn until the valve is on its base circle.",
             "Lengthen the checker until there is no play and no push; count the turns.",
             "Add the preload, and take the nearest length that can be bought.",
+            "One adjustable checker does for all: valve after valve, the others slack meanwhile.",
             "Check the wipe pattern across the valve tip.",
         ),
         ("A slip in counting turns, or preload added twice.",),

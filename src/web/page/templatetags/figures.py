@@ -8,10 +8,11 @@ from django.utils.safestring import SafeString, mark_safe
 
 from mockup.checks.check import Check, Finding, Kind
 from mockup.checks.methods import differences
-from mockup.checks.valves import FACE_INTAKE_CHECK
+from mockup.checks.valves import FACE_INTAKE_CHECK, FACE_KINDS
 from mockup.fit.closest_point import Closest
 from mockup.limits.judge import State
 from mockup.plans.relief_edges import lay_back
+from mockup.plans.what_if import lash_left_mm
 from mockup.quantity import shown
 from mockup.quantity.corrections import Correction
 from mockup.quantity.typed_angle import format_crank_angle
@@ -98,6 +99,14 @@ def certainty(item: Finding, kind: Kind, unit: Unit) -> str:
 def made_of_closest(item: Closest, unit: Unit) -> str:
     """Like ``certainty``, of a closest point as mocked up."""
     return " ".join(certainty_lines(item.parts, item.minimum, FACE_INTAKE_CHECK, unit))
+
+
+@register.simple_tag(takes_context=True)
+def running_lash(context: Any, check: Check) -> str:
+    """Return what running lash would add to a valve's figure; empty where none."""
+    report, face = context.get("report"), check.side and check.kind is FACE_KINDS.get(check.side)
+    left = lash_left_mm(report, check.side) if report and face and check.side else None
+    return f"+{shown.format_bench(left, report.job.unit)}" if left else ""
 
 
 @register.simple_tag

@@ -9,6 +9,7 @@ from mockup.base.stations import Station
 from mockup.checks.check import Check
 from mockup.checks.valve_limits import RADIAL_LIMIT
 from mockup.engine.valves import Place, Relief
+from mockup.plans.where_to_look import too_near_for_clay
 from mockup.quantity.shown import format_bench, format_both
 from mockup.quantity.typed_train import parse_clay
 from mockup.readings import clay as core
@@ -100,6 +101,7 @@ def _parts(request: HttpRequest, page: BuildPage, wrong: dict[str, Wrong]) -> di
         "heads": [_head_row(page, spot, cylinder, letter, wrong) for spot in core.HeadSpot],
         "checks": [check for check in report.checks if check.cylinder == cylinder and _worth_showing(check)],
         "following": following,
+        "too_near": too_near_for_clay(report, cylinder),
         "map": engine_map(report, cylinder),
         "slices": clay_slices(report, cylinder, letter),
         "advice": clay_advice(report.job.engine, page.unit),

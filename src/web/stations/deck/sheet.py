@@ -9,7 +9,7 @@ from mockup.quantity.shown import format_both, format_deck, format_deck_signed
 from mockup.quantity.typed import LengthError, parse_bench_length
 from mockup.quantity.typed_deck import Counts, parse_deck_reading
 from mockup.readings.deck import CrownSpot, DeckReading, Pushed
-from mockup.readings.instruments import BRIDGE, DEPTH_ROD, FEELERS
+from mockup.readings.instruments import BRIDGE, DEPTH_ROD, FEELERS, RULE
 from mockup.readings.record import standing
 from web.page.build_page import Asked, BuildPage
 from web.page.echo import tool_of
@@ -58,7 +58,7 @@ def in_hand(asked: Asked) -> DeckInHand:
 
 def instruments(page: BuildPage) -> list[tuple[str, str]]:
     """Return the instruments for a deck."""
-    return instrument_choices(page, BRIDGE, DEPTH_ROD, FEELERS)
+    return instrument_choices(page, BRIDGE, DEPTH_ROD, FEELERS, RULE)
 
 
 def edge_name(cylinder: int, spot: CrownSpot, pushed: Pushed) -> str:

@@ -14,6 +14,11 @@ from mockup.report import Report
 from web.page.build_page import BuildPage
 from web.page.read_fields import Saved, Wrong, record_line
 
+BY_THE_OTHER = (
+    "Or by the other valve of the cylinder: the intake is on its base circle as the exhaust begins to open, the "
+    "exhaust as the intake is nearly closed."
+)
+
 
 def base_circle(report: Report, cylinder: int) -> str:
     """Return where to turn the crank for a cylinder's base circles, and how to see it."""
@@ -22,11 +27,11 @@ def base_circle(report: Report, cylinder: int) -> str:
     if other is None:
         return (
             f"Bring {cylinder} to firing TDC: both its valves are shut there, a full turn away from its overlap. "
-            "With the firing order entered at the block, the valve to watch is named here."
+            f"With the firing order entered at the block, the valve to watch is named here. {BY_THE_OTHER}"
         )
     return (
         f"Turn until {other} is at overlap TDC, its exhaust just closing and its intake just opening: {cylinder} is "
-        "then at firing TDC, and both its valves are on their base circles."
+        f"then at firing TDC, and both its valves are on their base circles. {BY_THE_OTHER}"
     )
 
 

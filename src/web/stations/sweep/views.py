@@ -9,6 +9,8 @@ from mockup.checks.check import Check
 from mockup.checks.sweeps import is_enough
 from mockup.engine.valves import Place, Side
 from mockup.fit.swept_valve import SweepFigure
+from mockup.plans.where_to_look import closest_by_the_cam_deg
+from mockup.quantity.typed_angle import format_crank_angle
 from mockup.readings.record import standing
 from mockup.readings.sweep import SweepReading
 from mockup.report import Report
@@ -75,6 +77,12 @@ def _alone(page: BuildPage, place: Place, letter: str, wrong: dict[str, Wrong]) 
     }
 
 
+def _look_at(report: Report, place: Place, figure: SweepFigure | None) -> str:
+    """Return where to begin by the cam, before the valve is read; empty without a cam."""
+    at_deg = None if figure and figure.angles_deg else closest_by_the_cam_deg(report, place.side)
+    return "" if at_deg is None else format_crank_angle(round(at_deg))
+
+
 def _parts(request: HttpRequest, page: BuildPage, wrong: dict[str, Wrong]) -> dict[str, Any]:
     report, place = page.report, place_asked(request, page)
     figure = _figure(report, place)
@@ -110,6 +118,7 @@ def _parts(request: HttpRequest, page: BuildPage, wrong: dict[str, Wrong]) -> di
         **_alone(page, place, letter, wrong),
         "known_drops": drop_rows(report),
         "advice": advice,
+        "look_at": _look_at(report, place, figure),
         "checks": [check for check in dict(every.rows)[place.cylinder] if check.governing],
         "every": every,
         "chart": approach_chart(report, place.cylinder),
