@@ -10,8 +10,8 @@ from mockup.report import FAILING, Report, worst
 from mockup.words.report_text import margin_text
 
 MOST_BARS = 4
-WIDTH, HALF, ZERO = 150.0, 68.0, 75.0
-"""A bar is drawn 150 wide, zero in its middle, the reach 68 either way."""
+HALF, ZERO = 68.0, 75.0
+"""A bar is drawn 150 wide with zero in its middle; it reaches 68 either way."""
 LEAST_REACH = {True: 0.25, False: 0.1}
 """A bar reaches at least so far either way: a length [mm], a ratio [1]."""
 
@@ -20,8 +20,8 @@ LEAST_REACH = {True: 0.25, False: 0.1}
 class MarginBar:
     """One check on its line: where its margin was and is, with U, and in words.
 
-    ``was``, ``now``: positions on the line, None where not known; ``low``, ``high``: the ends of U about ``now``.
-    ``beyond``: the margin is beyond the end of the line.
+    ``was``, ``now``: positions on the line, None where not known; ``low``, ``high``: the ends of U about ``now``. What
+    is beyond the line is drawn at its end.
     """
 
     label: str
@@ -32,7 +32,6 @@ class MarginBar:
     now: float | None
     low: float
     high: float
-    beyond: bool
     moved: bool
 
 
@@ -73,7 +72,6 @@ def _bar(was: Check, now: Check, unit: Unit) -> MarginBar:
         now=at(margin),
         low=low,
         high=high,
-        beyond=margin is not None and abs(margin) > reach,
         moved=before != after,
     )
 

@@ -33,6 +33,8 @@ from web.stations.put_right.of_the_shelf import gaskets_for
 STEPS_MM = {Unit.INCH: (5 * MM_PER_THOU, MM_PER_THOU), Unit.MILLIMETRE: (0.1, 0.02)}
 """The steps in which reliefs, and heads and decks, are cut: what a shop can hold; common practice, no source."""
 MOST_STACKS = 24
+MOST_SHOWN = 3
+"""How many plans the page shows without being asked."""
 USUAL_CAM_DEG = (-4.0, -2.0, 2.0, 4.0)
 """By how much a cam is tried where its steps are not stated: common practice, no source."""
 USUAL_RELIEF_MM = {Unit.INCH: 60 * MM_PER_THOU, Unit.MILLIMETRE: 1.5}
@@ -196,6 +198,7 @@ def plans(request: HttpRequest, build_id: int) -> HttpResponse:
     parts: dict[str, Any] = {"in_the_way": still_in_the_way(page.report), "untold": True}
     if limits:
         parts |= _found(page, limits, gaskets)
+        parts |= {"found": parts["found"][:MOST_SHOWN], "cam_usual": not page.report.job.cam_steps_deg}
     context = {"build": page.build, "unit": page.unit, **parts}
     return render(request, "put_right/_plans.html", context)
 
@@ -220,7 +223,6 @@ def _found(page: BuildPage, limits: ShopLimits, gaskets: list[ShelfGasket]) -> d
     deepest = limits.cuts_mm.get(RELIEF_DEEPENED)
     return {
         "found": [lines.plan_line(plan, page.report, gaskets, barred(page.report)) for plan in found.plans],
-        "bar_heads": [check.label for check in barred(page.report)],
         "searched": True,
         "obstacle": obstacle,
         "lacks": lacks,
