@@ -163,7 +163,8 @@ def test_a_valve_that_seems_too_near_is_sent_to_the_indicator_before_clay_is_lai
     near = page(bench, built, "?cylinder=2", "clay")
     report = near.context["report"]
     seems = [check for check in report.checks if check.label == "Intake 2"]
-    assert abs(seems[0].seems_left) <= thou(5) + 1e-9
+    # 88 read over a gasket only snugged, 5 less once torqued, and a crown 4 nearer: 79 where 80 are asked.
+    assert seems[0].inferred.figure.value == pytest.approx(thou(79))
     assert "Intake 2 seems within 5 thou (0.13 mm) of the minimum" in words(near)
     assert "clay cannot tell" not in words(page(bench, built, "?cylinder=1", "clay"))
 

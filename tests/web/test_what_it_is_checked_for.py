@@ -29,7 +29,13 @@ def test_a_name_and_its_cylinders_are_enough(bench, member):
 
 @pytest.mark.parametrize(
     ("topics", "opens_at"),
-    [([Topic.VALVES], "mock-up"), ([Topic.DECK], "tdc"), ([Topic.RATIO], "deck"), ([Topic.RATIO, Topic.DECK], "tdc")],
+    [
+        ([Topic.VALVES], "mock-up"),
+        ([Topic.DECK], "deck"),
+        ([Topic.RATIO], "deck"),
+        ([Topic.RATIO, Topic.DECK], "deck"),
+        ([Topic.VALVES, Topic.DECK], "tdc"),
+    ],
 )
 def test_it_opens_where_the_first_thing_asked_for_is_read(bench, member, topics, opens_at):
     tern, answer = begun(bench, member, checking=topics)
@@ -49,7 +55,9 @@ def test_the_strip_and_the_run_show_what_is_checked_and_fold_the_rest(bench, mem
     tern, _ = begun(bench, member, checking=[Topic.VALVES])
     page = bench.get(reverse("clay", args=[tern.pk]))
     assert [cell.label for cell in page.context["strip"]] == ["Intake", "Exhaust"]
-    assert {str(station) for station, _ in page.context["aside"]} == {"deck", "volumes", "quench", "pushrods"}
+    assert {str(station) for station, _ in page.context["aside"]} == {
+        "deck", "volumes", "quench", "pushrods", "before you buy",
+    }  # fmt: skip
     assert "More of this engine" in words(page)
     assert "Not asked for: deck and quench" in words(bench.get(reverse("verdict", args=[tern.pk])))
 

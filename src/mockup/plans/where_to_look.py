@@ -7,6 +7,7 @@ from mockup.checks.check import Check
 from mockup.checks.valves import FACE_KINDS
 from mockup.engine.valves import Side
 from mockup.fit.approach import approach_of
+from mockup.limits.judge import SLACK
 from mockup.quantity.value import MM_PER_THOU
 from mockup.report import Report
 
@@ -33,8 +34,10 @@ def too_near_for_clay(report: Report, cylinder: int) -> list[Check]:
         check
         for kind in FACE_KINDS.values()
         for check in report.of_kind(kind)
-        if check.cylinder == cylinder
-        and not check.governing
-        and check.seems_left is not None
-        and abs(check.seems_left) <= CLAY_IS_BLIND_MM
+        if check.cylinder == cylinder and not check.governing and _is_near(check)
     ]
+
+
+def _is_near(check: Check) -> bool:
+    figure = check.inferred.figure if check.inferred else None
+    return figure is not None and abs(figure.value - (check.limit.low or 0.0)) <= CLAY_IS_BLIND_MM + SLACK

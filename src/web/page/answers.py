@@ -163,7 +163,9 @@ def _context(request: HttpRequest, page: BuildPage, station: Station, parts: dic
     }
     # Set before the frame: its drawings are named and served one by one.
     drawing = render_to_string(f"{parts['folder']}/_drawing.html", context, request)
-    return context | {"drawing": drawing, "drawings": drawings_of(drawing)}
+    # A page over the full width has its drawings among its forms.
+    sheet = render_to_string(f"{parts['folder']}/_sheet.html", context, request) if parts.get("whole") else ""
+    return context | {"drawing": drawing, "drawings": drawings_of(sheet + drawing)}
 
 
 def _address(request: HttpRequest, parts: dict[str, Any]) -> str:
