@@ -136,7 +136,7 @@ def test_pistons_are_ordered_from_targets_and_their_sheet_printed(open_page):
     page.get_by_role("link", name="Printed order").click()
     expect(page.locator(".build-sheet")).to_contain_text("The maker’s answer")
     page.emulate_media(media="print")
-    expect(page.locator(".build-sheet .ordered")).to_be_visible()
+    expect(page.get_by_role("table", name="Pistons to order")).to_be_visible()
     expect(page.locator(".build-sheet .ways")).to_be_hidden()
 
 

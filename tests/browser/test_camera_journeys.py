@@ -75,7 +75,11 @@ def test_a_picture_becomes_a_reading_with_the_keyboard_alone(open_page):
 def test_the_button_waits_for_the_last_answer_not_for_an_earlier_one(open_page):
     page = open_page("/builds/1/clay/pictures/1/?cylinder=6&mockup=A")
     held = []
-    page.route("**/pictures/1/**", held.append)
+
+    def hold(route):
+        held.append(route)
+
+    page.route("**/pictures/1/**", hold)
     take = page.locator("[data-take]")
     page.locator("[data-mark=reach]").press("ArrowRight")
     expect(take).to_be_disabled()
