@@ -180,3 +180,14 @@ def test_running_lash_stands_in_the_corrections_and_in_no_sum(bench, carded):
 def test_base_circles_are_told_by_the_other_valve_too(bench, tried):
     said = words(page(bench, tried, "", "pushrods"))
     assert "the intake is on its base circle as the exhaust begins to open" in said
+
+
+def test_a_minimum_is_typed_as_a_range_and_judged_by_its_lower_end(bench, whole):
+    posted = {"limit": "face_intake", "length": "65 to 80", "reason": "mild street engine"}
+    assert post(bench, whole, "verdict", change="1", **posted).status_code == 302
+    limits = page(bench, whole, "", "verdict").context["report"].job.limits
+    (edit,) = (edit for name, edit in limits.edits.items() if str(name) == "face_intake")
+    assert edit.value == pytest.approx(thou(65))
+    assert edit.reason == "mild street engine (asked as 65 to 80)"
+    refused = post(bench, whole, "verdict", change="1", **posted | {"length": "65 to wide"})
+    assert refused.status_code == 422

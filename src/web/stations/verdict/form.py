@@ -1,5 +1,6 @@
 """The limits of one build: which set, and one limit changed at a time."""
 
+import re
 from typing import Any
 
 from django import forms
@@ -11,6 +12,9 @@ from mockup.quantity.typed import LengthError, parse_window
 from mockup.quantity.value import Unit
 from web.builds.own_engines_and_limits import own_limits
 from web.page.fields import LengthField, ShareField, UnitFormMixin
+
+A_RANGE = re.compile(r"\bto\b|–|±")
+LONGEST_REASON = 200
 
 
 def _windows() -> dict[str, tuple[LimitName, LimitName]]:
@@ -34,6 +38,17 @@ class LimitsForm(forms.Form):
         self.fields["limits"] = forms.ChoiceField(choices=[*ready_made, *own_limits()], label="Limits")
 
 
+class MinimumField(LengthField):
+    """A minimum; typed as a range, ``65 to 80``, its lower end is what a figure is judged by."""
+
+    def parse(self, text: str) -> float:
+        """Return the minimum [mm]."""
+        if A_RANGE.search(text):
+            return parse_window(text, self.unit, is_length=True)[0]
+        found: float = super().parse(text)
+        return found
+
+
 class LimitForm(UnitFormMixin, forms.Form):
     """One limit changed for this build. Empty removes the limit; a reason is required."""
 
@@ -52,7 +67,12 @@ class LimitForm(UnitFormMixin, forms.Form):
             self.fields["length"] = forms.CharField(label="New figure", required=False, max_length=60)
         elif name and name.unit.scales:
             self.fields["length"] = ShareField(label="New figure", required=False, help_text=f"as 3 % {name.unit}")
-        elif name and not name.is_length:
+        elif name and name.is_length:
+            self.fields["length"] = MinimumField(
+                label="New figure", required=False, help_text="or a range, as 65 to 80"
+            )
+            self.read_in(unit)
+        elif name:
             self.fields["length"] = forms.FloatField(label="New figure", required=False)
         self.dress()
 
@@ -61,7 +81,11 @@ class LimitForm(UnitFormMixin, forms.Form):
         """Return the changed limits: one, or both ends of a window."""
         found = self.cleaned_data
         if not self.window:
-            return {LimitName.named(found["limit"]): Edit(found["length"], found["reason"])}
+            typed = self.data.get("length", "").strip()
+            asked = (
+                f"{found['reason']} (asked as {typed})"[:LONGEST_REASON] if A_RANGE.search(typed) else found["reason"]
+            )
+            return {LimitName.named(found["limit"]): Edit(found["length"], asked)}
         low, high = self._ends(found["length"])
         return {name: Edit(end, found["reason"]) for name, end in zip(self.window, (low, high), strict=True)}
 
