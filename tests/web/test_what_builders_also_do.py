@@ -191,3 +191,10 @@ def test_a_minimum_is_typed_as_a_range_and_judged_by_its_lower_end(bench, whole)
     assert edit.reason == "mild street engine (asked as 65 to 80)"
     refused = post(bench, whole, "verdict", change="1", **posted | {"length": "65 to wide"})
     assert refused.status_code == 422
+
+
+def test_an_upper_limit_is_not_typed_as_a_range(bench, whole):
+    asked = {"limit": "quench_high", "length": "45 to 60", "reason": "a wide one"}
+    refused = post(bench, whole, "verdict", change="1", **asked)
+    assert refused.status_code == 422
+    assert not page(bench, whole, "", "verdict").context["report"].job.limits.edits

@@ -13,7 +13,7 @@ from mockup.quantity.value import Unit
 from web.builds.own_engines_and_limits import own_limits
 from web.page.fields import LengthField, ShareField, UnitFormMixin
 
-A_RANGE = re.compile(r"\bto\b|–|±")
+A_RANGE = re.compile(r"\bto\b|–")
 LONGEST_REASON = 200
 
 
@@ -67,12 +67,12 @@ class LimitForm(UnitFormMixin, forms.Form):
             self.fields["length"] = forms.CharField(label="New figure", required=False, max_length=60)
         elif name and name.unit.scales:
             self.fields["length"] = ShareField(label="New figure", required=False, help_text=f"as 3 % {name.unit}")
-        elif name and name.is_length:
+        elif name and name.is_length and not name.upper_of:
             self.fields["length"] = MinimumField(
                 label="New figure", required=False, help_text="or a range, as 65 to 80"
             )
             self.read_in(unit)
-        elif name:
+        elif name and not name.is_length:
             self.fields["length"] = forms.FloatField(label="New figure", required=False)
         self.dress()
 
