@@ -248,6 +248,7 @@ def test_a_lobe_and_a_ratio_are_the_lift_at_the_valve(lobe_in, ratio, lift):
         ({"lobe_mm": 40.0}, "lobe_mm"),
         ({"ratio": 0.4}, "ratio"),
         ({"lash_mm": 4.0}, "lash_mm"),
+        ({"lobe_mm": 0.5, "lash_mm": 0.75}, "lash_mm"),
     ],
 )
 def test_a_lift_that_no_valve_has_is_refused_at_its_field(wrong, path):

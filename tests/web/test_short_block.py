@@ -271,6 +271,15 @@ def test_a_makers_chart_that_is_not_understood_says_its_line_and_loses_nothing(b
     assert making.items(charted, "makers-chart") == []
 
 
+def test_a_makers_chart_that_is_too_long_is_refused_whole(bench, charted):
+    typed = "0.65 out: 0.60\n" + "\n" * 5000 + "0.55 out: 0.45"
+    answer = bench.post(reverse("deck-chart", args=[charted.pk]), {"rows": typed})
+    assert answer.status_code == 422
+    assert "At most 5000 characters" in answer.content.decode()
+    assert "0.55 out: 0.45</textarea>" in answer.content.decode()
+    assert making.items(charted, "makers-chart") == []
+
+
 def test_shims_that_are_not_on_the_shelf_are_typed_for_the_chart(bench, charted):
     address = reverse("deck-chart", args=[charted.pk])
     stacks = {

@@ -143,6 +143,8 @@ class LiftSum(Sum):
             found.append(Fault("ratio", "A rocker ratio of 0.5 to 3; 1 where the lobe works on the valve."))
         if self.lash_mm is not None and not 0 <= self.lash_mm <= 3:
             found.append(Fault("lash_mm", f"A lash of {mm_range(0, 3)}."))
+        elif self.lash_mm and not found and self.lash_mm >= self.lobe_mm * self.ratio:
+            found.append(Fault("lash_mm", "The lash would take all of the lift."))
         refuse(found)
 
     def lines(self) -> Iterator[Line]:

@@ -7,7 +7,7 @@ from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
 
-from mockup.base.faults import FaultsError, message_of
+from mockup.base.faults import Fault, FaultsError, message_of, refuse
 from mockup.base.stations import Station
 from mockup.checks.quench import QUENCH_CHECK, QUENCH_HIGH_LIMIT, QUENCH_LOW_LIMIT
 from mockup.engine.gasket import BaseShims
@@ -28,7 +28,7 @@ from web.stations.stack.plans import DeckChart, chart_of, gasket_rows, plan_rows
 from web.stations.stack.usual import UsualGasket, usual_gaskets
 
 LONGEST_CHART = 5000
-"""The longest typed chart that is read [characters]; the rest is cut, and the cut row is refused."""
+"""The longest typed chart that is read [characters]."""
 STRUCK = ("gasket", "shims", "change", "done")
 
 
@@ -137,8 +137,10 @@ def deck_chart(request: HttpRequest, build_id: int) -> HttpResponse:
     makers, wrong = page.report.job.makers_chart, ""
     typed = format_makers_chart(makers, page.unit) if makers else ""
     if request.method == "POST":
-        typed = request.POST.get("rows", "")[:LONGEST_CHART]
+        typed = request.POST.get("rows", "")
         try:
+            # A row cut in its last figure would read as another figure.
+            refuse([Fault("rows", f"At most {LONGEST_CHART} characters.")] if len(typed) > LONGEST_CHART else [])
             kept = parse_makers_chart(typed, page.unit, page.deck_sign)
             services.write(page.build, kept, person_of(request), typed=f"{len(kept.rows)} rows")
             return redirect(request.get_full_path())
