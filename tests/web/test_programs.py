@@ -190,6 +190,12 @@ def test_another_shops_key_gets_404_everywhere(whole, program, member):
     assert other.get("builds").json()["builds"] == []
 
 
+def test_no_key_reads_as_an_option_on_a_command_line(member):
+    with pytest.MonkeyPatch.context() as patched:
+        patched.setattr("secrets.token_bytes", lambda count: b"\xf8" * count)  # begins "-Pj4" in base64
+        assert make_key(member, "gauge", writes=True).isalnum()
+
+
 def test_a_key_is_made_shown_once_and_ended_on_ones_own_page(bench, member, whole):
     made = bench.post(reverse("me"), {"make-key": "1", "key-name": "caliper script", "key-writes": "1"})
     assert made.status_code == 302

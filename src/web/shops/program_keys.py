@@ -33,7 +33,8 @@ def make_key(person: Person, name: str, *, writes: bool) -> str:
     count = alive(person).count()
     refuse([] if count < MOST_KEYS else [Fault("name", f"{count} keys are in use. End one first.")])
     refuse([Fault("writes", "You may only read, and so may your programs.")] if writes and not person.may_write else [])
-    token = secrets.token_urlsafe(32)
+    # Letters and figures only: a key that begins with a dash reads as an option on a command line.
+    token = secrets.token_hex(24)
     ProgramKey.objects.create(person=person, name=name, digest=digest_of(token), writes=writes)
     _hears(person)
     if person.shop:
