@@ -1,7 +1,10 @@
 """Do the pushrods in hand fit: the trade's example, windows, typing."""
 
+from dataclasses import replace
+
 import pytest
 
+from mockup.checks.pushrods import PUSHROD_CHECK
 from mockup.engine.pushrods import Lifter, PushrodChoice
 from mockup.evaluate import evaluate
 from mockup.limits.judge import State
@@ -42,6 +45,18 @@ def test_a_solid_lifter_leaves_lash_at_the_valve_by_the_ratio():
     (found,) = gives(7.365, pushrod_choice=solid)
     ratio = job().engine.ratio
     assert found.left.value == pytest.approx(thou(10) * ratio)
+
+
+@pytest.mark.parametrize("lifter", [*Lifter])
+@pytest.mark.parametrize("length_in", [7.355, 7.365, 7.395, 7.425, 7.460])
+def test_a_length_in_hand_is_judged_as_the_chosen_one(lifter, length_in):
+    window = PushrodChoice(lifter=lifter, low_mm=thou(10), high_mm=thou(80), aim_mm=thou(40))
+    (found,) = gives(length_in, pushrod_choice=window)
+    chosen = replace(window, chosen_mm=length_in * IN)
+    report = evaluate(job(pushrods=(TRIED,), pushrod_choice=chosen))
+    (check,) = (one for one in report.of_kind(PUSHROD_CHECK) if one.figure)
+    assert found.left.value == pytest.approx(check.figure.value)
+    assert (found.left.expanded, found.state) == (pytest.approx(check.figure.expanded), check.state)
 
 
 @pytest.mark.parametrize(

@@ -57,3 +57,8 @@ def unpacked(pdf: bytes) -> bytes:
         with contextlib.suppress(zlib.error):
             found.append(zlib.decompressobj().decompress(stream))
     return b"\n".join(found)
+
+
+def text_of(client, name, built, **query):
+    """Return the text of a build's page by its address's name."""
+    return client.get(reverse(name, args=[built.pk]), query).content.decode()

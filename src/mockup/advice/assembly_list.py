@@ -173,7 +173,7 @@ def _always(report: Report) -> Iterator[ToDo]:
     domed = [volumes for volumes in report.parts[VolumePart.PISTON].values() if volumes.volume.value < 0]
     if domed:
         yield ToDo("plugs", "Spark plugs indexed: the gap and the strap clear of the dome.", "domed pistons")
-    yield ToDo("ports", "Ports and their gaskets held against each other: nothing stands in.", "")
+    yield ToDo("ports", "Ports and their gaskets held against each other: no edge in the way.", "")
     tappets = "Flat tappets, if it has them: assembly lube, turned as little as possible, never on checking springs."
     yield ToDo("tappets", tappets, "")
     yield ToDo("order", "Torque in the maker’s order and stages, lubricant as they say.", "")

@@ -20,19 +20,23 @@ LENGTH_U_MM = rectangular(0.13)
 """Accuracy of a bought pushrod's length, +-0.005 in: common practice, no source."""
 
 
-def _corrections(place: Place, context: EvaluationContext) -> tuple[Correction, ...]:
-    """Return what the chosen length gives one valve: preload, or with solid lifters lash [mm]."""
-    choice, chosen_mm = context.job.pushrod_choice, context.chosen_mm
-    assert choice is not None
-    assert chosen_mm is not None
-    sign, factor = (1.0, 1.0) if choice.lifter is Lifter.HYDRAULIC else (-1.0, context.ratio)
+def given_by(length_mm: float, lifter: Lifter, place: Place, context: EvaluationContext) -> tuple[Correction, ...]:
+    """Return the preload, or with solid lifters the lash, that a length gives a valve [mm]."""
+    sign, factor = (1.0, 1.0) if lifter is Lifter.HYDRAULIC else (-1.0, context.ratio)
     return (
-        Correction("pushrod chosen", Value(sign * factor * chosen_mm, factor * LENGTH_U_MM), UncertaintySource.PUSHROD),
+        Correction("pushrod chosen", Value(sign * factor * length_mm, factor * LENGTH_U_MM), UncertaintySource.PUSHROD),
         *(
             Correction(correction.text, correction.delta.scaled(-sign * factor), correction.of)
             for correction in context.pushrods[place].corrections
         ),
     )
+
+
+def _corrections(place: Place, context: EvaluationContext) -> tuple[Correction, ...]:
+    choice, chosen_mm = context.job.pushrod_choice, context.chosen_mm
+    assert choice is not None
+    assert chosen_mm is not None
+    return given_by(chosen_mm, choice.lifter, place, context)
 
 
 def _pushrods(context: EvaluationContext) -> Iterator[Check]:

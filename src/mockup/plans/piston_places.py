@@ -61,9 +61,10 @@ def least_spread(
         gained = _spread(decks_mm, heights_mm, stay) - _spread(decks_mm, heights_mm, best)
         moves |= best if gained > LEAST_GAIN_MM else stay
     stay = {cylinder: cylinder for cylinder in moves}
+    moves = dict(sorted(moves.items()))
     return PistonPlaces(
-        moves=dict(sorted(moves.items())),
-        decks_mm=_decks(decks_mm, heights_mm, dict(sorted(moves.items()))),
+        moves=moves,
+        decks_mm=_decks(decks_mm, heights_mm, moves),
         before_mm=max((_spread(decks_mm, heights_mm, _of(bank, stay)) for bank in banks), default=0.0),
         after_mm=max((_spread(decks_mm, heights_mm, _of(bank, moves)) for bank in banks), default=0.0),
     )

@@ -1,15 +1,17 @@
 """Do the pushrods in hand fit: what each length gives every valve tried, preload or lash.
 
-Lengths bought, and the old ones beside the new. What a length gives is z + preload for a hydraulic lifter, z less lash
-over the ratio for a solid one, with the zero-lash length z (docs/how-it-computes.md, "Pushrods").
+Lengths bought, and the old ones beside the new, each as the check of the chosen length counts it (checks/pushrods.py),
+with what a bought length may be off.
 """
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
+from mockup.checks.pushrods import given_by
 from mockup.engine.pushrods import LENGTHS_MM, Lifter
 from mockup.engine.valves import Place
 from mockup.limits.judge import Limit, State, judge
+from mockup.quantity.corrections import running_figure
 from mockup.quantity.shown import mm_range
 from mockup.quantity.typed import LengthError, parse_dimension, split_lengths
 from mockup.quantity.value import Unit, Value
@@ -33,15 +35,14 @@ class Gives:
 
 def pushrods_in_hand(report: Report, lengths_mm: Sequence[float]) -> Iterator[tuple[Place, tuple[Gives, ...]]]:
     """Yield for each valve tried what every length gives, in bench order."""
-    for place, figure in report.pushrods.items():
-        yield place, tuple(_gives(report, place, figure.zero, length) for length in lengths_mm)
+    for place in report.pushrods:
+        yield place, tuple(_gives(report, place, length) for length in lengths_mm)
 
 
-def _gives(report: Report, place: Place, zero: Value, length_mm: float) -> Gives:
-    choice, ratio = report.job.pushrod_choice, report.engine.ratio
-    solid = choice is not None and choice.lifter is Lifter.SOLID
-    left = Value(length_mm) + zero.scaled(-1)
-    left = left.scaled(-ratio) if solid else left
+def _gives(report: Report, place: Place, length_mm: float) -> Gives:
+    choice = report.job.pushrod_choice
+    lifter = choice.lifter if choice else Lifter.HYDRAULIC
+    left = running_figure(given_by(length_mm, lifter, place, report.context))
     state = judge(left, Limit(low=choice.low_mm, high=choice.high_mm)) if choice else None
     return Gives(place, length_mm, left, state)
 

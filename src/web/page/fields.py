@@ -1,5 +1,6 @@
 """Form fields for what people type at a bench; they hold millimetres or cubic centimetres."""
 
+from abc import ABC, abstractmethod
 from collections.abc import Callable, Mapping
 from typing import Any, ClassVar
 
@@ -29,12 +30,12 @@ _PARSERS: Mapping[str, Callable[[str, Unit], float]] = {
 }
 
 
-class TypedField(forms.CharField):
+class TypedField(ABC, forms.CharField):
     """A figure typed as text; its fault is shown at the field."""
 
+    @abstractmethod
     def parse(self, text: str) -> Any:
         """Return the figure that a text means; raises LengthError."""
-        raise NotImplementedError
 
     def clean(self, value: Any) -> Any:
         """Return the figure; None for an optional empty field."""
